@@ -1,0 +1,76 @@
+"""The one hierarchy of errors that a person can put right.
+
+Kept apart so that every layer can raise them without importing another. The API turns them into
+problem documents, the command line into one line; anything else that is raised is our own fault.
+"""
+
+from collections.abc import Sequence
+
+__all__ = ["BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "Stale", "Unavailable"]
+
+
+class LadderError(Exception):
+    """Root: a plain sentence that says what is wrong and what to do."""
+
+    code = "error"
+
+
+class NotFound(LadderError):
+    """Nothing has the id that was asked for."""
+
+    code = "not-found"
+
+
+class BadInput(LadderError):
+    """A value, file or request that cannot be read.
+
+    source: file name or None; line: 1-based or None; path: where in the document, such as ``steps.2.effort``.
+    """
+
+    code = "bad-input"
+
+    def __init__(self, says: str, *, path: str = "", line: int | None = None, source: str | None = None) -> None:
+        self.says, self.path, self.line, self.source = says, path, line, source
+        place = ":".join(str(part) for part in (source, line) if part is not None)
+        super().__init__(": ".join(part for part in (place, path, says) if part))
+
+
+class Stale(LadderError):
+    """A write named a revision that is no longer the newest. `current`: the newest revision's number."""
+
+    code = "stale"
+
+    def __init__(self, says: str, current: int) -> None:
+        super().__init__(says)
+        self.current = current
+
+
+class Conflict(LadderError):
+    """The request is sound but the thing is not in a state that allows it."""
+
+    code = "conflict"
+
+
+class Held(LadderError):
+    """A move that would newly break a binding rule.
+
+    holders: indices of the rungs (in the order before the move) that hold the moved one.
+    """
+
+    code = "held"
+
+    def __init__(self, says: str, holders: Sequence[int]) -> None:
+        super().__init__(says)
+        self.holders = tuple(holders)
+
+
+class NoPerson(LadderError):
+    """A write from a browser that has not yet said who sits at it."""
+
+    code = "no-person"
+
+
+class Unavailable(LadderError):
+    """A port, file or database that cannot be used just now."""
+
+    code = "unavailable"

@@ -1,0 +1,185 @@
+"""What logged cases show about each step: tried, resolved, held, and a raw rate with its interval (method, section 5).
+
+Works on counts of distinct case signatures, never on the cases, so any number of desks can be added together.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from datetime import date, timedelta
+from typing import Literal
+
+from scipy.stats import beta
+
+from mildladder.core.model import Attempt, Case, Shape
+
+__all__ = [
+    "AttemptSign",
+    "Rate",
+    "Signature",
+    "StepEvidence",
+    "Tally",
+    "count_steps",
+    "no_evidence",
+    "raw_rate",
+    "signature",
+]
+
+_OPEN_OUTCOMES = frozenset({"fixed", "no-change", "better", "worse"})
+
+
+class AttemptSign(Shape):
+    """What matters of one attempt to an estimate. `trial`: a number when several attempts were tested together."""
+
+    step: str
+    result: str
+    finding: str | None = None
+    trial: int | None = None
+    took: Literal["no", "unknown"] | None = None
+    before: bool = False
+
+
+class Signature(Shape):
+    """What matters of one case to an estimate: cases alike in it are counted, not kept apart."""
+
+    attempts: tuple[AttemptSign, ...]
+    end: str
+    resolved_by: str | None
+
+
+class Tally(Shape):
+    """How many cases of one symptom share a signature, a closing day or month, and whether they came back.
+
+    `period`: YYYY-MM-DD within the last return window, else YYYY-MM.
+    """
+
+    period: str
+    came_back: bool
+    signature: Signature
+    count: int
+
+
+class Rate(Shape):
+    """A raw rate in [0, 1] with its 95 % Jeffreys interval; None throughout when nothing was counted."""
+
+    mean: float | None
+    low: float | None
+    high: float | None
+
+
+class StepEvidence(Shape):
+    """Counts of one step over the cases of a symptom.
+
+    `held` is counted out of `judged`: the resolved cases whose return window has passed, or that came back.
+    `together`: fixed in one trial with other steps, so credited to none of them.
+    """
+
+    step: str
+    tried: int
+    resolved: int
+    judged: int
+    held: int
+    together: int
+    found: int
+    could_not: int
+    not_available: int
+    nothing_to_do: int
+    skipped: int
+    took_unknown: int
+    raw: Rate
+    holding: Rate
+
+
+def signature(case: Case) -> Signature:
+    """The signature of a case: step and finding ids, results and trials; never positions, titles or minutes."""
+    sizes: dict[int, int] = defaultdict(int)
+    for attempt in case.attempts:
+        if attempt.trial is not None:
+            sizes[attempt.trial] += 1
+    numbers: dict[int, int] = {}
+    signs = []
+    for attempt in case.attempts:
+        trial = None
+        if attempt.trial is not None and sizes[attempt.trial] > 1:
+            trial = numbers.setdefault(attempt.trial, len(numbers) + 1)
+        signs.append(_attempt_sign(attempt, trial))
+    return Signature(attempts=tuple(signs), end=case.end, resolved_by=case.resolved_by)
+
+
+def _attempt_sign(attempt: Attempt, trial: int | None) -> AttemptSign:
+    return AttemptSign(
+        step=attempt.step,
+        result=attempt.outcome or "found",
+        finding=attempt.finding,
+        trial=trial,
+        took=attempt.took if attempt.took in ("no", "unknown") else None,
+        before=attempt.by == "before",
+    )
+
+
+def raw_rate(successes: int, tries: int) -> Rate:
+    """successes / tries with the 95 % equal-tailed Jeffreys interval, 0 <= successes <= tries.
+
+    Brown, Cai & DasGupta 2001: quantiles of Beta(successes + 1/2, failures + 1/2), with the lower end 0 at no
+    success and the upper end 1 at no failure.
+    """
+    if tries == 0:
+        return Rate(mean=None, low=None, high=None)
+    failures = tries - successes
+    low = float(beta.ppf(0.025, successes + 0.5, failures + 0.5)) if successes else 0.0
+    high = float(beta.ppf(0.975, successes + 0.5, failures + 0.5)) if failures else 1.0
+    return Rate(mean=successes / tries, low=low, high=high)
+
+
+def count_steps(tallies: Iterable[Tally], today: date, return_window: int) -> dict[str, StepEvidence]:
+    """Evidence of each step id that occurs in the tallies. `return_window` in days."""
+    counts: dict[str, dict[str, int]] = defaultdict(lambda: defaultdict(int))
+    for tally in tallies:
+        is_judged = tally.came_back or _window_has_passed(tally.period, today, return_window)
+        for sign in tally.signature.attempts:
+            row = counts[sign.step]
+            for name in _counts_of(sign, tally.signature.resolved_by):
+                row[name] += tally.count
+                if name == "resolved" and is_judged:
+                    row["judged"] += tally.count
+                    row["held"] += 0 if tally.came_back else tally.count
+    return {step: _evidence(step, row) for step, row in counts.items()}
+
+
+def _window_has_passed(period: str, today: date, return_window: int) -> bool:
+    """Months are only made of days whose window has passed."""
+    is_month = len(period) == len("2026-01")
+    return is_month or date.fromisoformat(period) + timedelta(days=return_window) < today
+
+
+def _counts_of(sign: AttemptSign, resolved_by: str | None) -> list[str]:
+    """The names of the counts that an attempt adds to (method, section 5, Counting)."""
+    if sign.took == "no":
+        return ["could_not"]
+    if sign.took == "unknown":
+        return ["took_unknown"]
+    if sign.result == "fixed" and sign.trial is not None:
+        return ["together"]
+    if sign.result in _OPEN_OUTCOMES:
+        is_cure = sign.result == "fixed" and resolved_by in (None, sign.step)
+        return ["tried", "resolved"] if is_cure else ["tried"]
+    if sign.finding is not None:
+        return ["tried", "found"]
+    return [] if sign.result == "done" else [sign.result.replace("-", "_")]
+
+
+def no_evidence(step: str) -> StepEvidence:
+    """The evidence of a step that no case has tried."""
+    return _evidence(step, {})
+
+
+def _evidence(step: str, row: dict[str, int]) -> StepEvidence:
+    names = (
+        "tried", "resolved", "judged", "held", "together", "found",
+        "could_not", "not_available", "nothing_to_do", "skipped", "took_unknown",
+    )  # fmt: skip
+    return StepEvidence(
+        step=step,
+        **{name: row.get(name, 0) for name in names},
+        raw=raw_rate(row.get("resolved", 0), row.get("tried", 0)),
+        holding=raw_rate(row.get("held", 0), row.get("judged", 0)),
+    )

@@ -1,0 +1,70 @@
+"""Turn a lead's judgement of a step into effort minutes, harm points and a risk grade (method, section 1).
+
+Kept apart from the forecast because files, screens and review ask for these of a single step too.
+"""
+
+from collections.abc import Collection
+
+from mildladder.core.model import Chance, Effort, Hazard, Step, Weights
+
+__all__ = [
+    "CHANCES",
+    "SEVERITY_POINTS",
+    "UNDO_FACTORS",
+    "chance",
+    "effort_minutes",
+    "elapsed_minutes",
+    "hands_on_minutes",
+    "harm_points",
+    "hazard_points",
+    "risk_grade",
+]
+
+CHANCES = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
+SEVERITY_POINTS = {1: 1.0, 2: 3.0, 3: 10.0, 4: 30.0, 5: 100.0}
+UNDO_FACTORS = {"yes": 0.3, "partly": 0.6, "no": 1.0}
+_GRADE_BOUNDS = ((0.3, 1), (1.0, 2), (5.0, 3))
+
+
+def chance(value: Chance) -> float:
+    """The number in [0, 1] behind a chance, which may be one of the five words."""
+    return CHANCES[value] if isinstance(value, str) else value
+
+
+def hands_on_minutes(minutes: float, by: str, weights: Weights) -> float:
+    """Effort minutes of `minutes` of hands-on work by `by`."""
+    return minutes * float(getattr(weights, by))
+
+
+def effort_minutes(effort: Effort, weights: Weights) -> float:
+    """Effort minutes: hands-on, waiting, journey and parts under the desk's weights."""
+    return (
+        hands_on_minutes(effort.hands_on, effort.by, weights)
+        + effort.wait * weights.wait
+        + effort.travel * weights.travel
+        + effort.parts * weights.parts
+    )
+
+
+def elapsed_minutes(effort: Effort) -> float:
+    """Minutes on the clock: the same sum with every weight 1 and parts 0."""
+    return effort.hands_on + effort.wait + effort.travel
+
+
+def hazard_points(step: Step, hazard: Hazard, is_eased: bool) -> float:
+    """Harm points that one hazard of a step adds each time the step is carried out."""
+    undo = UNDO_FACTORS[step.undo.possible if step.undo else "no"]
+    return undo * SEVERITY_POINTS[hazard.severity] * hazard.chance * (hazard.eased_to if is_eased else 1.0)
+
+
+def harm_points(step: Step, safeguards: Collection[str] = ()) -> float:
+    """Harm points of carrying out a step after `safeguards` (step ids) were carried out; none of them: bare."""
+    return sum(hazard_points(step, hazard, hazard.eased_by in safeguards) for hazard in step.hazards)
+
+
+def risk_grade(points: float) -> int:
+    """Risk grade 0 none, 1 mild, 2 guarded, 3 rough, 4 severe, from harm points (ISO 31010's product of
+    consequence and likelihood, cut at 0.3, 1 and 5)."""
+    if points == 0:
+        return 0
+    return next((grade for bound, grade in _GRADE_BOUNDS if points < bound), 4)

@@ -1,0 +1,407 @@
+"""The one definition of every shape: playbooks as authored and cases as logged.
+
+Files, store, API and the front end's types are all made from these models, so a shape changes here or nowhere.
+Everything is frozen: a change is a new document.
+"""
+
+from datetime import datetime
+from typing import Annotated, Literal, get_args
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
+
+__all__ = [
+    "FORMAT",
+    "OUTCOMES",
+    "SOMETHING_ELSE",
+    "Attempt",
+    "Baseline",
+    "By",
+    "Case",
+    "Cause",
+    "Chance",
+    "ChanceWord",
+    "Confirmed",
+    "Consent",
+    "Document",
+    "Effort",
+    "End",
+    "Fact",
+    "Finding",
+    "Guard",
+    "HandOff",
+    "HandOffRef",
+    "Hazard",
+    "HazardKind",
+    "Instruction",
+    "Layer",
+    "LeaveAlone",
+    "Need",
+    "Outcome",
+    "Passed",
+    "Playbook",
+    "Policy",
+    "Retest",
+    "Rung",
+    "Shape",
+    "Sign",
+    "Step",
+    "StepKind",
+    "Symptom",
+    "Undo",
+    "Weights",
+]
+
+FORMAT = "mild-ladder/playbook/1"
+SOMETHING_ELSE = "something-else"
+
+Layer = Literal["wiring", "power", "settings", "software", "data", "network", "hardware", "outside"]
+StepKind = Literal["check", "fix", "safeguard", "workaround", "prevention"]
+HazardKind = Literal["data", "service", "equipment", "security", "injury"]
+Person = Literal["caller", "desk", "visit"]
+By = Literal["caller", "desk", "visit", "before"]
+ChanceWord = Literal["nearly-always", "usually", "often", "sometimes", "rarely"]
+Outcome = Literal[
+    "fixed", "no-change", "better", "worse", "nothing-to-do", "not-available", "could-not", "skipped", "done"
+]
+OUTCOMES: tuple[Outcome, ...] = get_args(Outcome)
+End = Literal["resolved", "worked-around", "handed-off", "abandoned", "self-cleared"]
+Baseline = Literal["fails", "works", "cannot-try"]
+Confirmed = Literal["caller", "measured", "assumed", "none"]
+
+Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$", max_length=64)]
+Line = Annotated[str, Field(min_length=1, max_length=300)]
+Prose = Annotated[str, Field(min_length=1, max_length=4000)]
+Minutes = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False, strict=True)]
+Amount = Minutes
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False, strict=True)]
+Chance = Share | ChanceWord
+
+
+class Shape(BaseModel):
+    """Base of every shape: immutable, and strict about keys that it does not know."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Sign(Shape):
+    """What a symptom is recognised by."""
+
+    kind: Literal["message", "code", "seen"]
+    text: Line
+
+
+class LeaveAlone(Shape):
+    """A part that the symptom wrongly throws suspicion on."""
+
+    what: Line
+    why: Line
+
+
+class Symptom(Shape):
+    """What callers meet."""
+
+    says: Line
+    signs: tuple[Sign, ...] = ()
+    leave_alone: tuple[LeaveAlone, ...] = ()
+
+
+class Fact(Shape):
+    """Something known or asked about the unit. `choices`: the share of cases with each value, summing to 1."""
+
+    id: Id
+    ask: Line
+    where: Line | None = None
+    type: Literal["choice"]
+    choices: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], Share], Field(min_length=1)]
+
+
+class Cause(Shape):
+    """A suspected fault. `weight`: how common it is, relative to the other causes."""
+
+    id: Id
+    title: Line
+    layer: Layer
+    weight: Amount
+
+
+class Effort(Shape):
+    """What a step costs: minutes, but for `parts`, which is money."""
+
+    hands_on: Minutes = 0.0
+    by: Person = "desk"
+    wait: Minutes = 0.0
+    travel: Minutes = 0.0
+    parts: Amount = 0.0
+
+
+class Hazard(Shape):
+    """One way a step can do harm: severity 1 to 5, and the chance of it each time the step is carried out.
+
+    `eased_to` replaces `chance`'s full weight by that share of it once the safeguard `eased_by` has been carried out.
+    """
+
+    kind: HazardKind
+    severity: Annotated[int, Field(ge=1, le=5, strict=True)]
+    chance: Share
+    eased_by: Id | None = None
+    eased_to: Share = 1.0
+
+    @model_validator(mode="after")
+    def _eased_needs_both(self) -> "Hazard":
+        if ("eased_to" in self.model_fields_set) != (self.eased_by is not None):
+            raise ValueError("eased_by and eased_to go together")
+        return self
+
+
+class Undo(Shape):
+    """How far a step can be undone, and at what cost."""
+
+    possible: Literal["yes", "partly", "no"] = "no"
+    how: Prose | None = None
+    effort: Effort | None = None
+
+
+class Finding(Shape):
+    """One result of a step. `given`: P(finding | cause), with "*" for the causes not listed; relative weights."""
+
+    id: Id
+    title: Line
+    given: dict[str, Share] = {}
+
+
+class Instruction(Shape):
+    """One thing to do. {name} is filled from facts; `copy`: a command that is copied, never retyped."""
+
+    text: Prose
+    copy_: Annotated[str, Field(min_length=1, max_length=2000, alias="copy")] | None = None
+
+    model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
+
+
+class HandOffRef(Shape):
+    """A hand-off named from elsewhere in the playbook."""
+
+    hand_off: Id
+
+
+class Guard(Shape):
+    """A question that must be answered as told before the step may be carried out; otherwise `else` follows."""
+
+    ask: Line
+    must: Literal["yes", "no"]
+    else_: Annotated[
+        Literal["nothing-to-do", "not-available", "could-not", "skipped"] | HandOffRef, Field(alias="else")
+    ]
+
+    model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
+
+
+class Need(Shape):
+    """Something that must be to hand. `from`: where it is fetched."""
+
+    what: Line
+    kind: Literal["tool", "part", "right", "skill", "second-device"]
+    from_: Annotated[Line | None, Field(alias="from")] = None
+
+    model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
+
+
+class Step(Shape):
+    """A reusable action, with everything that an agent needs to carry it out."""
+
+    id: Id
+    title: Line
+    kind: StepKind
+    effort: Effort = Effort()
+    fixes: dict[Id, Chance] = {}
+    done: Share = 1.0
+    hazards: tuple[Hazard, ...] = ()
+    undo: Undo | None = None
+    findings: tuple[Finding, ...] = ()
+    do: tuple[Instruction, ...] = ()
+    say: Prose | None = None
+    guard: tuple[Guard, ...] = ()
+    expect: Prose | None = None
+    harmless: tuple[Prose, ...] = ()
+    missing: Prose | None = None
+    stuck: Prose | None = None
+    to_hand: tuple[Need, ...] = ()
+
+    @property
+    def is_tested(self) -> bool:
+        """Whether the original action is tried again after it: true of fixes and workarounds alone."""
+        return self.kind in ("fix", "workaround")
+
+
+class Rung(Shape):
+    """A step's place on the ladder. `note`: why it stands there."""
+
+    step: Id
+    when: Line | None = None
+    note: Prose | None = None
+
+
+class Retest(Shape):
+    """Trying the original action again; its minutes are those of whoever did the step before it."""
+
+    how: Prose
+    hands_on: Minutes = 0.0
+    wait: Minutes = 0.0
+
+
+class HandOff(Shape):
+    """A team that takes what the ladder leaves. `tell`: the facts that it must be told."""
+
+    id: Id
+    title: Line
+    effort: Effort = Effort()
+    default: bool = False
+    tell: tuple[Id, ...] = ()
+
+
+class Weights(Shape):
+    """What a minute of each sort counts in effort minutes, and what one unit of money in parts counts."""
+
+    caller: Amount = 1.0
+    desk: Amount = 1.0
+    visit: Amount = 1.5
+    wait: Amount = 0.25
+    travel: Amount = 1.0
+    parts: Amount = 1.0
+
+
+class Policy(Shape):
+    """The lead's choices. `rate`: effort minutes that avoiding one harm point is worth."""
+
+    rate: Amount = 5.0
+    mode: Literal["mildest", "balanced"] = "mildest"
+    weights: Weights = Weights()
+
+
+class Playbook(Shape):
+    """The self-contained document: a draft, an edition and a playbook file are all one of these."""
+
+    format: Literal["mild-ladder/playbook/1"]
+    id: Id
+    title: Line
+    symptom: Symptom
+    facts: tuple[Fact, ...] = ()
+    causes: Annotated[tuple[Cause, ...], Field(min_length=1)]
+    steps: tuple[Step, ...]
+    ladder: Annotated[tuple[Rung, ...], Field(max_length=1000)]
+    retest: Retest | None = None
+    hand_offs: tuple[HandOff, ...] = ()
+    policy: Policy = Policy()
+
+    def step(self, step_id: str) -> Step:
+        """The step of that id; KeyError when the document has none."""
+        for step in self.steps:
+            if step.id == step_id:
+                return step
+        raise KeyError(step_id)
+
+    @property
+    def default_hand_off(self) -> HandOff | None:
+        """Where what the ladder leaves is handed: the one marked default, else the only one there is."""
+        marked = [hand_off for hand_off in self.hand_offs if hand_off.default]
+        if marked:
+            return marked[0]
+        return self.hand_offs[0] if len(self.hand_offs) == 1 else None
+
+
+class Document(Shape):
+    """A playbook as the store keeps it. `origins`: step id -> the library step and version that it came from."""
+
+    playbook: Playbook
+    origins: dict[str, tuple[str, int]]
+
+
+class Attempt(Shape):
+    """One step tried on a case. Attempts with one `trial` number were tested together."""
+
+    step: Annotated[str, Field(min_length=1, max_length=120)]
+    outcome: Outcome | None = None
+    finding: Id | None = None
+    minutes: Minutes | None = None
+    by: By = "desk"
+    trial: Annotated[int, Field(ge=1, le=10_000, strict=True)] | None = None
+    took: Literal["yes", "no", "unknown"] | None = None
+    harmed: tuple[HazardKind, ...] | None = None
+    safeguard_used: Id | None = None
+    reading: Annotated[float, Field(allow_inf_nan=False, strict=True)] | None = None
+    at: AwareDatetime | None = None
+
+    @model_validator(mode="after")
+    def _says_how_it_ended(self) -> "Attempt":
+        if self.outcome is None and self.finding is None:
+            raise ValueError("an attempt needs an outcome or a finding")
+        return self
+
+
+class Consent(Shape):
+    """A yes to a rough or severe step, given after its cost was read out."""
+
+    step: Id
+    who: Line
+    at: AwareDatetime
+
+
+class Passed(Shape):
+    """A rung that did not come up, and why."""
+
+    step: Id
+    why: Line
+
+
+class Case(Shape):
+    """One logged support case, guided here or brought in from elsewhere."""
+
+    case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
+    opened: AwareDatetime
+    closed: AwareDatetime
+    symptom: Id
+    said: Annotated[str, Field(max_length=4000)] | None = None
+    unit: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    facts: dict[Id, Annotated[str, Field(max_length=300)]] = {}
+    playbook: Id | None = None
+    edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)] | None = None
+    attempts: Annotated[tuple[Attempt, ...], Field(max_length=1000)] = ()
+    baseline: Baseline | None = None
+    values: dict[str, str] = {}
+    consents: tuple[Consent, ...] = ()
+    passed: tuple[Passed, ...] = ()
+    end: End
+    resolved_by: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    confirmed: Confirmed | None = None
+    came_back: AwareDatetime | None = None
+    reopened_from: Annotated[str, Field(max_length=64)] | None = None
+    notes: Annotated[str, Field(max_length=20_000)] | None = None
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> "Case":
+        if self.closed < self.opened:
+            raise ValueError("closed stands before opened")
+        if self.came_back is not None and self.came_back < self.closed:
+            raise ValueError("came_back stands before closed")
+        if self.resolved_by is not None:
+            if self.end not in ("resolved", "worked-around"):
+                raise ValueError(f"resolved_by is given but the case ended {self.end}")
+            if not any(a.step == self.resolved_by and a.outcome == "fixed" for a in self.attempts):
+                raise ValueError(f"no attempt of resolved_by '{self.resolved_by}' has the outcome fixed")
+        if (self.playbook is None) != (self.edition is None):
+            raise ValueError("playbook and edition go together")
+        return self
+
+    @property
+    def site(self) -> str:
+        """Where the unit stands, for tallies; empty when nobody said."""
+        return self.facts.get("site", "")
+
+    def minutes(self) -> float:
+        """Minutes from opening to closing."""
+        return minutes_between(self.opened, self.closed)
+
+
+def minutes_between(start: datetime, end: datetime) -> float:
+    """Minutes from start to end, never negative."""
+    return max(0.0, (end - start).total_seconds() / 60)

@@ -1,0 +1,80 @@
+"""The binding rules of a ladder's order, and what moving a rung does to them.
+
+A move that newly breaks a rule is refused, with moving both rungs offered; files may hold a broken rule (records).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from mildladder.core.errors import BadInput, Held
+from mildladder.core.model import Playbook, Rung
+
+__all__ = ["Bond", "bonds", "broken", "move_rung"]
+
+
+@dataclass(frozen=True)
+class Bond:
+    """The rung at index `above` must stand above the rung at index `below`, because `says`."""
+
+    above: int
+    below: int
+    says: str
+
+
+def bonds(playbook: Playbook) -> list[Bond]:
+    """Every bond of the ladder: a hazard's safeguard stands above the step that it protects."""
+    steps = {step.id: step for step in playbook.steps}
+    found = []
+    for below, rung in enumerate(playbook.ladder):
+        for hazard in steps[rung.step].hazards:
+            for above, other in enumerate(playbook.ladder):
+                if other.step == hazard.eased_by:
+                    says = f"{steps[other.step].title} must stand above {steps[rung.step].title}, which it protects"
+                    found.append(Bond(above, below, says))
+    return found
+
+
+def broken(playbook: Playbook) -> list[Bond]:
+    """The bonds that the ladder as it stands does not keep."""
+    return [bond for bond in bonds(playbook) if bond.above > bond.below]
+
+
+def move_rung(playbook: Playbook, source: int, target: int, both: bool = False) -> Playbook:
+    """The playbook with the rung at index `source` moved to index `target`.
+
+    both: take along, in their order, the rungs that hold it. Raises BadInput for an index that is not there,
+    Held when the move alone would newly break a bond.
+    """
+    count = len(playbook.ladder)
+    for path, index in (("source", source), ("target", target)):
+        if not 0 <= index < count:
+            raise BadInput(f"there is no rung {index + 1}; the ladder has {count}", path=path)
+    order = list(range(count))
+    order.insert(target, order.pop(source))
+    holding = _holding(playbook, order, source)
+    if holding and not both:
+        raise Held(f"{holding[0][1].says}. Move both, or leave it.", [rung for rung, _ in holding])
+    if holding:
+        order = _together(order, source, {rung for rung, _ in holding}, is_upwards=target < source)
+        left = _holding(playbook, order, source)
+        if left:
+            raise Held(f"{left[0][1].says}. Moving both does not mend that.", [rung for rung, _ in left])
+    return _reordered(playbook, order)
+
+
+def _holding(playbook: Playbook, order: Sequence[int], source: int) -> list[tuple[int, Bond]]:
+    """The bonds that hold now and not in `order`, each with the index of the rung other than `source`."""
+    place = {rung: position for position, rung in enumerate(order)}
+    newly = [b for b in bonds(playbook) if b.above < b.below and place[b.above] > place[b.below]]
+    return [(bond.below if bond.above == source else bond.above, bond) for bond in newly]
+
+
+def _together(order: list[int], source: int, holders: set[int], is_upwards: bool) -> list[int]:
+    rest = [rung for rung in order if rung not in holders]
+    at = rest.index(source) + (0 if is_upwards else 1)
+    return rest[:at] + sorted(holders) + rest[at:]
+
+
+def _reordered(playbook: Playbook, order: Sequence[int]) -> Playbook:
+    ladder: tuple[Rung, ...] = tuple(playbook.ladder[index] for index in order)
+    return playbook.model_copy(update={"ladder": ladder})
