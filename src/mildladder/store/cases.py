@@ -1,0 +1,246 @@
+"""Queries for what is counted: logged cases, their attempts, and the tallies kept in the same transaction."""
+
+import json
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from sqlalchemy import Select, delete, func, or_, select, tuple_
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import NotFound
+from mildladder.core.evidence import Signature, Tally, signature
+from mildladder.core.model import Case, Consent, Passed
+from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
+
+__all__ = [
+    "CaseFilter", "case", "case_page", "count_cases", "fold_tallies", "log_case", "rebuild_tallies", "symptom_counts",
+    "symptom_minutes", "tallies",
+]  # fmt: skip
+
+_CURED = ("resolved", "worked-around")
+
+
+@dataclass(frozen=True)
+class Counting:
+    """What tallies depend on beside the case: the day and the desk's return window, in days."""
+
+    today: date
+    return_window: int
+
+    def period(self, closed: datetime) -> str:
+        """The closing day while its return window is open, its month after that."""
+        day = closed.date()
+        is_open = day + timedelta(days=self.return_window) >= self.today
+        return day.isoformat() if is_open else day.isoformat()[:7]
+
+
+def log_case(session: Session, logged: Case, origin: str, who: str, now: datetime, return_window: int) -> str:
+    """Put a case into the log and its tally, replacing one of the same id: 'new', 'updated' or 'unchanged'.
+
+    An earlier case of the same symptom on the same unit is marked as come back when this one opened within its
+    return window; likewise this one by a later case that is in the log already.
+    """
+    counting = Counting(now.date(), return_window)
+    there = session.get(CaseRow, logged.case)
+    if there is not None:
+        if _same(case_of(there), logged):
+            return "unchanged"
+        _tally(session, case_of(there), counting, -1)
+        session.delete(there)
+        session.flush()
+    row = _row(logged, origin, who, now)
+    _link_returns(session, row, counting)
+    session.add(row)
+    session.flush()
+    _tally(session, case_of(row), counting, 1)
+    return "new" if there is None else "updated"
+
+
+def _same(there: Case, logged: Case) -> bool:
+    return there == logged or there.model_copy(update={"came_back": logged.came_back}) == logged
+
+
+def _row(logged: Case, origin: str, who: str, now: datetime) -> CaseRow:
+    attempts = [
+        AttemptRow(position=number, **attempt.model_dump(), case_id=logged.case)
+        for number, attempt in enumerate(logged.attempts)
+    ]
+    kept = logged.model_dump(mode="json", include={"values", "consents", "passed"})
+    plain = logged.model_dump(
+        include={"symptom", "opened", "closed", "said", "unit", "edition", "baseline", "end", "resolved_by",
+                 "confirmed", "came_back", "reopened_from", "notes"}
+    )  # fmt: skip
+    return CaseRow(
+        id=logged.case,
+        site=logged.site,
+        playbook_id=logged.playbook,
+        rest=kept,
+        origin=origin,
+        who=who,
+        logged=now,
+        attempts=attempts,
+        facts=[CaseFactRow(fact=fact, value=value) for fact, value in logged.facts.items()],
+        **plain,
+    )
+
+
+def case_of(row: CaseRow) -> Case:
+    """The case as it was logged."""
+    attempts = [
+        {name: getattr(a, name) for name in ("step", "outcome", "finding", "minutes", "by", "trial", "took",
+                                              "harmed", "safeguard_used", "reading", "at")}
+        for a in row.attempts
+    ]  # fmt: skip
+    return Case.model_validate(
+        {
+            "case": row.id, "opened": row.opened, "closed": row.closed, "symptom": row.symptom, "said": row.said,
+            "unit": row.unit, "facts": {fact.fact: fact.value for fact in row.facts}, "playbook": row.playbook_id,
+            "edition": row.edition, "attempts": attempts, "baseline": row.baseline, "end": row.end,
+            "resolved_by": row.resolved_by, "confirmed": row.confirmed, "came_back": row.came_back,
+            "reopened_from": row.reopened_from, "notes": row.notes, "values": row.rest.get("values", {}),
+            "consents": [Consent.model_validate_json(json.dumps(c)) for c in row.rest.get("consents", [])],
+            "passed": [Passed.model_validate(p) for p in row.rest.get("passed", [])],
+        }
+    )  # fmt: skip
+
+
+def _link_returns(session: Session, row: CaseRow, counting: Counting) -> None:
+    if not row.unit:
+        return
+    window = timedelta(days=counting.return_window)
+    same = select(CaseRow).where(CaseRow.symptom == row.symptom, CaseRow.unit == row.unit, CaseRow.id != row.id)
+    earlier = same.where(
+        CaseRow.end.in_(_CURED),
+        CaseRow.came_back.is_(None),
+        CaseRow.closed <= row.opened,
+        CaseRow.closed >= row.opened - window,
+    )
+    for before in session.scalars(earlier).all():
+        _tally(session, case_of(before), counting, -1)
+        before.came_back = row.opened
+        _tally(session, case_of(before), counting, 1)
+    if row.end in _CURED and row.came_back is None:
+        later = same.where(CaseRow.opened >= row.closed, CaseRow.opened <= row.closed + window)
+        again = session.scalars(later.order_by(CaseRow.opened).limit(1)).first()
+        row.came_back = again.opened if again else None
+
+
+def _tally(session: Session, counted: Case, counting: Counting, change: int) -> None:
+    """Add the case to its tally (change 1) or take it out (change -1)."""
+    choice_facts = set(session.scalars(select(FactRow.id).where(FactRow.type == "choice")))
+    facts = {fact: value for fact, value in sorted(counted.facts.items()) if fact in choice_facts}
+    key = {
+        "symptom": counted.symptom,
+        "edition": counted.edition or 0,
+        "period": counting.period(counted.closed),
+        "came_back": counted.came_back is not None,
+        "site": counted.site,
+        "facts": json.dumps(facts, ensure_ascii=False),
+        "signature": signature(counted).model_dump_json(exclude_defaults=True),
+    }
+    _add(session, key, change, change * counted.minutes())
+
+
+def _add(session: Session, key: dict[str, object], count: int, minutes: float) -> None:
+    row = insert(TallyRow).values(**key, count=count, minutes=minutes)
+    grown = row.on_conflict_do_update(
+        index_elements=list(key),
+        set_={"count": TallyRow.count + row.excluded.count, "minutes": TallyRow.minutes + row.excluded.minutes},
+    )
+    session.execute(grown)
+    if count < 0:
+        same = [getattr(TallyRow, name) == value for name, value in key.items()]
+        session.execute(delete(TallyRow).where(*same, TallyRow.count == 0))
+
+
+def fold_tallies(session: Session, today: date, return_window: int) -> None:
+    """Turn closing days whose return window has passed into months, so that old tallies stay few."""
+    cutoff = (today - timedelta(days=return_window)).isoformat()
+    query = select(TallyRow).where(func.length(TallyRow.period) == 10, TallyRow.period < cutoff)
+    names = [column.name for column in TallyRow.__table__.primary_key]
+    for row in session.scalars(query).all():
+        key = {name: getattr(row, name) for name in names}
+        count, minutes = row.count, row.minutes
+        session.delete(row)
+        session.flush()
+        _add(session, {**key, "period": row.period[:7]}, count, minutes)
+
+
+def rebuild_tallies(session: Session, now: datetime, return_window: int) -> None:
+    """Count every tally anew from the logged cases."""
+    session.execute(delete(TallyRow))
+    counting = Counting(now.date(), return_window)
+    for row in session.scalars(select(CaseRow)).all():
+        _tally(session, case_of(row), counting, 1)
+
+
+def tallies(session: Session, symptom: str) -> Iterator[Tally]:
+    """Every tally of a symptom, alike ones (but for site, facts and edition) not yet added up."""
+    query = select(TallyRow.period, TallyRow.came_back, TallyRow.signature, TallyRow.count)
+    for period, came_back, sign, count in session.execute(query.where(TallyRow.symptom == symptom)):
+        yield Tally(period=period, came_back=came_back, signature=Signature.model_validate_json(sign), count=count)
+
+
+def symptom_counts(session: Session) -> dict[str, dict[str, int]]:
+    """For each symptom, how many cases ended in each way."""
+    found: dict[str, dict[str, int]] = {}
+    for symptom, end, count in session.execute(
+        select(CaseRow.symptom, CaseRow.end, func.count()).group_by(CaseRow.symptom, CaseRow.end)
+    ):
+        found.setdefault(symptom, {})[end] = count
+    return found
+
+
+def symptom_minutes(session: Session) -> dict[str, float]:
+    """For each symptom, the minutes between opening and closing of all its cases."""
+    query = select(TallyRow.symptom, func.sum(TallyRow.minutes)).group_by(TallyRow.symptom)
+    return {row[0]: row[1] for row in session.execute(query)}
+
+
+@dataclass(frozen=True)
+class CaseFilter:
+    """Which cases to show; empty fields let everything through. `words`: in what was said, notes, unit or id."""
+
+    symptom: str = ""
+    step: str = ""
+    end: str = ""
+    words: str = ""
+
+    def on(self, query: Select[CaseRow]) -> Select[CaseRow]:
+        """The query narrowed to the cases that fit."""
+        if self.symptom:
+            query = query.where(CaseRow.symptom == self.symptom)
+        if self.end:
+            query = query.where(CaseRow.end == self.end)
+        if self.step:
+            query = query.where(CaseRow.attempts.any(AttemptRow.step == self.step))
+        if self.words:
+            texts = (CaseRow.said, CaseRow.notes, CaseRow.unit, CaseRow.id)
+            query = query.where(or_(*(text.icontains(self.words, autoescape=True) for text in texts)))
+        return query
+
+
+def case_page(
+    session: Session, wanted: CaseFilter, after: tuple[datetime, str] | None, limit: int
+) -> Sequence[CaseRow]:
+    """At most `limit` cases, the last closed first, going on after the (closed, id) of the last one shown."""
+    query = wanted.on(select(CaseRow))
+    if after is not None:
+        query = query.where(tuple_(CaseRow.closed, CaseRow.id) < tuple_(*after))
+    return session.scalars(query.order_by(CaseRow.closed.desc(), CaseRow.id.desc()).limit(limit)).all()
+
+
+def count_cases(session: Session, wanted: CaseFilter) -> int:
+    """How many cases fit."""
+    ids = wanted.on(select(CaseRow)).with_only_columns(func.count())
+    return session.scalar(ids) or 0
+
+
+def case(session: Session, case_id: str) -> CaseRow:
+    """One case. Raises NotFound."""
+    row = session.get(CaseRow, case_id)
+    if row is None:
+        raise NotFound(f"there is no case '{case_id}'")
+    return row

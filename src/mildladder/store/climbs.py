@@ -1,0 +1,59 @@
+"""Queries for guided cases: each a climb of one edition, kept as its events."""
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from mildladder.core.climb import ClimbEvent
+from mildladder.core.errors import NotFound
+from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
+
+__all__ = ["add_event", "climb_row", "end_climb", "event_by_key", "events", "new_case_id", "open_climbs"]
+
+_FIRST_NUMBER = 1001
+
+
+def climb_row(session: Session, climb_id: str) -> ClimbRow:
+    """One climb. Raises NotFound."""
+    row = session.get(ClimbRow, climb_id)
+    if row is None:
+        raise NotFound(f"there is no guided case '{climb_id}'")
+    return row
+
+
+def open_climbs(session: Session) -> Sequence[ClimbRow]:
+    """The climbs that have not ended, the newest first."""
+    return session.scalars(select(ClimbRow).where(ClimbRow.ended.is_(None)).order_by(ClimbRow.opened.desc())).all()
+
+
+def events(session: Session, climb_id: str) -> list[ClimbEvent]:
+    """The climb's events in order."""
+    query = select(ClimbEventRow.event).where(ClimbEventRow.climb_id == climb_id).order_by(ClimbEventRow.number)
+    return [ClimbEvent.model_validate(event) for event in session.scalars(query)]
+
+
+def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEventRow | None:
+    """The event that was sent with this idempotency key, if it has arrived."""
+    query = select(ClimbEventRow).where(ClimbEventRow.climb_id == climb_id, ClimbEventRow.key == key)
+    return session.scalars(query).first()
+
+
+def add_event(session: Session, row: ClimbRow, number: int, key: str, event: ClimbEvent) -> None:
+    """Append an event, whose number is one above the last."""
+    session.add(ClimbEventRow(climb_id=row.id, number=number, key=key, event=event.model_dump(mode="json")))
+    session.flush()
+
+
+def end_climb(row: ClimbRow, at: datetime) -> None:
+    """Mark the climb as ended."""
+    row.ended = at
+
+
+def new_case_id(session: Session) -> str:
+    """An id for a case that begins here: G- and a number that no case here has had."""
+    number = _FIRST_NUMBER + (session.scalar(select(func.count()).select_from(ClimbRow)) or 0)
+    while session.get(CaseRow, f"G-{number}") is not None:
+        number += 1
+    return f"G-{number}"

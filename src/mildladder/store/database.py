@@ -1,0 +1,90 @@
+"""Open the one SQLite database: pragmas, migrations, and the session in which every unit of work happens."""
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from alembic.util import CommandError
+from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session, sessionmaker
+
+from mildladder.core.errors import Unavailable
+
+__all__ = ["Database"]
+
+_BUSY_MS = 10_000
+_MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+class Database:
+    """An open database file. Raises Unavailable, with the reason, when it cannot be opened or brought up to date."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self.engine = _engine(path)
+            self._migrate()
+        except (DatabaseError, OSError, CommandError) as error:
+            raise Unavailable(f"the database {path} cannot be opened: {_reason(error)}") from error
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        """A session that sees one state of the database and writes nothing."""
+        with _plainly(), self._sessions() as session:
+            session.execute(text("BEGIN"))
+            yield session
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """A session that is the one writer from its first statement; it commits at its end, or rolls all back."""
+        with _plainly(), self._sessions() as session, session.begin():
+            session.execute(text("BEGIN IMMEDIATE"))
+            yield session
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self.engine.dispose()
+
+    def _migrate(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(_MIGRATIONS))
+        with self.engine.connect() as connection:
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+            connection.commit()
+
+
+def _engine(path: Path) -> Engine:
+    engine = create_engine(f"sqlite:///{path}")
+
+    @event.listens_for(engine, "connect")
+    def _prepare(connection: sqlite3.Connection, _record: object) -> None:
+        connection.isolation_level = None
+        for pragma in ("foreign_keys = ON", f"busy_timeout = {_BUSY_MS}", "journal_mode = WAL", "synchronous = FULL"):
+            connection.execute(f"PRAGMA {pragma}").close()
+
+    return engine
+
+
+@contextmanager
+def _plainly() -> Iterator[None]:
+    """A full disk, a lock or damage reaches the user as one plain sentence."""
+    try:
+        yield
+    except DatabaseError as error:
+        if isinstance(error.orig, sqlite3.IntegrityError | sqlite3.ProgrammingError):
+            raise
+        raise Unavailable(f"the database could not be used: {_reason(error)}; nothing was changed") from error
+
+
+def _reason(error: Exception) -> str:
+    if isinstance(error, CommandError):
+        return "it was made by a newer version of this program"
+    return str(getattr(error, "orig", None) or error).splitlines()[0]

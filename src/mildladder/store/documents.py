@@ -1,0 +1,185 @@
+"""Queries for what is authored: drafts with their line of revisions, editions, the step library and desk-wide facts."""
+
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import Conflict, NotFound
+from mildladder.core.model import Document, Fact
+from mildladder.store.tables import EditionRow, FactRow, LibraryStepRow, PlaybookRow, RevisionRow
+
+__all__ = [
+    "add_edition", "add_library_version", "add_revision", "document_of", "edition", "editions", "library_step",
+    "newest_edition", "newest_editions", "newest_revision", "playbook_ids", "redo_target", "register_facts",
+    "revision", "undo_target",
+]  # fmt: skip
+
+
+def playbook_ids(session: Session) -> Sequence[str]:
+    """Every playbook's id, in alphabetical order."""
+    return session.scalars(select(PlaybookRow.id).order_by(PlaybookRow.id)).all()
+
+
+def newest_revision(session: Session, playbook_id: str) -> RevisionRow:
+    """The draft as it stands. Raises NotFound."""
+    row = session.get(PlaybookRow, playbook_id)
+    if row is None:
+        raise NotFound(f"there is no playbook '{playbook_id}'")
+    return revision(session, playbook_id, row.draft)
+
+
+def revision(session: Session, playbook_id: str, number: int) -> RevisionRow:
+    """One revision. Raises NotFound."""
+    row = session.get(RevisionRow, (playbook_id, number))
+    if row is None:
+        raise NotFound(f"'{playbook_id}' has no revision {number}")
+    return row
+
+
+def add_revision(
+    session: Session, document: Document, label: str, who: str, at: datetime, restores: RevisionRow | None = None
+) -> RevisionRow:
+    """Append a revision, making the playbook where there is none. `restores`: the edit that undo or redo goes to."""
+    playbook_id = document.playbook.id
+    row = session.get(PlaybookRow, playbook_id)
+    before = revision(session, playbook_id, row.draft) if row else None
+    number = before.number + 1 if before else 1
+    if row is None:
+        session.add(PlaybookRow(id=playbook_id, draft=number, since=at))
+        session.flush()
+    else:
+        row.draft = number
+    upon = None if restores or before is None else _edit_number(before)
+    added = RevisionRow(
+        playbook_id=playbook_id,
+        number=number,
+        document=_data(document),
+        label=label,
+        who=who,
+        at=at,
+        restores=restores.number if restores else None,
+        upon=upon,
+    )
+    session.add(added)
+    session.flush()
+    return added
+
+
+def undo_target(session: Session, now: RevisionRow) -> tuple[RevisionRow, RevisionRow] | None:
+    """The edit that undo would take away and the one that it would bring back; None when there is nothing to undo."""
+    edit = revision(session, now.playbook_id, _edit_number(now))
+    return None if edit.upon is None else (edit, revision(session, now.playbook_id, edit.upon))
+
+
+def redo_target(session: Session, now: RevisionRow) -> RevisionRow | None:
+    """The edit that redo would bring back: the newest made upon the state that undo went back to.
+
+    None after a new edit, and after a new edition: both end redo.
+    """
+    if now.restores is None:
+        return None
+    published = session.scalar(select(func.max(EditionRow.at)).where(EditionRow.playbook_id == now.playbook_id))
+    query = select(RevisionRow).where(RevisionRow.playbook_id == now.playbook_id, RevisionRow.upon == now.restores)
+    if published is not None:
+        query = query.where(RevisionRow.at > published)
+    return session.scalars(query.order_by(RevisionRow.number.desc()).limit(1)).first()
+
+
+def _edit_number(row: RevisionRow) -> int:
+    return row.number if row.restores is None else row.restores
+
+
+def document_of(row: RevisionRow | EditionRow) -> Document:
+    """The self-contained document of a revision or an edition."""
+    return Document.model_validate(row.document)
+
+
+def _data(document: Document) -> dict[str, Any]:
+    return document.model_dump(mode="json", by_alias=True, exclude_unset=True)
+
+
+def editions(session: Session, playbook_id: str) -> Sequence[EditionRow]:
+    """Every edition, newest first."""
+    query = select(EditionRow).where(EditionRow.playbook_id == playbook_id)
+    return session.scalars(query.order_by(EditionRow.number.desc())).all()
+
+
+def newest_edition(session: Session, playbook_id: str) -> EditionRow | None:
+    """The newest edition; None before the first is published."""
+    query = select(EditionRow).where(EditionRow.playbook_id == playbook_id).order_by(EditionRow.number.desc()).limit(1)
+    return session.scalars(query).first()
+
+
+def newest_editions(session: Session) -> dict[str, EditionRow]:
+    """The newest edition of every playbook that has one."""
+    newest = select(EditionRow.playbook_id, func.max(EditionRow.number)).group_by(EditionRow.playbook_id)
+    rows = (session.get(EditionRow, (playbook_id, number)) for playbook_id, number in session.execute(newest))
+    return {row.playbook_id: row for row in rows if row is not None}
+
+
+def edition(session: Session, playbook_id: str, number: int) -> EditionRow:
+    """One edition. Raises NotFound."""
+    row = session.get(EditionRow, (playbook_id, number))
+    if row is None:
+        raise NotFound(f"'{playbook_id}' has no edition {number}")
+    return row
+
+
+def add_edition(
+    session: Session,
+    document: Document,
+    forecast: dict[str, Any],
+    content_hash: str,
+    note: str,
+    who: str,
+    at: datetime,
+) -> EditionRow:
+    """Freeze a document as the next edition."""
+    last = newest_edition(session, document.playbook.id)
+    row = EditionRow(
+        playbook_id=document.playbook.id,
+        number=last.number + 1 if last else 1,
+        document=_data(document),
+        forecast=forecast,
+        content_hash=content_hash,
+        note=note,
+        who=who,
+        at=at,
+    )
+    session.add(row)
+    session.flush()
+    return row
+
+
+def library_step(session: Session, step_id: str) -> LibraryStepRow | None:
+    """The newest version of a shared step; None when the library has none of that id."""
+    query = select(LibraryStepRow).where(LibraryStepRow.step_id == step_id)
+    return session.scalars(query.order_by(LibraryStepRow.version.desc()).limit(1)).first()
+
+
+def add_library_version(session: Session, step_id: str, shared: dict[str, Any], who: str, at: datetime) -> int:
+    """Append a version of a shared step; its number."""
+    last = library_step(session, step_id)
+    version = last.version + 1 if last else 1
+    session.add(LibraryStepRow(step_id=step_id, version=version, shared=shared, who=who, at=at))
+    session.flush()
+    return version
+
+
+def register_facts(session: Session, facts: Iterable[Fact]) -> bool:
+    """Unite a playbook's facts with the desk's; whether any was new. Raises Conflict for an id of another type."""
+    any_new = False
+    for fact in facts:
+        row = session.get(FactRow, fact.id)
+        if row is None:
+            session.add(FactRow(id=fact.id, type=fact.type, ask=fact.ask, choices=list(fact.choices)))
+            any_new = True
+        elif row.type != fact.type:
+            raise Conflict(f"the fact '{fact.id}' is a {row.type} on this desk, not a {fact.type}; rename it")
+        else:
+            row.choices = [*row.choices, *(value for value in fact.choices if value not in row.choices)]
+    session.flush()
+    return any_new

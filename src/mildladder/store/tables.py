@@ -1,0 +1,212 @@
+"""The tables: documents where we author, rows where we count."""
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import JSON, ForeignKey, Index, MetaData, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+from mildladder.store.moments import Moment
+
+__all__ = [
+    "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
+    "LibraryStepRow", "PersonRow", "PlaybookRow", "RevisionRow", "SettingRow", "TallyRow",
+]  # fmt: skip
+
+
+class Base(DeclarativeBase):
+    """Root of the tables; constraint names are fixed so that migrations can speak of them."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_N_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: Moment}
+
+
+class PersonRow(Base):
+    """Somebody at the desk. `role`: lead, agent or technician."""
+
+    __tablename__ = "people"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    role: Mapped[str]
+    since: Mapped[datetime]
+
+
+class SettingRow(Base):
+    """A desk-wide setting, such as the return window in days or the key that signs cookies."""
+
+    __tablename__ = "settings"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[str]
+
+
+class PlaybookRow(Base):
+    """One symptom and its playbook; the documents hang on it. `draft`: number of the newest revision."""
+
+    __tablename__ = "playbooks"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    draft: Mapped[int]
+    since: Mapped[datetime]
+
+
+class RevisionRow(Base):
+    """One state of a draft. `restores`: the edit whose document an undo or redo brought back; None for an edit.
+
+    `upon`: the edit that this edit was made upon (None for the first), so that undo and redo survive a reload.
+    """
+
+    __tablename__ = "revisions"
+    playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    document: Mapped[dict[str, Any]]
+    label: Mapped[str]
+    who: Mapped[str]
+    at: Mapped[datetime]
+    restores: Mapped[int | None]
+    upon: Mapped[int | None]
+
+
+class EditionRow(Base):
+    """A frozen, published document with the forecast made when it was published."""
+
+    __tablename__ = "editions"
+    playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    document: Mapped[dict[str, Any]]
+    forecast: Mapped[dict[str, Any]]
+    content_hash: Mapped[str]
+    note: Mapped[str]
+    who: Mapped[str]
+    at: Mapped[datetime]
+
+
+class FactRow(Base):
+    """A fact as the whole desk knows it: one type and wording, and the choices of all playbooks united."""
+
+    __tablename__ = "facts"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    type: Mapped[str]
+    ask: Mapped[str]
+    choices: Mapped[list[Any]]
+
+
+class LibraryStepRow(Base):
+    """One version of the shared half of a step."""
+
+    __tablename__ = "library_steps"
+    step_id: Mapped[str] = mapped_column(primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    shared: Mapped[dict[str, Any]]
+    who: Mapped[str]
+    at: Mapped[datetime]
+
+
+class CaseRow(Base):
+    """A closed case. `origin`: guided, import or demo. `rest`: values, consents and passed rungs."""
+
+    __tablename__ = "cases"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    symptom: Mapped[str]
+    opened: Mapped[datetime]
+    closed: Mapped[datetime]
+    said: Mapped[str | None]
+    unit: Mapped[str | None]
+    site: Mapped[str]
+    playbook_id: Mapped[str | None]
+    edition: Mapped[int | None]
+    baseline: Mapped[str | None]
+    end: Mapped[str]
+    resolved_by: Mapped[str | None]
+    confirmed: Mapped[str | None]
+    came_back: Mapped[datetime | None]
+    reopened_from: Mapped[str | None]
+    notes: Mapped[str | None]
+    rest: Mapped[dict[str, Any]]
+    origin: Mapped[str]
+    who: Mapped[str]
+    logged: Mapped[datetime]
+    attempts: Mapped[list["AttemptRow"]] = relationship(
+        order_by="AttemptRow.position", cascade="all, delete-orphan", lazy="selectin"
+    )
+    facts: Mapped[list["CaseFactRow"]] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    __table_args__ = (
+        Index(None, "symptom", "closed"),
+        Index(None, "symptom", "unit", "closed"),
+        Index(None, "closed", "id"),
+    )
+
+
+class AttemptRow(Base):
+    """One attempt of a case. `harmed`: hazard kinds; empty: asked, none; None: not asked."""
+
+    __tablename__ = "attempts"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id", ondelete="CASCADE"), primary_key=True)
+    position: Mapped[int] = mapped_column(primary_key=True)
+    step: Mapped[str] = mapped_column(index=True)
+    outcome: Mapped[str | None]
+    finding: Mapped[str | None]
+    minutes: Mapped[float | None]
+    by: Mapped[str]
+    trial: Mapped[int | None]
+    took: Mapped[str | None]
+    harmed: Mapped[list[Any] | None]
+    safeguard_used: Mapped[str | None]
+    reading: Mapped[float | None]
+    at: Mapped[datetime | None]
+
+
+class CaseFactRow(Base):
+    """One known fact of a case."""
+
+    __tablename__ = "case_facts"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id", ondelete="CASCADE"), primary_key=True)
+    fact: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[str]
+
+
+class ClimbRow(Base):
+    """One guided run of an edition. `case_id` is set when it is opened; `ended` when it is closed."""
+
+    __tablename__ = "climbs"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    case_id: Mapped[str] = mapped_column(unique=True)
+    playbook_id: Mapped[str]
+    edition: Mapped[int]
+    who: Mapped[str]
+    opened: Mapped[datetime]
+    ended: Mapped[datetime | None]
+
+
+class ClimbEventRow(Base):
+    """One event of a climb, in order; `key` makes sending it twice harmless."""
+
+    __tablename__ = "climb_events"
+    climb_id: Mapped[str] = mapped_column(ForeignKey("climbs.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str]
+    event: Mapped[dict[str, Any]]
+    __table_args__ = (UniqueConstraint("climb_id", "key"),)
+
+
+class TallyRow(Base):
+    """How many cases share everything that an estimate looks at; kept in the transaction that logs a case.
+
+    `edition` 0: none. `period`: the closing day within the last return window, the month before that.
+    """
+
+    __tablename__ = "tallies"
+    symptom: Mapped[str] = mapped_column(primary_key=True)
+    edition: Mapped[int] = mapped_column(primary_key=True)
+    period: Mapped[str] = mapped_column(primary_key=True)
+    came_back: Mapped[bool] = mapped_column(primary_key=True)
+    site: Mapped[str] = mapped_column(primary_key=True)
+    facts: Mapped[str] = mapped_column(primary_key=True)
+    signature: Mapped[str] = mapped_column(primary_key=True)
+    count: Mapped[int]
+    minutes: Mapped[float]
