@@ -1,0 +1,1 @@
+"""One module per format: each a reader and/or writer over the core models."""
