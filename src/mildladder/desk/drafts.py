@@ -1,0 +1,222 @@
+"""Author a playbook: see the draft with its figures, change it, undo and redo, and publish it as an edition."""
+
+import hashlib
+import json
+from collections.abc import Sequence
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import Conflict, Stale
+from mildladder.core.forecast import Forecast, forecast
+from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade
+from mildladder.core.model import Document, Playbook, Shape, Step
+from mildladder.core.rules import broken, move_rung
+from mildladder.core.soundness import check
+from mildladder.store import documents as store
+from mildladder.store.tables import EditionRow, RevisionRow
+
+__all__ = [
+    "BrokenRule", "Change", "DraftView", "EditionView", "Judged", "SavedBy", "draft", "edition_list", "edition_view",
+    "move", "publish", "redo", "save", "undo",
+]  # fmt: skip
+
+
+class Judged(Shape):
+    """What the lead's judgement of a rung's step comes to. `bare`, `eased`: risk grades 0 to 4."""
+
+    effort: float
+    elapsed: float
+    bare: int
+    eased: int
+
+
+class Change(Shape):
+    """What undo or redo would change, and whose change it was."""
+
+    label: str
+    who: str
+
+
+class SavedBy(Shape):
+    """Who saved, when, and what they did."""
+
+    who: str
+    at: datetime
+    label: str
+
+
+class BrokenRule(Shape):
+    """Two rungs, by index, that stand the wrong way round, and the rule behind it."""
+
+    above: int
+    below: int
+    says: str
+
+
+class EditionView(Shape):
+    """One published edition, its document left out."""
+
+    number: int
+    note: str
+    who: str
+    at: datetime
+    forecast: Forecast
+
+
+class DraftView(Shape):
+    """A draft with every figure that its screen shows. `judged`: one for each rung."""
+
+    playbook: Playbook
+    revision: int
+    saved: SavedBy
+    forecast: Forecast
+    judged: tuple[Judged, ...]
+    broken: tuple[BrokenRule, ...]
+    undo: Change | None
+    redo: Change | None
+    published: EditionView | None
+    is_published: bool
+
+
+def draft(session: Session, playbook_id: str) -> DraftView:
+    """The draft as it stands. Raises NotFound."""
+    return _view(session, store.newest_revision(session, playbook_id))
+
+
+def save(session: Session, playbook: Playbook, label: str, expected: int, who: str, now: datetime) -> DraftView:
+    """Make a changed document the draft. Raises Stale when `expected` is not the newest, BadInput when unsound.
+
+    Origins of steps that the document still has are kept.
+    """
+    current = _current(session, playbook.id, expected)
+    check(playbook)
+    was = store.document_of(current)
+    if was.playbook == playbook:
+        return _view(session, current)
+    kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
+    store.register_facts(session, playbook.facts)
+    document = Document(playbook=playbook, origins=kept)
+    return _view(session, store.add_revision(session, document, label, who, now))
+
+
+def move(
+    session: Session, playbook_id: str, source: int, target: int, both: bool, expected: int, who: str, now: datetime
+) -> DraftView:
+    """Move one rung, by index. Raises Stale, BadInput for an index that is not there, Held for a binding rule."""
+    current = _current(session, playbook_id, expected)
+    was = store.document_of(current).playbook
+    moved = move_rung(was, source, target, both)
+    title = moved.step(was.ladder[source].step).title
+    return save(session, moved, f"{title} moved from {source + 1} to {target + 1}", expected, who, now)
+
+
+def undo(session: Session, playbook_id: str, expected: int, even_others: bool, who: str, now: datetime) -> DraftView:
+    """Bring back the state before the last change. Raises Conflict when there is none, or when it is another's."""
+    current = _current(session, playbook_id, expected)
+    target = store.undo_target(session, current)
+    if target is None:
+        raise Conflict("there is nothing to undo")
+    taken_away, brought_back = target
+    _check_whose(taken_away, even_others, who, "undone")
+    label = f"Undid: {taken_away.label}"
+    document = store.document_of(brought_back)
+    return _view(session, store.add_revision(session, document, label, who, now, brought_back))
+
+
+def redo(session: Session, playbook_id: str, expected: int, even_others: bool, who: str, now: datetime) -> DraftView:
+    """Bring back what undo took away. Raises Conflict when there is nothing, or when it is another's."""
+    current = _current(session, playbook_id, expected)
+    target = store.redo_target(session, current)
+    if target is None:
+        raise Conflict("there is nothing to redo")
+    _check_whose(target, even_others, who, "redone")
+    document = store.document_of(target)
+    return _view(session, store.add_revision(session, document, f"Redid: {target.label}", who, now, target))
+
+
+def _check_whose(change: RevisionRow, even_others: bool, who: str, done: str) -> None:
+    if change.who != who and not even_others:
+        raise Conflict(f"“{change.label}” is {change.who}'s change; say that it may be {done} all the same")
+
+
+def publish(session: Session, playbook_id: str, note: str, expected: int, who: str, now: datetime) -> EditionView:
+    """Freeze the draft as the next edition. Raises Stale, and Conflict when nothing changed or a rule is broken."""
+    document = store.document_of(_current(session, playbook_id, expected))
+    for bond in broken(document.playbook):
+        raise Conflict(f"this draft cannot be published: {bond.says}")
+    if not document.playbook.ladder:
+        raise Conflict("this draft cannot be published: its ladder has no rung")
+    content_hash = _content_hash(document.playbook)
+    last = store.newest_edition(session, playbook_id)
+    if last is not None and last.content_hash == content_hash:
+        raise Conflict(f"nothing has changed since edition {last.number}")
+    figures = forecast(document.playbook).model_dump(mode="json")
+    return edition_view(store.add_edition(session, document, figures, content_hash, note, who, now))
+
+
+def edition_list(session: Session, playbook_id: str) -> list[EditionView]:
+    """Every edition, newest first. Raises NotFound when there is no such playbook."""
+    store.newest_revision(session, playbook_id)
+    return [edition_view(row) for row in store.editions(session, playbook_id)]
+
+
+def edition_view(row: EditionRow) -> EditionView:
+    """An edition as it is shown."""
+    return EditionView(
+        number=row.number, note=row.note, who=row.who, at=row.at, forecast=Forecast.model_validate(row.forecast)
+    )
+
+
+def _current(session: Session, playbook_id: str, expected: int) -> RevisionRow:
+    current = store.newest_revision(session, playbook_id)
+    if current.number != expected:
+        raise Stale(
+            f"{current.who} has changed this draft since you read it (“{current.label}”); "
+            f"look at revision {current.number}, then make your change again",
+            current.number,
+        )
+    return current
+
+
+def _view(session: Session, row: RevisionRow) -> DraftView:
+    playbook = store.document_of(row).playbook
+    undoable, redoable = store.undo_target(session, row), store.redo_target(session, row)
+    last = store.newest_edition(session, row.playbook_id)
+    return DraftView(
+        playbook=playbook,
+        revision=row.number,
+        saved=SavedBy(who=row.who, at=row.at, label=row.label),
+        forecast=forecast(playbook),
+        judged=judge(playbook),
+        broken=tuple(BrokenRule(above=b.above, below=b.below, says=b.says) for b in broken(playbook)),
+        undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
+        redo=Change(label=redoable.label, who=redoable.who) if redoable else None,
+        published=edition_view(last) if last else None,
+        is_published=last is not None and last.content_hash == _content_hash(playbook),
+    )
+
+
+def judge(playbook: Playbook) -> tuple[Judged, ...]:
+    """Effort and risk grades of each rung; a safeguard eases only what stands below it."""
+    steps = {step.id: step for step in playbook.steps}
+    above: list[str] = []
+    found = []
+    for rung in playbook.ladder:
+        found.append(_judged(steps[rung.step], above, playbook))
+        above.append(rung.step)
+    return tuple(found)
+
+
+def _judged(step: Step, above: Sequence[str], playbook: Playbook) -> Judged:
+    return Judged(
+        effort=effort_minutes(step.effort, playbook.policy.weights),
+        elapsed=elapsed_minutes(step.effort),
+        bare=risk_grade(harm_points(step)),
+        eased=risk_grade(harm_points(step, above)),
+    )
+
+
+def _content_hash(playbook: Playbook) -> str:
+    data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    return hashlib.sha256(json.dumps(data, sort_keys=True, ensure_ascii=False).encode()).hexdigest()

@@ -1,0 +1,93 @@
+"""Guide a case: start a climb on the newest edition, record answers, and log the case when it ends."""
+
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.case_record import case_of
+from mildladder.core.climb import Climb, ClimbEvent, Ended, Move, Started, begin, climb
+from mildladder.core.errors import Conflict, Stale
+from mildladder.desk.climb_view import ClimbSummary, ClimbView, climb_view, summary
+from mildladder.desk.people import return_window
+from mildladder.store import cases as case_store
+from mildladder.store import climbs as store
+from mildladder.store import documents
+from mildladder.store.tables import ClimbRow
+
+__all__ = ["look", "open_cases", "record", "start"]
+
+
+def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: str, now: datetime) -> ClimbView:
+    """Open a case on the newest edition. Sending the same climb id again shows the climb that it opened.
+
+    Raises NotFound, and Conflict when nothing is published yet or a fact has no such value.
+    """
+    there = session.get(ClimbRow, climb_id)
+    if there is not None:
+        return _view(session, there)
+    documents.newest_revision(session, playbook_id)
+    edition = documents.newest_edition(session, playbook_id)
+    if edition is None:
+        raise Conflict(f"'{playbook_id}' has no edition yet; publish its draft first")
+    event = ClimbEvent(at=now, who=who, move=started)
+    begin(documents.document_of(edition).playbook, event)
+    row = ClimbRow(
+        id=climb_id,
+        case_id=store.new_case_id(session),
+        playbook_id=playbook_id,
+        edition=edition.number,
+        who=who,
+        opened=now,
+        ended=None,
+    )
+    session.add(row)
+    session.flush()
+    store.add_event(session, row, 1, climb_id, event)
+    return _view(session, row)
+
+
+def look(session: Session, climb_id: str) -> ClimbView:
+    """A guided case as it stands. Raises NotFound."""
+    return _view(session, store.climb_row(session, climb_id))
+
+
+def open_cases(session: Session) -> list[ClimbSummary]:
+    """The guided cases that have not ended, the newest first."""
+    found = []
+    for row in store.open_climbs(session):
+        playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+        found.append(summary(row, playbook, climb(playbook, store.events(session, row.id))))
+    return found
+
+
+def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: str, now: datetime) -> ClimbView:
+    """Append one move; an end logs the case in the same transaction. Sending the same key again changes nothing.
+
+    Raises NotFound, Conflict when the move does not fit, Stale when the climb has gone on since event `after`.
+    """
+    row = store.climb_row(session, climb_id)
+    if store.event_by_key(session, climb_id, key) is not None:
+        return _view(session, row)
+    so_far = store.events(session, climb_id)
+    if len(so_far) != after:
+        raise Stale("this case has gone on in another window; look at it as it stands now", len(so_far))
+    playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+    event = ClimbEvent(at=max(now, so_far[-1].at), who=who, move=move)
+    now_at = climb(playbook, [*so_far, event])
+    store.add_event(session, row, len(so_far) + 1, key, event)
+    if isinstance(move, Ended):
+        _log(session, row, now_at, who, event.at)
+    return _view(session, row)
+
+
+def _log(session: Session, row: ClimbRow, ended: Climb, who: str, now: datetime) -> None:
+    store.end_climb(row, now)
+    window = return_window(session)
+    case_store.fold_tallies(session, now.date(), window)
+    case_store.log_case(session, case_of(ended, row.case_id, row.edition), "guided", who, now, window)
+
+
+def _view(session: Session, row: ClimbRow) -> ClimbView:
+    edition = documents.edition(session, row.playbook_id, row.edition)
+    playbook = documents.document_of(edition).playbook
+    return climb_view(row, playbook, edition, store.events(session, row.id))

@@ -1,0 +1,180 @@
+"""What the log shows: the list of symptoms, the evidence of one, and the cases themselves."""
+
+from datetime import date, datetime
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import BadInput
+from mildladder.core.evidence import Rate, StepEvidence, count_steps, no_evidence, raw_rate
+from mildladder.core.forecast import Forecast, forecast
+from mildladder.core.model import Case, Shape, Sign, StepKind
+from mildladder.desk.people import return_window
+from mildladder.store import cases as store
+from mildladder.store import documents
+
+__all__ = [
+    "CaseList", "CaseSummary", "Evidence", "EvidenceRow", "SymptomCard", "case_list", "case_view", "evidence",
+    "symptoms",
+]  # fmt: skip
+
+
+class SymptomCard(Shape):
+    """One symptom in the list. `forecast`: of the newest edition, or of the draft while there is none.
+
+    `minutes`: spent on its cases in all; `ended`: how its cases ended, by end.
+    """
+
+    id: str
+    title: str
+    says: str
+    signs: tuple[Sign, ...]
+    facts: tuple[str, ...]
+    edition: int | None
+    draft_differs: bool
+    cases: int
+    minutes: float
+    ended: dict[str, int]
+    resolved: Rate
+    forecast: Forecast
+
+
+class EvidenceRow(Shape):
+    """One step's counts, with its place on the draft's ladder (None: not on it) and its title (None: unknown here)."""
+
+    step: str
+    title: str | None
+    kind: StepKind | None
+    rung: int | None
+    counts: StepEvidence
+
+
+class Evidence(Shape):
+    """The evidence of one symptom, in the order of its ladder, then what is tried off it."""
+
+    playbook: str
+    title: str
+    cases: int
+    return_window: int
+    rows: tuple[EvidenceRow, ...]
+
+
+class CaseSummary(Shape):
+    """One row of the log. `site`: where the unit stands, empty when nobody said."""
+
+    case: str
+    symptom: str
+    opened: datetime
+    closed: datetime
+    said: str | None
+    unit: str | None
+    site: str
+    end: str
+    resolved_by: str | None
+    came_back: datetime | None
+    minutes: float
+    attempts: int
+    origin: str
+    who: str
+
+
+class CaseList(Shape):
+    """A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end."""
+
+    total: int
+    cases: tuple[CaseSummary, ...]
+    next: str | None
+
+
+def symptoms(session: Session) -> list[SymptomCard]:
+    """Every symptom with a playbook, the one that took most minutes first."""
+    counts = store.symptom_counts(session)
+    minutes = store.symptom_minutes(session)
+    editions = documents.newest_editions(session)
+    cards = []
+    for playbook_id in documents.playbook_ids(session):
+        edition = editions.get(playbook_id)
+        draft = documents.document_of(documents.newest_revision(session, playbook_id)).playbook
+        ends = counts.get(playbook_id, {})
+        cards.append(
+            SymptomCard(
+                id=playbook_id,
+                title=draft.title,
+                says=draft.symptom.says,
+                signs=draft.symptom.signs,
+                facts=tuple(fact.id for fact in draft.facts),
+                edition=edition.number if edition else None,
+                draft_differs=edition is None or documents.document_of(edition).playbook != draft,
+                cases=sum(ends.values()),
+                minutes=minutes.get(playbook_id, 0.0),
+                ended=ends,
+                resolved=raw_rate(ends.get("resolved", 0) + ends.get("worked-around", 0), sum(ends.values())),
+                forecast=Forecast.model_validate(edition.forecast) if edition else forecast(draft),
+            )
+        )
+    return sorted(cards, key=lambda card: (-card.minutes, card.title))
+
+
+def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
+    """The evidence of one symptom. Raises NotFound."""
+    playbook = documents.document_of(documents.newest_revision(session, playbook_id)).playbook
+    window = return_window(session)
+    counts = count_steps(store.tallies(session, playbook_id), today, window)
+    places = {rung.step: number for number, rung in reversed(list(enumerate(playbook.ladder)))}
+    steps = {step.id: step for step in playbook.steps}
+    order = [*sorted(places, key=lambda step: places[step]), *sorted(set(counts) - set(places))]
+    rows = tuple(
+        EvidenceRow(
+            step=step,
+            title=steps[step].title if step in steps else None,
+            kind=steps[step].kind if step in steps else None,
+            rung=places.get(step),
+            counts=counts.get(step) or no_evidence(step),
+        )
+        for step in order
+    )
+    total = sum(store.symptom_counts(session).get(playbook_id, {}).values())
+    return Evidence(playbook=playbook_id, title=playbook.title, cases=total, return_window=window, rows=rows)
+
+
+def case_list(session: Session, wanted: store.CaseFilter, after: str, limit: int) -> CaseList:
+    """A page of the log. Raises BadInput for an `after` that no page gave."""
+    rows = store.case_page(session, wanted, _cursor(after), limit)
+    last = f"{rows[-1].closed.isoformat()}~{rows[-1].id}" if len(rows) == limit else None
+    summaries = tuple(
+        CaseSummary(
+            case=row.id,
+            symptom=row.symptom,
+            opened=row.opened,
+            closed=row.closed,
+            said=row.said,
+            unit=row.unit,
+            site=row.site,
+            end=row.end,
+            resolved_by=row.resolved_by,
+            came_back=row.came_back,
+            minutes=(row.closed - row.opened).total_seconds() / 60,
+            attempts=len(row.attempts),
+            origin=row.origin,
+            who=row.who,
+        )
+        for row in rows
+    )
+    return CaseList(total=store.count_cases(session, wanted), cases=summaries, next=last)
+
+
+def _cursor(after: str) -> tuple[datetime, str] | None:
+    if not after:
+        return None
+    moment, _, case_id = after.partition("~")
+    try:
+        closed = datetime.fromisoformat(moment)
+    except ValueError as error:
+        raise BadInput("this is no place in the log; start from its beginning", path="after") from error
+    if closed.tzinfo is None or not case_id:
+        raise BadInput("this is no place in the log; start from its beginning", path="after")
+    return closed, case_id
+
+
+def case_view(session: Session, case_id: str) -> Case:
+    """One whole case. Raises NotFound."""
+    return store.case_of(store.case(session, case_id))
