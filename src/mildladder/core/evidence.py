@@ -70,7 +70,8 @@ class StepEvidence(Shape):
     """Counts of one step over the cases of a symptom.
 
     `held` is counted out of `judged`: the resolved cases whose return window has passed, or that came back.
-    `together`: fixed in one trial with other steps, so credited to none of them.
+    `together`: fixed in one trial with other steps, so credited to none of them. `done`: carried out, for what
+    resolves nothing.
     """
 
     step: str
@@ -80,6 +81,7 @@ class StepEvidence(Shape):
     held: int
     together: int
     found: int
+    done: int
     could_not: int
     not_available: int
     nothing_to_do: int
@@ -164,7 +166,7 @@ def _counts_of(sign: AttemptSign, resolved_by: str | None) -> list[str]:
         return ["tried", "resolved"] if is_cure else ["tried"]
     if sign.finding is not None:
         return ["tried", "found"]
-    return [] if sign.result == "done" else [sign.result.replace("-", "_")]
+    return [sign.result.replace("-", "_")]
 
 
 def no_evidence(step: str) -> StepEvidence:
@@ -174,7 +176,7 @@ def no_evidence(step: str) -> StepEvidence:
 
 def _evidence(step: str, row: dict[str, int]) -> StepEvidence:
     names = (
-        "tried", "resolved", "judged", "held", "together", "found",
+        "tried", "resolved", "judged", "held", "together", "found", "done",
         "could_not", "not_available", "nothing_to_do", "skipped", "took_unknown",
     )  # fmt: skip
     return StepEvidence(

@@ -173,7 +173,7 @@ class Instruction(Shape):
     """One thing to do. {name} is filled from facts; `copy`: a command that is copied, never retyped."""
 
     text: Prose
-    copy_: Annotated[str, Field(min_length=1, max_length=2000, alias="copy")] | None = None
+    copy_: Annotated[Annotated[str, Field(min_length=1, max_length=2000)] | None, Field(alias="copy")] = None
 
     model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
 

@@ -1,0 +1,85 @@
+"""Put the application together from its routes, its error translator and an open database."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from flask import Response, request
+from flask_compress import Compress
+from flask_openapi3 import Info, OpenAPI
+from werkzeug.exceptions import Forbidden
+
+import mildladder
+from mildladder.api import cases, climbs, people, playbooks, problems
+from mildladder.api.context import NAME, Context
+from mildladder.api.pages import WEB, pages
+from mildladder.desk.people import cookie_key
+from mildladder.store.database import Database
+
+__all__ = ["create_app", "openapi_document"]
+
+_MOST_BYTES = 8_000_000
+_LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
+
+
+def utc_now() -> datetime:
+    """The moment it is."""
+    return datetime.now(UTC)
+
+
+def create_app(database: Database, now: Callable[[], datetime] = utc_now, web: Path = WEB) -> OpenAPI:
+    """The application over one open database. `now` gives the time of every write; `web`: the built front end."""
+    app = _bare_app()
+    with database.writing() as session:
+        app.secret_key = cookie_key(session)
+    app.extensions[NAME] = Context(database=database, now=now)
+    app.register_blueprint(pages(web))
+    return app
+
+
+def openapi_document() -> dict[str, object]:
+    """The OpenAPI 3.1 document, made without a database."""
+    return dict(_bare_app().api_doc)
+
+
+def _bare_app() -> OpenAPI:
+    app = OpenAPI(
+        NAME,
+        info=Info(title="Mild Ladder", version=mildladder.__version__),
+        validation_error_model=problems.Problem,
+        validation_error_callback=problems.validation_failed,
+        doc_ui=False,
+    )
+    app.config.update(
+        MAX_CONTENT_LENGTH=_MOST_BYTES,
+        SESSION_COOKIE_NAME="mild-ladder",
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_HTTPONLY=True,
+        PERMANENT_SESSION_LIFETIME=timedelta(days=365),
+        COMPRESS_MIMETYPES=[
+            "text/html", "text/css", "text/javascript", "application/javascript", "application/json", "image/svg+xml",
+        ],
+        COMPRESS_ALGORITHM=["br", "gzip"],
+        COMPRESS_BR_LEVEL=4,
+    )  # fmt: skip
+    problems.install(app)
+    for module in (people, playbooks, climbs, cases):
+        app.register_api(module.blueprint)
+    app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
+    app.before_request(_refuse_strangers)
+    app.after_request(_never_cache_answers)
+    Compress(app)
+    return app
+
+
+def _refuse_strangers() -> None:
+    """A page elsewhere may point its own name at this machine; only loopback names are answered."""
+    if urlsplit(f"//{request.host}").hostname not in _LOOPBACK:
+        raise Forbidden("this desk answers on loopback only; open it as http://127.0.0.1")
+
+
+def _never_cache_answers(response: Response) -> Response:
+    if request.path.startswith("/api/"):
+        response.headers["Cache-Control"] = "no-store"
+    return response

@@ -1,0 +1,52 @@
+"""Routes of the guided case."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from mildladder.api.context import context, who
+from mildladder.api.problems import documented
+from mildladder.api.replies import reply
+from mildladder.api.requests import ClimbPath, RecordMove, StartClimb
+from mildladder.core.model import Shape
+from mildladder.desk import guiding
+from mildladder.desk.climb_view import ClimbSummary, ClimbView
+
+__all__ = ["blueprint"]
+
+blueprint = APIBlueprint("climbs", __name__, url_prefix="/api", abp_tags=[Tag(name="guided cases")])
+
+
+class ClimbList(Shape):
+    """The guided cases that have not ended, the newest first."""
+
+    climbs: tuple[ClimbSummary, ...]
+
+
+@blueprint.get("/climbs", responses={200: ClimbList, **documented(503)})
+def list_climbs() -> Response:
+    """The guided cases that have not ended."""
+    with context().database.reading() as db:
+        return reply(ClimbList(climbs=tuple(guiding.open_cases(db))))
+
+
+@blueprint.post("/climbs", responses={201: ClimbView, **documented(403, 404, 409, 422, 503)})
+def start_climb(body: StartClimb) -> Response:
+    """Open a case on the newest edition of a playbook."""
+    with context().database.writing() as db:
+        now = context().now()
+        return reply(guiding.start(db, body.playbook, body.started, body.id, who(db), now), 201)
+
+
+@blueprint.get("/climbs/<climb_id>", responses={200: ClimbView, **documented(404, 422, 503)})
+def get_climb(path: ClimbPath) -> Response:
+    """A guided case as it stands."""
+    with context().database.reading() as db:
+        return reply(guiding.look(db, path.climb_id))
+
+
+@blueprint.post("/climbs/<climb_id>/moves", responses={200: ClimbView, **documented(403, 404, 409, 412, 422, 503)})
+def record_move(path: ClimbPath, body: RecordMove) -> Response:
+    """Record one move: an answer, a fact, a note, an end."""
+    with context().database.writing() as db:
+        now = context().now()
+        return reply(guiding.record(db, path.climb_id, body.move, body.key, body.after, who(db), now))

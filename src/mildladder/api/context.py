@@ -1,0 +1,53 @@
+"""What every route needs: the open database, the clock, and who sits at this browser."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+
+from flask import current_app, session
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import NoPerson, NotFound
+from mildladder.desk.people import PersonView, person_of
+from mildladder.store.database import Database
+
+__all__ = ["NAME", "Context", "context", "person", "remember", "who"]
+
+NAME = "mildladder"
+_PERSON = "person"
+
+
+@dataclass(frozen=True)
+class Context:
+    """One open desk. `now` is called for the time of every write."""
+
+    database: Database
+    now: Callable[[], datetime]
+
+
+def context() -> Context:
+    """The desk that this application serves."""
+    found: Context = current_app.extensions[NAME]
+    return found
+
+
+def remember(person_id: int) -> None:
+    """Keep who sits at this browser in its signed cookie."""
+    session[_PERSON] = person_id
+    session.permanent = True
+
+
+def person(db: Session) -> PersonView | None:
+    """Who sits at this browser; None while nobody has said."""
+    try:
+        return person_of(db, int(session[_PERSON]))
+    except (KeyError, ValueError, NotFound):
+        return None
+
+
+def who(db: Session) -> str:
+    """The name that every write carries. Raises NoPerson."""
+    found = person(db)
+    if found is None:
+        raise NoPerson("say who you are first: choose your name at the top right")
+    return found.name

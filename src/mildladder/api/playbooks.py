@@ -1,0 +1,104 @@
+"""Routes of authoring and measuring: symptoms, drafts, editions, evidence."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from mildladder.api.context import context, who
+from mildladder.api.problems import documented
+from mildladder.api.replies import reply
+from mildladder.api.requests import IfMatch, MoveRung, PlaybookPath, Publish, SaveDraft, UndoOrRedo
+from mildladder.core.errors import BadInput
+from mildladder.core.model import Shape
+from mildladder.desk import drafts, measuring
+
+__all__ = ["blueprint"]
+
+blueprint = APIBlueprint("playbooks", __name__, url_prefix="/api", abp_tags=[Tag(name="playbooks")])
+_WRITE = documented(403, 404, 409, 412, 422, 503)
+
+
+class SymptomList(Shape):
+    """Every symptom, the one that took most minutes first."""
+
+    symptoms: tuple[measuring.SymptomCard, ...]
+
+
+class EditionList(Shape):
+    """Every edition, newest first."""
+
+    editions: tuple[drafts.EditionView, ...]
+
+
+@blueprint.get("/symptoms", responses={200: SymptomList, **documented(503)})
+def list_symptoms() -> Response:
+    """Every symptom with its figures and counts."""
+    with context().database.reading() as db:
+        return reply(SymptomList(symptoms=tuple(measuring.symptoms(db))))
+
+
+@blueprint.get("/playbooks/<playbook_id>/draft", responses={200: drafts.DraftView, **documented(404, 422, 503)})
+def get_draft(path: PlaybookPath) -> Response:
+    """The draft with every figure."""
+    with context().database.reading() as db:
+        return _draft(drafts.draft(db, path.playbook_id))
+
+
+@blueprint.put("/playbooks/<playbook_id>/draft", responses={200: drafts.DraftView, **_WRITE})
+def save_draft(path: PlaybookPath, header: IfMatch, body: SaveDraft) -> Response:
+    """Make a changed document the draft."""
+    if body.playbook.id != path.playbook_id:
+        raise BadInput("the document's id is not the playbook's; ids never change", path="playbook.id")
+    with context().database.writing() as db:
+        now = context().now()
+        return _draft(drafts.save(db, body.playbook, body.label, header.revision, who(db), now))
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/move", responses={200: drafts.DraftView, **_WRITE})
+def move_rung(path: PlaybookPath, header: IfMatch, body: MoveRung) -> Response:
+    """Move one rung up or down the ladder."""
+    with context().database.writing() as db:
+        now = context().now()
+        view = drafts.move(db, path.playbook_id, body.source, body.target, body.both, header.revision, who(db), now)
+        return _draft(view)
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/undo", responses={200: drafts.DraftView, **_WRITE})
+def undo(path: PlaybookPath, header: IfMatch, body: UndoOrRedo) -> Response:
+    """Bring back the state before the last change."""
+    with context().database.writing() as db:
+        now = context().now()
+        return _draft(drafts.undo(db, path.playbook_id, header.revision, body.even_others, who(db), now))
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/redo", responses={200: drafts.DraftView, **_WRITE})
+def redo(path: PlaybookPath, header: IfMatch, body: UndoOrRedo) -> Response:
+    """Bring back what undo took away."""
+    with context().database.writing() as db:
+        now = context().now()
+        return _draft(drafts.redo(db, path.playbook_id, header.revision, body.even_others, who(db), now))
+
+
+@blueprint.get("/playbooks/<playbook_id>/editions", responses={200: EditionList, **documented(404, 422, 503)})
+def list_editions(path: PlaybookPath) -> Response:
+    """Every edition of a playbook."""
+    with context().database.reading() as db:
+        return reply(EditionList(editions=tuple(drafts.edition_list(db, path.playbook_id))))
+
+
+@blueprint.post("/playbooks/<playbook_id>/editions", responses={201: drafts.EditionView, **_WRITE})
+def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
+    """Freeze the draft as the next edition."""
+    with context().database.writing() as db:
+        now = context().now()
+        return reply(drafts.publish(db, path.playbook_id, body.note, header.revision, who(db), now), 201)
+
+
+@blueprint.get("/playbooks/<playbook_id>/evidence", responses={200: measuring.Evidence, **documented(404, 422, 503)})
+def get_evidence(path: PlaybookPath) -> Response:
+    """What the logged cases show of each step."""
+    with context().database.reading() as db:
+        return reply(measuring.evidence(db, path.playbook_id, context().now().date()))
+
+
+def _draft(view: drafts.DraftView) -> Response:
+    return reply(view, revision=view.revision)

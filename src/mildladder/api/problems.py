@@ -1,0 +1,92 @@
+"""Turn every error into an RFC 9457 problem document: a plain sentence, the field, and what to do."""
+
+from typing import Any
+
+from flask import Flask, Response
+from pydantic import Field, ValidationError
+from werkzeug.exceptions import HTTPException
+
+from mildladder.core.errors import BadInput, Conflict, Held, LadderError, NoPerson, NotFound, Stale, Unavailable
+from mildladder.core.model import Shape
+
+__all__ = ["Problem", "documented", "install", "validation_failed"]
+
+_STATUS: dict[type[LadderError], tuple[int, str]] = {
+    NotFound: (404, "Not found"),
+    BadInput: (422, "That cannot be read"),
+    Stale: (412, "Somebody has changed this since"),
+    Conflict: (409, "That does not fit here"),
+    Held: (409, "A rule holds this rung"),
+    NoPerson: (403, "Nobody has said who they are"),
+    Unavailable: (503, "Not available just now"),
+}
+_TITLES = dict([*_STATUS.values(), _STATUS[Conflict]])
+
+
+class Problem(Shape):
+    """What went wrong (RFC 9457). `type`: a stable word; `field`: the place in the request; `current`: the newest
+    revision after a stale save; `holders`: indices of the rungs that hold the one to be moved."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    field: str | None = Field(default=None)
+    current: int | None = Field(default=None)
+    holders: tuple[int, ...] | None = Field(default=None)
+
+
+def documented(*statuses: int) -> dict[str | int, Any]:
+    """The OpenAPI responses of these problem statuses."""
+    return {
+        status: {
+            "description": _TITLES[status],
+            "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+        }
+        for status in statuses
+    }
+
+
+def install(app: Flask) -> None:
+    """Answer every error of ours and of HTTP with a problem document."""
+    app.register_error_handler(LadderError, _ladder_problem)
+    app.register_error_handler(HTTPException, _http_problem)
+
+
+def validation_failed(error: ValidationError) -> Response:
+    """The one way in which a request that does not fit its shape is refused: with its first bad field."""
+    first = error.errors(include_url=False, include_context=False)[0]
+    field = ".".join(str(part) for part in first["loc"])
+    says = first["msg"].removeprefix("Value error, ")
+    where = f"'{field}': " if field else ""
+    raise BadInput(f"{where}{says[:1].lower()}{says[1:]}", path=field)
+
+
+def _ladder_problem(error: LadderError) -> Response:
+    status, title = next(found for kind, found in _STATUS.items() if isinstance(error, kind))
+    problem = Problem(
+        type=error.code,
+        title=title,
+        status=status,
+        detail=error.says if isinstance(error, BadInput) else str(error),
+        field=error.path or None if isinstance(error, BadInput) else None,
+        current=error.current if isinstance(error, Stale) else None,
+        holders=error.holders if isinstance(error, Held) else None,
+    )
+    return _reply(problem)
+
+
+def _http_problem(error: HTTPException) -> Response:
+    status = error.code or 500
+    detail = error.description or error.name
+    response = _reply(Problem(type="http", title=error.name, status=status, detail=detail))
+    for name, value in error.get_headers():
+        if name.lower() == "allow":
+            response.headers[name] = value
+    return response
+
+
+def _reply(problem: Problem) -> Response:
+    return Response(
+        problem.model_dump_json(exclude_none=True), status=problem.status, mimetype="application/problem+json"
+    )

@@ -1,0 +1,114 @@
+"""The shapes of requests that are not core shapes: paths, queries, headers and the bodies of actions."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from mildladder.core.climb import Move, Started
+from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
+
+__all__ = [
+    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MoveRung", "NewPerson", "PlaybookPath", "Publish", "RecordMove",
+    "SaveDraft", "SetPerson", "StartClimb", "UndoOrRedo",
+]  # fmt: skip
+
+_Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
+_Index = Annotated[int, Field(ge=0, le=10_000, strict=True)]
+
+
+class PlaybookPath(Shape):
+    """A playbook, by id."""
+
+    playbook_id: Id
+
+
+class CasePath(Shape):
+    """A logged case, by id."""
+
+    case_id: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
+
+
+class ClimbPath(Shape):
+    """A guided case, by id."""
+
+    climb_id: _Key
+
+
+class IfMatch(Shape):
+    """The revision that a write changes, as an entity tag."""
+
+    if_match: Annotated[str, Field(alias="If-Match", pattern=r'^"[0-9]{1,9}"$')]
+
+    model_config = {"extra": "ignore"}
+
+    @property
+    def revision(self) -> int:
+        """The revision's number."""
+        return int(self.if_match.strip('"'))
+
+
+class SaveDraft(Shape):
+    """A changed document, with a few words on what was changed."""
+
+    playbook: Playbook
+    label: Line
+
+
+class MoveRung(Shape):
+    """One rung's move, by index. `both`: take along the rungs that hold it."""
+
+    source: _Index
+    target: _Index
+    both: bool = False
+
+
+class UndoOrRedo(Shape):
+    """`even_others`: also when the change was somebody else's."""
+
+    even_others: bool = False
+
+
+class Publish(Shape):
+    """What changed and why, for the list of editions."""
+
+    note: Prose
+
+
+class CaseQuery(Shape):
+    """Which cases to list; `after`: the `next` of the page before."""
+
+    symptom: Annotated[str, Field(max_length=64)] = ""
+    step: Annotated[str, Field(max_length=120)] = ""
+    end: End | Literal[""] = ""
+    words: Annotated[str, Field(max_length=200)] = ""
+    after: Annotated[str, Field(max_length=120)] = ""
+    limit: Annotated[int, Field(ge=1, le=200)] = 100
+
+
+class StartClimb(Shape):
+    """A case to be guided. `id`: made by the browser, so that sending it twice opens one case."""
+
+    id: _Key
+    playbook: Id
+    started: Started
+
+
+class RecordMove(Shape):
+    """One move of a guided case. `key`: makes sending it twice harmless; `after`: number of the event it follows."""
+
+    key: _Key
+    after: Annotated[int, Field(ge=0, le=1_000_000, strict=True)]
+    move: Move
+
+
+class SetPerson(Shape):
+    """Who sits at this browser."""
+
+    person: Annotated[int, Field(ge=1, le=2**31, strict=True)]
+
+
+class NewPerson(Shape):
+    """Somebody new at the desk."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    role: Literal["lead", "agent", "technician"]

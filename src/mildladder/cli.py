@@ -1,0 +1,239 @@
+"""The commands: each reads its arguments, calls a use case and prints; errors are one line and exit code 2."""
+
+import json
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import IO, Any
+
+import click
+import platformdirs
+
+from mildladder.api.app import create_app, openapi_document
+from mildladder.api.server import listen, serve
+from mildladder.core.errors import BadInput, LadderError, Unavailable
+from mildladder.core.forecast import forecast
+from mildladder.core.model import Playbook
+from mildladder.demo import desk as demo_desk
+from mildladder.desk.importing import StepChoice, export_playbook, import_cases, import_playbook
+from mildladder.exchange.case_lines import read_cases
+from mildladder.exchange.located import MOST_BYTES
+from mildladder.exchange.playbook_file import playbook_schema, read_playbook, write_playbook
+from mildladder.store.database import Database
+
+__all__ = ["main"]
+
+_NAME = "mild-ladder"
+_HOST, _PORT = "127.0.0.1", 8474
+_SHELL = "shell"
+
+
+def main() -> None:
+    """Run one command; what a person can put right is told in one line on stderr, with exit code 2."""
+    try:
+        sys.exit(cli.main(prog_name=_NAME, standalone_mode=False))
+    except click.exceptions.Abort:
+        sys.exit(130)
+    except click.ClickException as error:
+        _fail(error.format_message())
+    except LadderError as error:
+        _fail(str(error))
+    except BrokenPipeError:
+        sys.exit(0)
+
+
+def _fail(says: str) -> None:
+    click.echo(f"{_NAME}: {' '.join(says.split())}", err=True)
+    sys.exit(2)
+
+
+def data_folder() -> Path:
+    """Where a user's databases are kept when no path is given."""
+    return Path(platformdirs.user_data_dir(_NAME, appauthor=False))
+
+
+db_option = click.option(
+    "--db", type=click.Path(path_type=Path, dir_okay=False), help="The database file; default: in your data folder."
+)
+json_option = click.option("--json", "as_json", is_flag=True, help="Print one JSON document on stdout.")
+who_option = click.option("--who", default=_SHELL, show_default=True, help="The name that the change carries.")
+host_option = click.option("--host", default=_HOST, show_default=True, help="A loopback address.")
+port_option = click.option(
+    "--port", type=click.IntRange(0, 65535), default=_PORT, show_default=True, help="0: any free one."
+)
+
+
+@click.group()
+@click.version_option(package_name=_NAME)
+def cli() -> None:
+    """Guided troubleshooting playbooks: order fixes by risk and effort, and measure what resolves."""
+
+
+@cli.command("forecast")
+@click.argument("file", type=click.File("rb"))
+@json_option
+def forecast_command(file: IO[bytes], as_json: bool) -> None:
+    """Work out the figures of the ladder in playbook FILE."""
+    playbook = _read(file)
+    figures = forecast(playbook)
+    if as_json:
+        _print_json(figures.model_dump(mode="json"))
+        return
+    click.echo(f"{playbook.title}: {figures.effort:.1f} effort minutes and {figures.harm:.2f} harm points a case")
+    ends = (
+        f"{figures.resolved:.1%} resolved", f"{figures.worked_around:.1%} worked around",
+        f"{figures.handed_off:.1%} handed off", f"{figures.elapsed:.1f} minutes on the clock",
+    )  # fmt: skip
+    click.echo(", ".join(ends))
+    for number, rung in enumerate(figures.rungs, start=1):
+        ended = rung.resolved + rung.worked_around
+        click.echo(f"{number:3} {playbook.step(rung.step).title}: comes up in {rung.reach:.1%}, ends {ended:.1%}")
+
+
+@cli.command("schema")
+@click.argument("what", type=click.Choice(["playbook", "api"]))
+def schema_command(what: str) -> None:
+    """Print the JSON Schema of the playbook file, or the OpenAPI document of the API."""
+    _print_json(playbook_schema() if what == "playbook" else openapi_document())
+
+
+@cli.group("import")
+def import_group() -> None:
+    """Bring a playbook or cases in."""
+
+
+@import_group.command("playbook")
+@click.argument("file", type=click.File("rb"))
+@click.option(
+    "--steps", type=click.Choice(["library", "file"]), help="Which text to keep of steps that the library has."
+)
+@click.option("--publish", "note", metavar="NOTE", help="Publish it as an edition with this note.")
+@who_option
+@db_option
+@json_option
+def import_playbook_command(
+    file: IO[bytes], steps: StepChoice | None, note: str | None, who: str, db: Path | None, as_json: bool
+) -> None:
+    """Make playbook FILE the draft of its symptom."""
+    playbook = _read(file)
+    with _database(db) as database, database.writing() as session:
+        done = import_playbook(session, playbook, who, _now(), steps, note)
+    if as_json:
+        _print_json(done.model_dump(mode="json"))
+        return
+    state = "was the draft already" if done.is_unchanged else f"is the draft now, revision {done.revision}"
+    click.echo(
+        f"{done.playbook} {state}: {len(done.new)} new steps, {len(done.linked)} known, {len(done.changed)} changed"
+    )
+    if done.edition is not None:
+        click.echo(f"published as edition {done.edition}")
+
+
+@import_group.command("cases")
+@click.argument("file", type=click.File("rb"))
+@who_option
+@db_option
+@json_option
+def import_cases_command(file: IO[bytes], who: str, db: Path | None, as_json: bool) -> None:
+    """Log the cases of JSON Lines FILE: all of them, or none when one cannot be read."""
+    with _database(db) as database, database.writing() as session:
+        done = import_cases(session, read_cases(file, file.name), "import", who, _now())
+    if as_json:
+        _print_json(done.model_dump(mode="json"))
+        return
+    click.echo(f"{done.read} cases read: {done.new} new, {done.updated} updated, {done.unchanged} known already")
+
+
+@cli.group("export")
+def export_group() -> None:
+    """Take a playbook out."""
+
+
+@export_group.command("playbook")
+@click.argument("playbook_id", metavar="ID")
+@click.option("--draft", "from_draft", is_flag=True, help="The draft, not the newest edition.")
+@db_option
+@json_option
+def export_playbook_command(playbook_id: str, from_draft: bool, db: Path | None, as_json: bool) -> None:
+    """Print playbook ID as a playbook file."""
+    with _database(db) as database, database.reading() as session:
+        playbook = export_playbook(session, playbook_id, from_draft)
+    if as_json:
+        _print_json(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True))
+    else:
+        click.echo(write_playbook(playbook), nl=False)
+
+
+@cli.command("serve")
+@host_option
+@port_option
+@db_option
+def serve_command(host: str, port: int, db: Path | None) -> None:
+    """Serve the desk on this machine."""
+    _serve(host, port, db or data_folder() / "desk.db", None)
+
+
+@cli.command("demo")
+@host_option
+@port_option
+@click.option("--db", type=click.Path(path_type=Path, dir_okay=False), help="The demo's database file.")
+@click.option("--cases", type=click.IntRange(0, 2_000_000), help=f"How many cases to make at first; {demo_desk.CASES}.")
+def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> None:
+    """Serve the made-up desk of Ostrel Ferries, filled at the first start."""
+    _serve(host, port, db or data_folder() / "demo.db", demo_desk.CASES if cases is None else cases, cases is not None)
+
+
+def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
+    bound = listen(host, port)
+    database = Database(path)
+    if demo_cases is not None:
+        _fill(database, demo_cases, is_asked)
+    app = create_app(database)
+    address = f"http://{host if ':' not in host else f'[{host}]'}:{bound.getsockname()[1]}/"
+    click.echo(f"Mild Ladder is at {address} (database {path}); Ctrl+C stops it")
+    try:
+        serve(app, bound)
+    finally:
+        database.close()
+
+
+def _fill(database: Database, count: int, is_asked: bool) -> None:
+    with database.writing() as session:
+        if demo_desk.is_empty(session):
+            done = demo_desk.fill(session, count, _now())
+            click.echo(f"made the demo desk: {done.read} cases", err=True)
+        elif is_asked:
+            click.echo("the demo desk is there already and stays as it is; --db names another file", err=True)
+
+
+@contextmanager
+def _database(path: Path | None) -> Iterator[Database]:
+    database = Database(path or data_folder() / "desk.db")
+    try:
+        yield database
+    finally:
+        database.close()
+
+
+def _read(file: IO[bytes]) -> Playbook:
+    raw = file.read(MOST_BYTES + 1)
+    if len(raw) > MOST_BYTES:
+        raise BadInput(f"the file has more than {MOST_BYTES:,} bytes, which is the most that is read", source=file.name)
+    return read_playbook(raw, file.name)
+
+
+def _now() -> datetime:
+    return datetime.now(UTC)
+
+
+def _print_json(data: Any) -> None:
+    try:
+        click.echo(json.dumps(data, ensure_ascii=False, indent=2))
+    except OSError as error:
+        raise Unavailable(f"the output cannot be written: {error}") from error
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,128 @@
+"""What is really so on the made-up desk, which its lead can only guess at and its cases can show.
+
+The playbooks hold the lead's guesses; where the truth differs, it stands here. Discoveries are planted on purpose:
+a step near the top with a fine raw rate that only picks off easy cases, and one cure that often does not hold.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+__all__ = ["TRUTHS", "Truth"]
+
+
+@dataclass(frozen=True)
+class Truth:
+    """One symptom's truth.
+
+    share: of all cases. causes: weights. cures: step -> cause -> chance, in place of the lead's. could_not: step ->
+    chance that it cannot be carried out. comes_back: step -> chance that its cure does not hold. given_cause: fact ->
+    cause -> value -> share, where a fact hangs on the cause. fleet: how many units, and the prefix of their names
+    (None: the fact `model` is the prefix). self_clears: chance per attempt that the fault ends by itself.
+    """
+
+    share: float
+    causes: Mapping[str, float]
+    says: tuple[str, ...]
+    units: int
+    prefix: str | None = None
+    cures: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    could_not: Mapping[str, float] = field(default_factory=dict)
+    comes_back: Mapping[str, float] = field(default_factory=dict)
+    given_cause: Mapping[str, Mapping[str, Mapping[str, float]]] = field(default_factory=dict)
+    self_clears: float = 0.005
+
+
+TRUTHS: Mapping[str, Truth] = {
+    "kiosk-faint-tickets": Truth(
+        share=0.24,
+        causes={
+            "roll-reversed": 5, "head-dirty": 6, "darkness-low": 1.2, "lid-open": 2.5, "program-upset": 2,
+            "head-worn": 1.2, "something-else": 1.2,
+        },
+        says=(
+            "Ticket is white, customer wants her money back",
+            "Kiosk by the gangway prints so faint nobody can read it",
+            "Stripes through all the tickets since this morning",
+            "It took the card and gave a blank ticket",
+            "Tickets grey, second one today",
+            "Blank paper again, and there is a queue",
+        ),
+        units=28,
+        cures={"set-darkness": {"darkness-low": 0.9, "head-dirty": 0.45, "head-worn": 0.3},
+               "clean-head": {"head-dirty": 0.86}},
+        could_not={"clean-head": 0.16, "turn-roll": 0.03},
+        comes_back={"set-darkness": 0.4, "clean-head": 0.06},
+    ),
+    "handheld-no-sailing-list": Truth(
+        share=0.32,
+        causes={
+            "wrong-landing": 2, "off-network": 6, "clock-wrong": 0.6, "store-full": 2.5, "app-stuck": 5,
+            "list-late": 3.5, "radio-dead": 0.8, "something-else": 1.5,
+        },
+        says=(
+            "No list on the reader, we board in ten minutes",
+            "It still shows last night's sailing",
+            "Says list not loaded whatever I press",
+            "Wheel keeps turning, passes all red",
+            "Reader worked at the last landing, not here",
+            "Took it off the charger and there is nothing on it",
+        ),
+        units=60,
+        cures={"toggle-flight-key": {"off-network": 0.74, "app-stuck": 0.12},
+               "end-list-program": {"app-stuck": 0.84, "off-network": 0.05},
+               "set-clock": {"clock-wrong": 0.9}},
+        could_not={"swap-handheld": 0.14, "send-handheld-counts": 0.12, "ask-office-release": 0.05},
+        comes_back={"toggle-flight-key": 0.18, "end-list-program": 0.12},
+        given_cause={"list-on-others": {"list-late": {"have not": 0.95, "have it": 0.05},
+                                        "off-network": {"have not": 0.25, "have it": 0.75},
+                                        "*": {"have not": 0.06, "have it": 0.94}}},
+        self_clears=0.02,
+    ),
+    "board-departed-sailing": Truth(
+        share=0.2,
+        causes={"not-signed-off": 7, "board-frozen": 4, "feed-down": 2, "switch-upset": 1.2, "lead-loose": 0.7,
+                "something-else": 1},
+        says=(
+            "Board still says boarding, the ship is gone",
+            "People run for a ship that left at nine",
+            "First line on the board is an hour old",
+            "Clock on the board has stopped",
+            "Both boards show the early sailing",
+        ),
+        units=24,
+        prefix="BD",
+        cures={"restart-board": {"board-frozen": 0.94, "feed-down": 0.05}},
+        could_not={"restart-board": 0.06, "seat-lead": 0.34},
+        comes_back={"restart-board": 0.15},
+        given_cause={"boards-wrong": {"feed-down": {"one of them": 0.08, "all of them": 0.92},
+                                      "switch-upset": {"one of them": 0.3, "all of them": 0.7},
+                                      "not-signed-off": {"one of them": 0.45, "all of them": 0.55},
+                                      "*": {"one of them": 0.95, "all of them": 0.05}}},
+        self_clears=0.015,
+    ),
+    "counter-no-labels": Truth(
+        share=0.24,
+        causes={"queue-jammed": 7, "gap-lost": 2.5, "lead-out": 1.2, "wrong-printer": 3, "driver-old": 1.5,
+                "cutter-jam": 1.2, "something-else": 0.8},
+        says=(
+            "Label printer does nothing, four cars waiting",
+            "Label queued, label queued, nothing comes",
+            "Put a new roll in and now it blinks red",
+            "Printer at counter two is dead",
+            "It printed half a label and stopped",
+        ),
+        units=20,
+        prefix="CL",
+        cures={"feed-labels": {"gap-lost": 0.9}, "empty-label-queue": {"queue-jammed": 0.93, "driver-old": 0.2}},
+        could_not={"clear-cutter": 0.2, "update-print-service": 0.04},
+        comes_back={"empty-label-queue": 0.14, "push-label-leads": 0.1},
+        given_cause={"changed": {"gap-lost": {"new roll": 0.8, "moved or cleaned": 0.05, "update overnight": 0.05,
+                                              "nothing known": 0.1},
+                                 "lead-out": {"new roll": 0.05, "moved or cleaned": 0.8, "update overnight": 0.0,
+                                              "nothing known": 0.15},
+                                 "driver-old": {"new roll": 0.05, "moved or cleaned": 0.0, "update overnight": 0.85,
+                                                "nothing known": 0.1},
+                                 "*": {"new roll": 0.15, "moved or cleaned": 0.1, "update overnight": 0.1,
+                                       "nothing known": 0.65}}},
+    ),
+}  # fmt: skip
