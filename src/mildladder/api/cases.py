@@ -7,7 +7,6 @@ from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import CasePath, CaseQuery
-from mildladder.core.model import Case
 from mildladder.desk import measuring
 from mildladder.store.cases import CaseFilter
 
@@ -24,7 +23,7 @@ def list_cases(query: CaseQuery) -> Response:
         return reply(measuring.case_list(db, wanted, query.after, query.limit))
 
 
-@blueprint.get("/cases/<case_id>", responses={200: Case, **documented(404, 422, 503)})
+@blueprint.get("/cases/<case_id>", responses={200: measuring.CaseView, **documented(404, 422, 503)})
 def get_case(path: CasePath) -> Response:
     """One whole case."""
     with context().database.reading() as db:

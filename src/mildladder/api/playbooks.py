@@ -5,7 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply
+from mildladder.api.replies import reply, reply_document
 from mildladder.api.requests import IfMatch, MoveRung, PlaybookPath, Publish, SaveDraft, UndoOrRedo
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
@@ -101,4 +101,4 @@ def get_evidence(path: PlaybookPath) -> Response:
 
 
 def _draft(view: drafts.DraftView) -> Response:
-    return reply(view, revision=view.revision)
+    return reply_document(view, view.revision)

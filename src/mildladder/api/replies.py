@@ -4,13 +4,18 @@ from flask import Response
 
 from mildladder.core.model import Shape
 
-__all__ = ["reply"]
+__all__ = ["reply", "reply_document"]
 
 
-def reply(shape: Shape, status: int = 200, revision: int | None = None) -> Response:
-    """The shape as its author wrote it: keys never set are left out. `revision`: becomes the entity tag."""
+def reply(shape: Shape, status: int = 200) -> Response:
+    """The shape with all its keys."""
+    return Response(shape.model_dump_json(by_alias=True), status=status, mimetype="application/json")
+
+
+def reply_document(shape: Shape, revision: int) -> Response:
+    """A shape that holds a document, as its author wrote it: keys never set are left out, so that a browser can
+    send the document back unchanged. `revision` becomes the entity tag."""
     body = shape.model_dump_json(by_alias=True, exclude_unset=True)
-    response = Response(body, status=status, mimetype="application/json")
-    if revision is not None:
-        response.headers["ETag"] = f'"{revision}"'
+    response = Response(body, mimetype="application/json")
+    response.headers["ETag"] = f'"{revision}"'
     return response

@@ -5,9 +5,11 @@ Everything is frozen: a change is a new document.
 """
 
 from datetime import datetime
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
+from pydantic.json_schema import DEFAULT_REF_TEMPLATE, GenerateJsonSchema, JsonSchemaMode, JsonSchemaValue
+from pydantic_core.core_schema import DictSchema
 
 __all__ = [
     "FORMAT",
@@ -38,6 +40,7 @@ __all__ = [
     "Need",
     "Outcome",
     "Passed",
+    "Person",
     "Playbook",
     "Policy",
     "Retest",
@@ -77,10 +80,38 @@ Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False, strict=True)]
 Chance = Share | ChanceWord
 
 
+_UnionFormat = Literal["any_of", "primitive_type_array"]
+
+
+class _ExactKeys(GenerateJsonSchema):
+    """JSON Schema that also says of a mapping that no other keys than the patterned ones are read."""
+
+    def dict_schema(self, schema: DictSchema) -> JsonSchemaValue:
+        """The mapping's schema, its pattern as that of every property name."""
+        made = super().dict_schema(schema)
+        for pattern, values in made.pop("patternProperties", {}).items():
+            made["propertyNames"] = {"pattern": pattern}
+            made["additionalProperties"] = values
+        return made
+
+
 class Shape(BaseModel):
     """Base of every shape: immutable, and strict about keys that it does not know."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+    @classmethod
+    def model_json_schema(
+        cls,
+        by_alias: bool | None = None,
+        ref_template: str = DEFAULT_REF_TEMPLATE,
+        schema_generator: type[GenerateJsonSchema] = _ExactKeys,
+        mode: JsonSchemaMode = "validation",
+        *,
+        union_format: _UnionFormat = "any_of",
+    ) -> dict[str, Any]:
+        """JSON Schema of the shape (see pydantic), exact about the keys of mappings."""
+        return super().model_json_schema(by_alias, ref_template, schema_generator, mode, union_format=union_format)
 
 
 class Sign(Shape):

@@ -77,6 +77,13 @@ class StepName(Shape):
     title: str
 
 
+class Team(Shape):
+    """Somebody whom the case may be handed on to; the default one stands first."""
+
+    id: str
+    title: str
+
+
 class ClimbView(Shape):
     """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it."""
 
@@ -103,6 +110,7 @@ class ClimbView(Shape):
     likely: tuple[Likely, ...]
     leave_alone: tuple[LeaveAlone, ...]
     untried: tuple[StepName, ...]
+    teams: tuple[Team, ...]
     notes: tuple[str, ...]
     hand_off: str
     end: End | None
@@ -186,6 +194,10 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
             StepName(id=step.id, title=step.title)
             for step in playbook.steps
             if step.is_tested and not now.is_done(step.id)
+        ),
+        teams=tuple(
+            Team(id=team.id, title=team.title)
+            for team in sorted(playbook.hand_offs, key=lambda team: team != playbook.default_hand_off)
         ),
         notes=now.notes,
         hand_off=hand_off_text(now),

@@ -10,23 +10,34 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade
-from mildladder.core.model import Document, Playbook, Shape, Step
-from mildladder.core.rules import broken, move_rung
+from mildladder.core.model import Document, Person, Playbook, Shape, Step
+from mildladder.core.rules import Bond, bonds, broken, move_rung
 from mildladder.core.soundness import check
 from mildladder.store import documents as store
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = [
-    "BrokenRule", "Change", "DraftView", "EditionView", "Judged", "SavedBy", "draft", "edition_list", "edition_view",
+    "BondView", "Change", "DraftView", "EditionView", "Judged", "SavedBy", "draft", "edition_list", "edition_view",
     "move", "publish", "redo", "save", "undo",
 ]  # fmt: skip
 
 
 class Judged(Shape):
-    """What the lead's judgement of a rung's step comes to. `bare`, `eased`: risk grades 0 to 4."""
+    """What the lead's judgement of a rung's step comes to.
+
+    effort: effort minutes; elapsed, hands_on, wait, travel: minutes on the clock; parts: money; harm: harm points bare
+    and eased by what stands above; bare, eased: the risk grades 0 to 4 of those.
+    """
 
     effort: float
     elapsed: float
+    by: Person
+    hands_on: float
+    wait: float
+    travel: float
+    parts: float
+    bare_harm: float
+    eased_harm: float
     bare: int
     eased: int
 
@@ -46,8 +57,8 @@ class SavedBy(Shape):
     label: str
 
 
-class BrokenRule(Shape):
-    """Two rungs, by index, that stand the wrong way round, and the rule behind it."""
+class BondView(Shape):
+    """A rule of the order, in words: the rung at index `above` must stand above the one at index `below`."""
 
     above: int
     below: int
@@ -65,14 +76,15 @@ class EditionView(Shape):
 
 
 class DraftView(Shape):
-    """A draft with every figure that its screen shows. `judged`: one for each rung."""
+    """A draft with every figure that its screen shows. `judged`: one for each rung; `broken`: the bonds not kept."""
 
     playbook: Playbook
     revision: int
     saved: SavedBy
     forecast: Forecast
     judged: tuple[Judged, ...]
-    broken: tuple[BrokenRule, ...]
+    bonds: tuple[BondView, ...]
+    broken: tuple[BondView, ...]
     undo: Change | None
     redo: Change | None
     published: EditionView | None
@@ -189,12 +201,17 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
         saved=SavedBy(who=row.who, at=row.at, label=row.label),
         forecast=forecast(playbook),
         judged=judge(playbook),
-        broken=tuple(BrokenRule(above=b.above, below=b.below, says=b.says) for b in broken(playbook)),
+        bonds=tuple(_bond(b) for b in bonds(playbook)),
+        broken=tuple(_bond(b) for b in broken(playbook)),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.who) if redoable else None,
         published=edition_view(last) if last else None,
         is_published=last is not None and last.content_hash == _content_hash(playbook),
     )
+
+
+def _bond(bond: Bond) -> BondView:
+    return BondView(above=bond.above, below=bond.below, says=bond.says)
 
 
 def judge(playbook: Playbook) -> tuple[Judged, ...]:
@@ -209,11 +226,19 @@ def judge(playbook: Playbook) -> tuple[Judged, ...]:
 
 
 def _judged(step: Step, above: Sequence[str], playbook: Playbook) -> Judged:
+    bare, eased = harm_points(step), harm_points(step, above)
     return Judged(
         effort=effort_minutes(step.effort, playbook.policy.weights),
         elapsed=elapsed_minutes(step.effort),
-        bare=risk_grade(harm_points(step)),
-        eased=risk_grade(harm_points(step, above)),
+        by=step.effort.by,
+        hands_on=step.effort.hands_on,
+        wait=step.effort.wait,
+        travel=step.effort.travel,
+        parts=step.effort.parts,
+        bare_harm=bare,
+        eased_harm=eased,
+        bare=risk_grade(bare),
+        eased=risk_grade(eased),
     )
 
 

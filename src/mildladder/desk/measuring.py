@@ -4,31 +4,40 @@ from datetime import date, datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput
+from mildladder.core.errors import BadInput, NotFound
 from mildladder.core.evidence import Rate, StepEvidence, count_steps, no_evidence, raw_rate
 from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.model import Case, Shape, Sign, StepKind
+from mildladder.core.model import Case, Fact, Playbook, Shape, Sign, StepKind
 from mildladder.desk.people import return_window
 from mildladder.store import cases as store
 from mildladder.store import documents
+from mildladder.store.climbs import climb_of_case
 
 __all__ = [
-    "CaseList", "CaseSummary", "Evidence", "EvidenceRow", "SymptomCard", "case_list", "case_view", "evidence",
-    "symptoms",
+    "CaseList", "CaseSummary", "CaseView", "Evidence", "EvidenceRow", "SymptomCard", "case_list", "case_view",
+    "evidence", "symptoms",
 ]  # fmt: skip
 
 
-class SymptomCard(Shape):
-    """One symptom in the list. `forecast`: of the newest edition, or of the draft while there is none.
+class StepTitle(Shape):
+    """A step's id and what it is called."""
 
-    `minutes`: spent on its cases in all; `ended`: how its cases ended, by end.
+    id: str
+    title: str
+
+
+class SymptomCard(Shape):
+    """One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
+
+    `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `steps`: those of the draft.
     """
 
     id: str
     title: str
     says: str
     signs: tuple[Sign, ...]
-    facts: tuple[str, ...]
+    facts: tuple[Fact, ...]
+    steps: tuple[StepTitle, ...]
     edition: int | None
     draft_differs: bool
     cases: int
@@ -77,6 +86,25 @@ class CaseSummary(Shape):
     who: str
 
 
+class AttemptLine(Shape):
+    """One attempt in words: the step's title, and the title of what was found."""
+
+    title: str
+    finding: str | None
+
+
+class CaseView(Shape):
+    """One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's."""
+
+    case: Case
+    title: str
+    lines: tuple[AttemptLine, ...]
+    steps: tuple[StepTitle, ...]
+    origin: str
+    who: str
+    climb: str | None
+
+
 class CaseList(Shape):
     """A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end."""
 
@@ -94,6 +122,7 @@ def symptoms(session: Session) -> list[SymptomCard]:
     for playbook_id in documents.playbook_ids(session):
         edition = editions.get(playbook_id)
         draft = documents.document_of(documents.newest_revision(session, playbook_id)).playbook
+        published = documents.document_of(edition).playbook if edition else None
         ends = counts.get(playbook_id, {})
         cards.append(
             SymptomCard(
@@ -101,9 +130,10 @@ def symptoms(session: Session) -> list[SymptomCard]:
                 title=draft.title,
                 says=draft.symptom.says,
                 signs=draft.symptom.signs,
-                facts=tuple(fact.id for fact in draft.facts),
+                facts=(published or draft).facts,
+                steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
                 edition=edition.number if edition else None,
-                draft_differs=edition is None or documents.document_of(edition).playbook != draft,
+                draft_differs=published != draft,
                 cases=sum(ends.values()),
                 minutes=minutes.get(playbook_id, 0.0),
                 ended=ends,
@@ -175,6 +205,33 @@ def _cursor(after: str) -> tuple[datetime, str] | None:
     return closed, case_id
 
 
-def case_view(session: Session, case_id: str) -> Case:
-    """One whole case. Raises NotFound."""
-    return store.case_of(store.case(session, case_id))
+def case_view(session: Session, case_id: str) -> CaseView:
+    """One whole case, in words. Raises NotFound."""
+    row = store.case(session, case_id)
+    case = store.case_of(row)
+    playbook = _playbook_of(session, case)
+    steps = {step.id: step for step in playbook.steps} if playbook else {}
+    lines = []
+    for attempt in case.attempts:
+        step = steps.get(attempt.step)
+        found = next((f.title for f in step.findings if f.id == attempt.finding), None) if step else None
+        lines.append(AttemptLine(title=step.title if step else attempt.step, finding=found or attempt.finding))
+    return CaseView(
+        case=case,
+        title=playbook.title if playbook else case.symptom,
+        lines=tuple(lines),
+        steps=tuple(StepTitle(id=step.id, title=step.title) for step in steps.values()),
+        origin=row.origin,
+        who=row.who,
+        climb=climb_of_case(session, case_id),
+    )
+
+
+def _playbook_of(session: Session, case: Case) -> Playbook | None:
+    """The edition that the case was guided by, else the draft of its symptom, else None."""
+    try:
+        if case.playbook is not None and case.edition is not None:
+            return documents.document_of(documents.edition(session, case.playbook, case.edition)).playbook
+        return documents.document_of(documents.newest_revision(session, case.symptom)).playbook
+    except NotFound:
+        return None

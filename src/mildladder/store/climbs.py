@@ -10,7 +10,16 @@ from mildladder.core.climb import ClimbEvent
 from mildladder.core.errors import NotFound
 from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
 
-__all__ = ["add_event", "climb_row", "end_climb", "event_by_key", "events", "new_case_id", "open_climbs"]
+__all__ = [
+    "add_event",
+    "climb_of_case",
+    "climb_row",
+    "end_climb",
+    "event_by_key",
+    "events",
+    "new_case_id",
+    "open_climbs",
+]
 
 _FIRST_NUMBER = 1001
 
@@ -21,6 +30,11 @@ def climb_row(session: Session, climb_id: str) -> ClimbRow:
     if row is None:
         raise NotFound(f"there is no guided case '{climb_id}'")
     return row
+
+
+def climb_of_case(session: Session, case_id: str) -> str | None:
+    """The climb by which a case was guided here; None when it was not."""
+    return session.scalar(select(ClimbRow.id).where(ClimbRow.case_id == case_id))
 
 
 def open_climbs(session: Session) -> Sequence[ClimbRow]:

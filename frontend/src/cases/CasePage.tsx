@@ -1,0 +1,169 @@
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { Link, useParams } from "react-router";
+import type { CaseView } from "../api/types";
+import { atClock, minutes, moment, onDay } from "../ui/format";
+import { LoadFailed, Loading } from "../ui/States";
+import { caseQuery, endInWords } from "./queries";
+
+/** One case as a timeline: what was said, what was tried, how it ended. */
+export const CasePage = () => {
+  const { caseId = "" } = useParams();
+  const { data, error, refetch } = useQuery(caseQuery(caseId));
+  if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />;
+  return <Timeline view={data} />;
+};
+
+const OUTCOMES: Record<string, string> = {
+  fixed: "Fixed",
+  "no-change": "No change",
+  better: "Better, not gone",
+  worse: "Worse",
+  "nothing-to-do": "Nothing to do",
+  "not-available": "Not there on this unit",
+  "could-not": "Could not be done",
+  skipped: "Skipped",
+  done: "Done",
+};
+const BASELINES: Record<string, string> = {
+  fails: "The fault was there",
+  works: "It worked",
+  "cannot-try": "It could not be tried",
+};
+
+const Timeline = ({ view }: { view: CaseView }) => {
+  const { case: logged, lines } = view;
+  const total = (new Date(logged.closed).getTime() - new Date(logged.opened).getTime()) / 60_000;
+  return (
+    <div className="min-h-0 flex-1 overflow-auto px-6 py-5">
+      <p className="text-dense">
+        <Link to="/cases" className="link">
+          Cases
+        </Link>
+      </p>
+      <h1 className="font-bold text-title">
+        {logged.case} <span className="font-normal">{view.title}</span>
+      </h1>
+      <p className="text-faint">
+        {onDay(logged.opened)}, {atClock(logged.opened)} to {atClock(logged.closed)} · {minutes(Math.round(total))} · by{" "}
+        {view.who}
+        {logged.edition != null && (
+          <>
+            {" · "}
+            <Link to={`/playbooks/${logged.playbook}/ladder`} className="link">
+              edition {logged.edition}
+            </Link>
+          </>
+        )}
+        {view.origin === "import" && " · brought in"}
+      </p>
+      <div className="mt-5 grid gap-10 lg:grid-cols-[minmax(0,42rem)_18rem]">
+        <ol className="border-rail border-l-2">
+          <Moment at={atClock(logged.opened)} title={logged.said ? `“${logged.said}”` : "The case was opened"}>
+            {logged.baseline && BASELINES[logged.baseline]}
+          </Moment>
+          {logged.attempts?.map((attempt, number) => (
+            <Moment
+              key={number}
+              at={attempt.by === "before" ? "before" : attempt.at ? atClock(attempt.at) : ""}
+              title={lines[number]?.title ?? attempt.step}
+              isGood={attempt.outcome === "fixed"}
+            >
+              {attemptInWords(attempt, lines[number]?.finding)}
+              {attempt.minutes != null && (
+                <span className="text-faint"> · {minutes(Math.round(attempt.minutes * 10) / 10)}</span>
+              )}
+            </Moment>
+          ))}
+          <Moment at={atClock(logged.closed)} title={endInWords(logged.end)} isGood={logged.end === "resolved"}>
+            {logged.confirmed && logged.confirmed !== "none" && `confirmed: ${logged.confirmed}`}
+            {logged.came_back && <span className="text-clay"> came back on {moment(logged.came_back)}</span>}
+          </Moment>
+        </ol>
+        <Facts view={view} />
+      </div>
+    </div>
+  );
+};
+
+type Attempt = NonNullable<CaseView["case"]["attempts"]>[number];
+
+function attemptInWords(attempt: Attempt, finding: string | null | undefined): string {
+  if (attempt.took === "no") return "It did not take";
+  const outcome = attempt.outcome ? (OUTCOMES[attempt.outcome] ?? attempt.outcome) : "";
+  return [finding, outcome].filter(Boolean).join(" · ");
+}
+
+interface MomentProps {
+  at: string;
+  title: string;
+  isGood?: boolean;
+  children?: ReactNode;
+}
+
+const Moment = ({ at, title, isGood = false, children }: MomentProps) => (
+  <li className="relative grid grid-cols-[4rem_1fr] gap-x-3 pb-4 pl-5">
+    <span aria-hidden="true" className={`absolute top-2.5 -left-0.5 h-0.5 w-4 ${isGood ? "bg-moss" : "bg-rail"}`} />
+    <span className="text-dense text-faint">{at}</span>
+    <span>
+      <span className="block font-semibold">{title}</span>
+      <span className={isGood ? "text-moss" : ""}>{children}</span>
+    </span>
+  </li>
+);
+
+const Facts = ({ view: { case: logged, steps } }: { view: CaseView }) => {
+  const title = (id: string) => steps.find((step) => step.id === id)?.title ?? id;
+  return (
+    <aside aria-label="Known of the case" className="space-y-5">
+      <section>
+        <h2 className="font-semibold">Known</h2>
+        <dl className="mt-1 grid grid-cols-[6rem_1fr] gap-y-1 text-dense">
+          {logged.unit && <Pair name="unit">{logged.unit}</Pair>}
+          {Object.entries(logged.facts ?? {}).map(([fact, value]) => (
+            <Pair key={fact} name={fact}>
+              {value}
+            </Pair>
+          ))}
+        </dl>
+      </section>
+      {!!logged.passed?.length && (
+        <section>
+          <h2 className="font-semibold">Passed over</h2>
+          <ul className="mt-1 space-y-1 text-dense">
+            {logged.passed.map(({ step, why }) => (
+              <li key={`${step} ${why}`}>
+                {title(step)} <span className="text-faint">{why}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {!!logged.consents?.length && (
+        <section>
+          <h2 className="font-semibold">Consent</h2>
+          <ul className="mt-1 space-y-1 text-dense">
+            {logged.consents.map(({ step, at }) => (
+              <li key={step}>
+                {title(step)} <span className="text-faint">yes, {atClock(at)}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {logged.notes && (
+        <section>
+          <h2 className="font-semibold">Notes</h2>
+          <p className="mt-1 whitespace-pre-line text-dense">{logged.notes}</p>
+        </section>
+      )}
+    </aside>
+  );
+};
+
+const Pair = ({ name, children }: { name: string; children: string }) => (
+  <div className="contents">
+    <dt className="text-faint">{name}</dt>
+    <dd>{children}</dd>
+  </div>
+);

@@ -1,0 +1,57 @@
+import { useState } from "react";
+import type { Answer, ClimbView, Move } from "../api/types";
+import { Key } from "../ui/Key";
+import { type Keys, useKeys } from "../ui/useKeys";
+
+interface AnswerBarProps {
+  view: ClimbView;
+  isSending: boolean;
+  onRecord: (move: Move) => void;
+}
+
+const RARE_KEY = "9";
+
+/** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
+export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
+  const [isRareShown, setRareShown] = useState(false);
+  const rare = view.answers.filter((answer) => answer.is_rare);
+  const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
+  const keys: Keys = Object.fromEntries(
+    shown.filter(({ key }) => key).map((answer) => [answer.key, () => onRecord(answer.move)]),
+  );
+  if (rare.length > 0) keys[RARE_KEY] = () => setRareShown(!isRareShown);
+  if (view.can_take_back) keys.u = () => onRecord({ kind: "take-back" });
+  useKeys(keys);
+  return (
+    <section
+      aria-label="Answers"
+      aria-busy={isSending}
+      className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
+    >
+      {shown.map((answer) => (
+        <AnswerButton key={answer.label} answer={answer} onRecord={onRecord} />
+      ))}
+      {rare.length > 0 && (
+        <button type="button" className="button" data-tone="quiet" onClick={() => setRareShown(!isRareShown)}>
+          {isRareShown ? "the usual answers" : "could not · not there · other"} <Key>{RARE_KEY}</Key>
+        </button>
+      )}
+      {view.can_take_back && (
+        <button
+          type="button"
+          className="button ml-auto"
+          data-tone="quiet"
+          onClick={() => onRecord({ kind: "take-back" })}
+        >
+          take back <Key>u</Key>
+        </button>
+      )}
+    </section>
+  );
+};
+
+const AnswerButton = ({ answer, onRecord }: { answer: Answer; onRecord: (move: Move) => void }) => (
+  <button type="button" className="button" data-tone={answer.tone} onClick={() => onRecord(answer.move)}>
+    {answer.label} {answer.key && <Key>{answer.key}</Key>}
+  </button>
+);

@@ -1,0 +1,103 @@
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import type { ClimbView } from "../api/types";
+import { KeysDialog } from "../shell/KeysDialog";
+import { WhoStrip } from "../shell/WhoStrip";
+import { minutes } from "../ui/format";
+import { Key } from "../ui/Key";
+import { LoadFailed, Loading } from "../ui/States";
+import { useKeys } from "../ui/useKeys";
+import { AnswerBar } from "./AnswerBar";
+import { ClimbPath } from "./ClimbPath";
+import { EndDialog } from "./EndDialog";
+import { NowPane } from "./NowPane";
+import { SideNotes } from "./SideNotes";
+import { useClimb } from "./useClimb";
+import { useNow } from "./useNow";
+
+/** A guided case: the path so far, the one current thing, what is known, and the answers in one place below. */
+export const ClimbPage = () => {
+  const { climbId = "" } = useParams();
+  const climb = useClimb(climbId);
+  const { data, error, refetch } = climb.query;
+  if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />;
+  return <Guide view={data} climb={climb} />;
+};
+
+interface GuideProps {
+  view: ClimbView;
+  climb: ReturnType<typeof useClimb>;
+}
+
+const Guide = ({ view, climb }: GuideProps) => {
+  const [isEnding, setEnding] = useState(false);
+  const [areKeysShown, setKeysShown] = useState(false);
+  const isOpen = view.place !== "ended";
+  useKeys({
+    h: () => isOpen && setEnding(true),
+    "?": () => setKeysShown(true),
+  });
+  useEffect(() => {
+    document.title = `${view.case} · ${view.title} · Mild Ladder`;
+  }, [view.case, view.title]);
+  return (
+    <div className="flex h-dvh flex-col max-md:h-auto max-md:min-h-dvh">
+      <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3">
+        <Link to="/" className="font-bold text-lead">
+          Mild Ladder
+        </Link>
+        <span className="font-semibold">{view.title}</span>
+        <span className="text-faint">
+          {[view.case, view.unit, ...view.known.map(({ value }) => value)].filter(Boolean).join(" · ")}
+        </span>
+        <span className="ml-auto text-faint">
+          <OnTheClock view={view} />
+        </span>
+        {isOpen && (
+          <button type="button" className="button" data-tone="quiet" onClick={() => setEnding(true)}>
+            Hand on or close <Key>h</Key>
+          </button>
+        )}
+      </header>
+      <WhoStrip />
+      <Trouble climb={climb} />
+      <main className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:grid-cols-1">
+        <ClimbPath view={view} />
+        <NowPane view={view} />
+        <SideNotes view={view} onRecord={climb.record} />
+      </main>
+      {isOpen && <AnswerBar key={view.number} view={view} isSending={climb.isSending} onRecord={climb.record} />}
+      <EndDialog view={view} isOpen={isEnding} onOpenChange={setEnding} onRecord={climb.record} />
+      <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
+    </div>
+  );
+};
+
+const OnTheClock = ({ view }: { view: ClimbView }) => {
+  const now = useNow();
+  const end = view.closed ? new Date(view.closed).getTime() : now;
+  return <>{minutes(Math.max(0, Math.round((end - new Date(view.opened).getTime()) / 60_000)))} on this case</>;
+};
+
+/** What was not acknowledged, or not accepted, and the way on. */
+const Trouble = ({ climb }: { climb: GuideProps["climb"] }) => {
+  if (climb.unsent) {
+    return (
+      <div role="alert" className="flex items-center gap-3 border-brass border-b-2 bg-sheet px-6 py-2">
+        <p className="flex-1">Your last answer has not reached the server. It waits in this browser.</p>
+        <button type="button" className="button" disabled={climb.isSending} onClick={climb.sendAgain}>
+          Send it again
+        </button>
+      </div>
+    );
+  }
+  if (!climb.refusal) return null;
+  return (
+    <div role="alert" className="flex items-center gap-3 border-brass border-b-2 bg-sheet px-6 py-2">
+      <p className="flex-1">{climb.refusal}</p>
+      <button type="button" className="button" data-tone="quiet" onClick={climb.dismiss}>
+        Understood
+      </button>
+    </div>
+  );
+};

@@ -1,0 +1,72 @@
+import type { ClimbView } from "../api/types";
+import { rungsOf } from "../taper/ladderTaper";
+import { taper } from "../taper/taper";
+
+const ROW = 46;
+const BOX = { width: 92, row: ROW, middle: 52 };
+
+/** The slim taper with the path so far: what came of each rung, which were passed over and why, where one stands. */
+export const ClimbPath = ({ view }: { view: ClimbView }) => {
+  const { forecast } = view;
+  const drawing = taper(rungsOf(forecast), forecast.handed_off + forecast.sent_on, BOX);
+  return (
+    <section aria-label="The path so far" className="overflow-auto border-rule border-r py-4 pl-4 max-lg:hidden">
+      <div className="relative" style={{ height: drawing.height }}>
+        <svg aria-hidden="true" width={112} height={drawing.height} className="absolute inset-0">
+          <path d={drawing.body} className="fill-well" />
+          <path d={drawing.leftRail} className="fill-none stroke-rail" strokeWidth={2} />
+          <path d={drawing.rightRail} className="fill-none stroke-rail" strokeWidth={2} />
+          {view.path.map((rung, index) => {
+            const at = drawing.rungs[index];
+            return (
+              at && <PathRung key={at.y} state={rung.state} says={rung.says} left={at.left} right={at.right} y={at.y} />
+            );
+          })}
+        </svg>
+        <ol>
+          {view.path.map((rung, index) => (
+            <li
+              key={index}
+              aria-current={rung.state === "now" ? "step" : undefined}
+              data-state={rung.state}
+              style={{ height: ROW }}
+              className="flex flex-col justify-center pr-2 pl-[7.25rem] text-tiny text-faint data-[state=now]:font-bold data-[state=now]:text-ink"
+              title={rung.title}
+            >
+              <span className="line-clamp-2 leading-tight">{rung.title}</span>
+              {rung.says && rung.state !== "now" && (
+                <span className={`line-clamp-1 leading-tight ${rung.state === "tried" ? "text-ink" : "italic"}`}>
+                  {rung.says}
+                </span>
+              )}
+            </li>
+          ))}
+        </ol>
+      </div>
+    </section>
+  );
+};
+
+interface PathRungProps {
+  state: ClimbView["path"][number]["state"];
+  says: string;
+  left: number;
+  right: number;
+  y: number;
+}
+
+const PathRung = ({ state, says, left, right, y }: PathRungProps) => {
+  if (state === "passed") {
+    return <line x1={left} x2={right} y1={y} y2={y} className="stroke-rail" strokeWidth={1.5} strokeDasharray="2 4" />;
+  }
+  if (state === "now") {
+    return (
+      <>
+        <line x1={left} x2={right} y1={y} y2={y} className="stroke-ink" strokeWidth={6} strokeLinecap="round" />
+        <path d={`M${right + 5},${y} l8,-5 v10 z`} className="fill-brass" />
+      </>
+    );
+  }
+  const tone = state === "ahead" ? "stroke-rail opacity-40" : says === "fixed" ? "stroke-moss" : "stroke-rail";
+  return <line x1={left} x2={right} y1={y} y2={y} className={tone} strokeWidth={4} />;
+};

@@ -1,0 +1,138 @@
+import type { ReactNode } from "react";
+import type { ClimbView } from "../api/types";
+import { trimmed } from "../ui/format";
+import { Prose } from "../ui/Instructions";
+import { useKeys } from "../ui/useKeys";
+import { CopyButton } from "./CopyButton";
+import { useNow } from "./useNow";
+
+interface CurrentStepProps {
+  view: ClimbView;
+  current: NonNullable<ClimbView["current"]>;
+}
+
+/** The step to carry out: what it will cost, guard questions, instructions for this unit, and what to look out for. */
+export const CurrentStep = ({ view, current }: CurrentStepProps) => {
+  const { step } = current;
+  useKeys({ c: copyNext });
+  return (
+    <div className="max-w-[46rem]">
+      <Guards view={view} current={current} />
+      <ToCaller view={view} current={current} />
+      {!!step.to_hand?.length && (
+        <p className="mt-3">
+          <span className="text-faint">To hand: </span>
+          {step.to_hand.map((need) => `${need.what}${need.from ? ` (${need.from})` : ""}`).join(" · ")}
+        </p>
+      )}
+      <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "opacity-55"}`}>
+        {current.do.map((instruction, number) => (
+          <li key={number} className="grid grid-cols-[2rem_1fr] border-rule border-b py-2 text-[0.9375rem]">
+            <span className="text-faint">{number + 1}</span>
+            <span>
+              <Prose text={instruction.text} />
+              {instruction.copy_text && (
+                <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">
+                  <code className="break-all font-mono text-dense">{instruction.copy_text}</code>
+                  <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
+                </span>
+              )}
+            </span>
+          </li>
+        ))}
+      </ol>
+      {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
+      {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
+      <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-3 max-md:grid-cols-1">
+        <Aside title="It has worked when">{step.expect}</Aside>
+        <Aside title="Harmless">{step.harmless?.join(" · ")}</Aside>
+        <Aside title="If it is not there">{step.missing}</Aside>
+        <Aside title="Then try again">{current.retest}</Aside>
+      </div>
+    </div>
+  );
+};
+
+/** Copies the first command that has not been copied yet. */
+function copyNext(): void {
+  const buttons = [...document.querySelectorAll<HTMLButtonElement>("[data-copy]")];
+  (buttons.find((button) => !button.textContent?.startsWith("copied")) ?? buttons[0])?.click();
+}
+
+const Aside = ({ title, children }: { title: string; children: ReactNode }) =>
+  children ? (
+    <div>
+      <h2 className="text-dense text-faint">{title}</h2>
+      <p>{children}</p>
+    </div>
+  ) : null;
+
+const Guards = ({ view, current }: CurrentStepProps) => {
+  const guards = current.step.guard ?? [];
+  if (guards.length === 0) return null;
+  return (
+    <ul className="mt-3 space-y-1">
+      {guards.map((guard, number) => {
+        const isAsked = view.place === "guard" && number === current.guards_answered;
+        const isDone = number < current.guards_answered;
+        return (
+          <li
+            key={guard.ask}
+            aria-current={isAsked ? "step" : undefined}
+            className={
+              isAsked ? "border-brass border-l-4 bg-sheet px-4 py-3 font-semibold text-lead" : "px-5 text-faint"
+            }
+          >
+            {guard.ask}
+            {isDone && ` ${guard.must === "yes" ? "Yes." : "No."}`}
+          </li>
+        );
+      })}
+    </ul>
+  );
+};
+
+/** What is read to the caller before the step; a rough one waits for their yes. */
+const ToCaller = ({ view, current }: CurrentStepProps) => {
+  if (view.place === "guard") return null;
+  const isAsked = view.place === "consent";
+  return (
+    <div className={`mt-3 border-l-4 px-4 py-2.5 ${isAsked ? "border-clay bg-sheet" : "border-rail"}`}>
+      <p className="text-dense text-faint">
+        {isAsked
+          ? "Read this out and wait for a yes"
+          : current.has_consent
+            ? "The caller has agreed to this"
+            : "Tell the caller"}
+      </p>
+      <p className={isAsked ? "font-semibold text-lead" : ""}>“{current.cost}”</p>
+    </div>
+  );
+};
+
+interface TimerProps {
+  since: string;
+  expected: number;
+  stuck: string | null | undefined;
+}
+
+/** A running bar against the expected time; past it, what a stuck step looks like and what to do. */
+const Timer = ({ since, expected, stuck }: TimerProps) => {
+  const now = useNow();
+  const gone = Math.max(0, (now - new Date(since).getTime()) / 60_000);
+  const isLate = gone > Math.max(expected, 0.5) * 1.5;
+  return (
+    <div className="mt-4 flex flex-wrap items-center gap-3">
+      <span className="w-40 text-dense text-faint">
+        {trimmed(Math.floor(gone))} of about {trimmed(Math.max(1, Math.round(expected)))} min
+      </span>
+      <span aria-hidden="true" className="h-2.5 w-48 border border-slate">
+        <span
+          className="block h-full bg-slate"
+          style={{ width: `${Math.min(100, (100 * gone) / Math.max(expected, 0.5))}%` }}
+        />
+      </span>
+      {stuck && <span className={`text-dense ${isLate ? "font-semibold text-brass" : "text-faint"}`}>{stuck}</span>}
+    </div>
+  );
+};

@@ -1,0 +1,63 @@
+import type { ClimbView, Move } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+import { HandOffText } from "./HandOffText";
+
+interface EndDialogProps {
+  view: ClimbView;
+  isOpen: boolean;
+  onOpenChange: (isOpen: boolean) => void;
+  onRecord: (move: Move) => void;
+}
+
+/** End a case before its ladder does: hand it on, or close it because the caller has gone or the fault has. */
+export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogProps) => {
+  const end = (move: Move) => {
+    onOpenChange(false);
+    onRecord(move);
+  };
+  const teams = view.teams.length > 0 ? view.teams : [{ id: null, title: "somebody else" }];
+  return (
+    <Dialog
+      isOpen={isOpen}
+      onOpenChange={onOpenChange}
+      title="Hand on or close"
+      says="The case leaves this ladder now; what was tried is kept. It can then no longer be taken back."
+    >
+      <HandOffText text={view.hand_off} />
+      <div className="mt-4 flex flex-wrap gap-2">
+        {teams.map((team, number) => (
+          <button
+            key={team.title}
+            type="button"
+            className="button"
+            data-tone={number === 0 ? "main" : "plain"}
+            onClick={() => end({ kind: "end", end: "handed-off", hand_off: team.id })}
+          >
+            Hand on to {team.title.toLowerCase()}
+          </button>
+        ))}
+      </div>
+      <div className="mt-4 flex flex-wrap gap-2 border-rule border-t pt-3">
+        <button
+          type="button"
+          className="button"
+          data-tone="quiet"
+          onClick={() => end({ kind: "end", end: "self-cleared", confirmed: "caller" })}
+        >
+          It cleared by itself
+        </button>
+        <button
+          type="button"
+          className="button"
+          data-tone="quiet"
+          onClick={() => end({ kind: "end", end: "abandoned" })}
+        >
+          The caller has gone
+        </button>
+        <button type="button" className="button ml-auto" data-tone="quiet" onClick={() => onOpenChange(false)}>
+          Go on with the case
+        </button>
+      </div>
+    </Dialog>
+  );
+};

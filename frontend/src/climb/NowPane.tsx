@@ -1,0 +1,124 @@
+import { type ReactNode, useEffect, useRef } from "react";
+import { Link } from "react-router";
+import type { ClimbView } from "../api/types";
+import { endInWords } from "../cases/queries";
+import { CurrentStep } from "./CurrentStep";
+import { HandOffText } from "./HandOffText";
+
+/** The one current thing of a guided case. */
+export const NowPane = ({ view }: { view: ClimbView }) => {
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => heading.current?.focus({ preventScroll: true }), [view.number]);
+  const { above, title, below } = content(view);
+  return (
+    <section aria-label="Now" className="overflow-auto px-10 py-6 max-md:px-5">
+      {above && <p className="text-faint">{above}</p>}
+      <h1 ref={heading} tabIndex={-1} className="mt-1 font-bold text-title outline-none">
+        {title}
+      </h1>
+      {below}
+    </section>
+  );
+};
+
+interface Content {
+  above?: string;
+  title: string;
+  below?: ReactNode;
+}
+
+function content(view: ClimbView): Content {
+  const { place, current, question } = view;
+  if (current)
+    return { above: whyNow(view), title: current.step.title, below: <CurrentStep view={view} current={current} /> };
+  if (place === "fact" && question) {
+    return {
+      above: "Needed to know what comes next",
+      title: question.ask,
+      below: question.where && <p className="mt-3">{question.where}</p>,
+    };
+  }
+  if (place === "baseline") {
+    return {
+      above: "Before the first step",
+      title: "Is the fault there now?",
+      below: <Baseline view={view} />,
+    };
+  }
+  if (place === "works-now") {
+    return {
+      title: "It works now",
+      below: (
+        <p className="mt-3 max-w-prose">
+          Nothing was done to it here. The case can be closed as cleared by itself, or you can go on all the same.
+        </p>
+      ),
+    };
+  }
+  if (place === "confirm") {
+    return {
+      title: "Fixed. How is that known?",
+      below: <p className="mt-3 max-w-prose">Say who has seen the original action work. This closes the case.</p>,
+    };
+  }
+  if (place === "hand-off") {
+    return {
+      above: "Nothing is left to try on this ladder",
+      title: "Hand the case on",
+      below: <HandOffText text={view.hand_off} />,
+    };
+  }
+  return { title: endInWords(view.end ?? ""), below: <Ended view={view} /> };
+}
+
+function whyNow({ current, rungs }: ClimbView): string {
+  if (!current) return "";
+  const parts = [`Rung ${current.rung + 1} of ${rungs}`];
+  if (current.note) parts.push(current.note);
+  if (current.chance_here != null)
+    parts.push(`ends ${Math.round(current.chance_here * 100)} % of the cases that come this far`);
+  return parts.join(" · ");
+}
+
+const Baseline = ({ view }: { view: ClimbView }) => (
+  <>
+    {view.said && <p className="mt-3 border-rail border-l-4 pl-3">“{view.said}”</p>}
+    <p className="mt-3 max-w-prose">
+      Ask the caller to try once more what did not work. If caller or machine have already tried one of the steps, note
+      it at the right: it will not be asked for again.
+    </p>
+    {view.leave_alone.length > 0 && (
+      <>
+        <h2 className="mt-6 font-semibold">Leave these alone</h2>
+        <ul className="mt-1 space-y-1">
+          {view.leave_alone.map(({ what, why }) => (
+            <li key={what}>
+              <strong>{what}.</strong> {why}.
+            </li>
+          ))}
+        </ul>
+      </>
+    )}
+  </>
+);
+
+const Ended = ({ view }: { view: ClimbView }) => (
+  <>
+    <p className="mt-2">
+      The case is in the log as{" "}
+      <Link to={`/cases/${view.case}`} className="link">
+        {view.case}
+      </Link>
+      .
+    </p>
+    {view.end === "handed-off" && <HandOffText text={view.hand_off} />}
+    <p className="mt-6 flex gap-3">
+      <Link to="/start" className="button" data-tone="main">
+        Start another case
+      </Link>
+      <Link to={`/playbooks/${view.playbook}/evidence`} className="button">
+        See the evidence
+      </Link>
+    </p>
+  </>
+);

@@ -1,0 +1,118 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import type { SymptomCard } from "../api/types";
+import { symptomsQuery } from "../shell/queries";
+import { TaperThumb } from "../taper/TaperThumb";
+import { Asked } from "../ui/Asked";
+import { count, minutes, percent, plural } from "../ui/format";
+import { Empty, LoadFailed, Loading } from "../ui/States";
+import { OpenCases } from "./OpenCases";
+
+/** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
+export const DeskPage = () => {
+  const { data, error, refetch } = useQuery(symptomsQuery);
+  return (
+    <div className="min-h-0 flex-1 overflow-auto px-6 py-5">
+      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
+        <section aria-labelledby="symptoms">
+          <h1 id="symptoms" className="font-bold text-title">
+            Symptoms
+          </h1>
+          {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
+        </section>
+        <OpenCases />
+      </div>
+    </div>
+  );
+};
+
+const Symptoms = ({ symptoms }: { symptoms: SymptomCard[] }) => {
+  if (symptoms.length === 0) return <NoSymptoms />;
+  const cases = symptoms.reduce((sum, symptom) => sum + symptom.cases, 0);
+  const most = Math.max(1, ...symptoms.map((symptom) => symptom.minutes));
+  return (
+    <>
+      <p className="text-faint">
+        {plural(cases, "logged case")}; what takes the desk most time stands first. The shape is the ladder: where it
+        narrows, faults end.
+      </p>
+      <ol className="mt-3 border-rule border-t">
+        {symptoms.map((symptom) => (
+          <SymptomRow key={symptom.id} symptom={symptom} most={most} />
+        ))}
+      </ol>
+    </>
+  );
+};
+
+const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) => (
+  <li className="relative grid grid-cols-[6rem_minmax(0,1fr)_5rem_9rem_11rem] items-center gap-x-4 border-rule border-b py-3 hover:bg-sheet">
+    <TaperThumb forecast={symptom.forecast} height={64} />
+    <div>
+      <h2 className="font-semibold text-lead">
+        <Link to={`/playbooks/${symptom.id}/ladder`} className="after:absolute after:inset-0">
+          {symptom.title}
+        </Link>
+      </h2>
+      <p className="line-clamp-1 text-faint">“{symptom.says}”</p>
+      <p className="mt-1 text-dense text-faint">
+        {symptom.edition ? `edition ${symptom.edition}` : "not published yet"}
+        {symptom.edition && symptom.draft_differs && <span className="text-brass"> · draft differs</span>}
+        {" · "}
+        {plural(symptom.forecast.rungs.length, "rung")}
+      </p>
+    </div>
+    <Figure label="cases" value={count(symptom.cases)} />
+    <div className="z-[1]">
+      <Asked
+        how={`${count(Math.round(symptom.minutes / 60))} hours in all between opening and closing, over ${plural(symptom.cases, "case")}. The bar compares the symptoms.`}
+      >
+        <span className="block text-dense text-faint">minutes a case</span>
+        <span className="font-semibold">{symptom.cases ? minutes(symptom.minutes / symptom.cases) : "–"}</span>
+        <span className="mt-1 block h-1.5 w-28" aria-hidden="true">
+          <span className="block h-full bg-slate" style={{ width: `${(100 * symptom.minutes) / most}%` }} />
+        </span>
+      </Asked>
+    </div>
+    <div className="z-[1]">
+      <ResolvedShare symptom={symptom} />
+    </div>
+  </li>
+);
+
+const Figure = ({ label, value }: { label: string; value: string }) => (
+  <div>
+    <p className="text-dense text-faint">{label}</p>
+    <p className="font-semibold">{value}</p>
+  </div>
+);
+
+const ResolvedShare = ({ symptom }: { symptom: SymptomCard }) => {
+  const { mean, low, high } = symptom.resolved;
+  if (mean == null || low == null || high == null) return <Figure label="resolved here" value="no cases yet" />;
+  const ended = (symptom.ended.resolved ?? 0) + (symptom.ended["worked-around"] ?? 0);
+  return (
+    <Asked
+      how={`${count(ended)} of ${plural(symptom.cases, "case")} ended resolved or worked around at this desk. The range is a 95 % Jeffreys interval.`}
+    >
+      <span className="block text-dense text-faint">resolved here</span>
+      <span className="font-semibold text-moss">{percent(mean)}</span>{" "}
+      <span className="text-dense text-faint">
+        {percent(low)} to {percent(high)}
+      </span>
+    </Asked>
+  );
+};
+
+const NoSymptoms = () => (
+  <Empty title="No symptom yet">
+    <p>Bring in a playbook file; it becomes a draft, with its figures, that you can order and publish:</p>
+    <p className="my-2">
+      <code className="command">mild-ladder import playbook FILE</code>
+    </p>
+    <p>
+      The format is described by <code className="command">mild-ladder schema playbook</code>, and{" "}
+      <code className="command">mild-ladder demo</code> shows a whole desk.
+    </p>
+  </Empty>
+);

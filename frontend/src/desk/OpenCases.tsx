@@ -1,0 +1,40 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { moment } from "../ui/format";
+import { openClimbsQuery } from "./queries";
+
+/** The guided cases that have not ended: whoever sits down here can take one up. */
+export const OpenCases = () => {
+  const { data: climbs, error } = useQuery(openClimbsQuery);
+  return (
+    <section aria-labelledby="open-cases">
+      <h2 id="open-cases" className="font-semibold text-lead">
+        Being guided now
+      </h2>
+      {error && <p role="alert">{error.message}</p>}
+      {climbs?.length === 0 && (
+        <p className="mt-1 text-faint">
+          No case is open.{" "}
+          <Link to="/start" className="link">
+            Start a case
+          </Link>{" "}
+          when a caller is on the line.
+        </p>
+      )}
+      <ul className="mt-2">
+        {climbs?.map((climb) => (
+          <li key={climb.id} className="relative border-rule border-t py-2 hover:bg-sheet">
+            <Link to={`/climbs/${climb.id}`} className="font-semibold after:absolute after:inset-0">
+              {climb.title}
+            </Link>
+            <p className="text-dense text-faint">
+              {climb.case} · {moment(climb.opened)} · {climb.who}
+              {climb.unit && ` · ${climb.unit}`}
+            </p>
+            <p className="text-dense">{climb.at}</p>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+};

@@ -1,0 +1,51 @@
+import { Fragment, type ReactNode } from "react";
+import type { Step } from "../api/types";
+import { Prose } from "../ui/Instructions";
+
+/** A step's text as the agent will meet it, before values are filled in. */
+export const AsAgentSees = ({ step }: { step: Step }) => (
+  <div className="space-y-2 text-dense">
+    {step.say && <p className="border-clay border-l-4 pl-2">“{step.say}”</p>}
+    {step.guard?.map((guard) => (
+      <p key={guard.ask}>
+        <span className="text-faint">Guard, must be {guard.must}:</span> {guard.ask}
+      </p>
+    ))}
+    <ol className="space-y-1">
+      {step.do?.map((instruction, number) => (
+        <li key={number} className="grid grid-cols-[1.25rem_1fr]">
+          <span className="text-faint">{number + 1}</span>
+          <span>
+            <Prose text={instruction.text} />
+            {instruction.copy && <code className="command mt-1 block w-fit break-all">{instruction.copy}</code>}
+          </span>
+        </li>
+      ))}
+    </ol>
+    {!step.do?.length && <p className="text-faint">No instructions are written yet.</p>}
+    <dl className="grid grid-cols-[5.5rem_1fr] gap-y-1">
+      <Line name="worked when">{step.expect}</Line>
+      <Line name="harmless">{step.harmless?.join(" · ")}</Line>
+      <Line name="missing">{step.missing}</Line>
+      <Line name="stuck">{step.stuck}</Line>
+      <Line name="to hand">
+        {step.to_hand?.map((need) => `${need.what}${need.from ? ` (${need.from})` : ""}`).join(" · ")}
+      </Line>
+      <Line name="undo">{undoInWords(step)}</Line>
+    </dl>
+  </div>
+);
+
+const Line = ({ name, children }: { name: string; children: ReactNode }) =>
+  children ? (
+    <Fragment>
+      <dt className="text-faint">{name}</dt>
+      <dd>{children}</dd>
+    </Fragment>
+  ) : null;
+
+function undoInWords(step: Step): string {
+  const possible = step.undo?.possible ?? "no";
+  if (possible === "no") return step.hazards?.length ? "cannot be undone" : "";
+  return `${possible === "partly" ? "only partly" : "can be undone"}${step.undo?.how ? `: ${step.undo.how}` : ""}`;
+}

@@ -1,0 +1,167 @@
+import { type ReactNode, useEffect, useId, useState } from "react";
+import type { DraftView } from "../api/types";
+import { percent, points, tenths } from "../ui/format";
+import { AsAgentSees } from "./AsAgentSees";
+import type { RungRowData } from "./rungs";
+
+interface InspectorProps {
+  draft: DraftView;
+  row: RungRowData;
+  onNote: (note: string) => void;
+  onMoveBy: (by: number) => void;
+}
+
+/** The chosen rung: why it stands here, what it is judged to cost, what was measured, and its text. */
+export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
+  const { step, index, rung, figures } = row;
+  const count = draft.playbook.ladder.length;
+  return (
+    <aside
+      aria-label="The chosen rung"
+      className="w-[19rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-lg:w-64"
+    >
+      <h2 className="font-bold text-lead">{step.title}</h2>
+      <p className="text-dense text-faint">
+        {step.kind} · rung {index + 1} of {count}
+        {rung.when && ` · ${rung.when}`}
+      </p>
+      <div className="mt-2 flex gap-2">
+        <button type="button" className="button" disabled={index === 0} onClick={() => onMoveBy(-1)}>
+          Move up
+        </button>
+        <button type="button" className="button" disabled={index === count - 1} onClick={() => onMoveBy(1)}>
+          Move down
+        </button>
+      </div>
+      <Part title="Why here">
+        <Note key={row.key} note={rung.note ?? ""} onSave={onNote} />
+        {bondsOf(draft, index).map((says) => (
+          <p key={says} className="mt-1 text-dense">
+            {says}.
+          </p>
+        ))}
+        <p className="mt-1 text-dense">
+          Comes up in {percent(figures.reach)} of cases
+          {endsInWords(row)}.
+        </p>
+      </Part>
+      <Part title="Judged">
+        <Judged row={row} steps={draft.playbook.steps} />
+      </Part>
+      <Part title="Measured">
+        <Measured row={row} />
+      </Part>
+      <Part title="As the agent will see it">
+        <AsAgentSees step={step} />
+      </Part>
+    </aside>
+  );
+};
+
+const Part = ({ title, children }: { title: string; children: ReactNode }) => (
+  <section className="mt-3 border-rule border-t pt-2">
+    <h3 className="mb-1 font-semibold">{title}</h3>
+    {children}
+  </section>
+);
+
+/** The lead's reason, saved as one change when the field is left. */
+const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }) => {
+  const [text, setText] = useState(note);
+  const id = useId();
+  useEffect(() => setText(note), [note]);
+  const save = () => {
+    if (text.trim() !== note) onSave(text.trim());
+  };
+  return (
+    <>
+      <label htmlFor={id} className="sr-only">
+        Why it stands here
+      </label>
+      <textarea
+        id={id}
+        className="field text-dense"
+        rows={2}
+        maxLength={4000}
+        placeholder="Say why it stands here"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={save}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") setText(note);
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) save();
+        }}
+      />
+    </>
+  );
+};
+
+const bondsOf = (draft: DraftView, index: number) => [
+  ...new Set(draft.bonds.filter((bond) => bond.above === index || bond.below === index).map((bond) => bond.says)),
+];
+
+function endsInWords({ figures, step }: RungRowData): string {
+  const ended = figures.resolved + figures.worked_around;
+  if (step.kind !== "fix" && step.kind !== "workaround") return " and ends none: it finds out or protects";
+  const verb = step.kind === "fix" ? "resolves" : "works around";
+  const here = figures.reach > 0 ? `, ${percent(ended / figures.reach)} of those that come this far` : "";
+  return ` and ${verb} ${percent(ended)}${here}`;
+}
+
+const Judged = ({ row, steps }: { row: RungRowData; steps: DraftView["playbook"]["steps"] }) => {
+  const { judged, step } = row;
+  return (
+    <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-dense">
+      <Pair name="effort each time" value={`${tenths(judged.effort)} effort min`} />
+      <Pair name="on the clock" value={`${tenths(judged.elapsed)} min`} />
+      <Pair
+        name="harm each time"
+        value={
+          judged.eased_harm < judged.bare_harm
+            ? `${points(judged.eased_harm)}, bare ${points(judged.bare_harm)}`
+            : points(judged.bare_harm)
+        }
+      />
+      {step.hazards?.map((hazard) => (
+        <div key={`${hazard.kind} ${hazard.severity}`} className="col-span-2 text-faint">
+          {hazard.kind}, severity {hazard.severity} of 5, {percent(hazard.chance)} of the times
+          {hazard.eased_by &&
+            `; eased by ${steps.find((other) => other.id === hazard.eased_by)?.title ?? hazard.eased_by}`}
+        </div>
+      ))}
+    </dl>
+  );
+};
+
+const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
+  if (!evidence) return <p className="text-dense text-faint">No case has come to this step yet.</p>;
+  const tested = step.kind === "fix" || step.kind === "workaround";
+  return (
+    <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-dense">
+      {tested && (
+        <>
+          <Pair name="tried" value={`${evidence.tried} times`} />
+          <Pair name="resolved" value={String(evidence.resolved)} />
+          <Pair name="held" value={`${evidence.held} of ${evidence.judged} judged`} />
+          {evidence.raw.mean != null && (
+            <Pair
+              name="raw rate"
+              value={`${percent(evidence.raw.mean)} (${percent(evidence.raw.low ?? 0)} to ${percent(evidence.raw.high ?? 1)})`}
+            />
+          )}
+        </>
+      )}
+      {!tested && <Pair name="carried out" value={`${evidence.found + evidence.done} times`} />}
+      {evidence.could_not > 0 && <Pair name="could not be done" value={`${evidence.could_not} times`} />}
+      {evidence.not_available > 0 && <Pair name="not there on the unit" value={`${evidence.not_available} times`} />}
+      {evidence.skipped > 0 && <Pair name="skipped" value={`${evidence.skipped} times`} />}
+    </dl>
+  );
+};
+
+const Pair = ({ name, value }: { name: string; value: string }) => (
+  <div className="contents">
+    <dt className="text-faint">{name}</dt>
+    <dd className="text-right">{value}</dd>
+  </div>
+);

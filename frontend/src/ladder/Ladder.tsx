@@ -1,0 +1,125 @@
+import { Accessibility, type DragEndEvent } from "@dnd-kit/dom";
+import { DragDropProvider } from "@dnd-kit/react";
+import { isSortable } from "@dnd-kit/react/sortable";
+import { useState } from "react";
+import type { DraftView } from "../api/types";
+import { longest } from "./bars";
+import { LadderTaper, TAPER_WIDTH } from "./LadderTaper";
+import { COLUMNS, RATE_WIDTH, RungRow } from "./RungRow";
+import type { RungRowData } from "./rungs";
+import type { Refusal } from "./useDraft";
+
+interface LadderProps {
+  view: DraftView;
+  rows: RungRowData[];
+  chosen: string;
+  holders: string[];
+  /** The rung that was just moved; it keeps the keyboard. */
+  focus: { key: string } | undefined;
+  refused: Refusal | undefined;
+  onChoose: (key: string) => void;
+  onMoveBy: (key: string, by: number) => void;
+  onDrop: (key: string, target: number) => void;
+}
+
+/** The taper with its rungs beside it, row by row. */
+export const Ladder = (props: LadderProps) => {
+  const { view, rows, chosen, holders, focus, refused, onChoose, onMoveBy, onDrop } = props;
+  const listKey = useCountOf(refused);
+  const broken = new Set(view.broken.flatMap((bond) => [bond.above, bond.below]));
+  const most = longest(view.judged);
+  const foot = footInWords(view);
+
+  const onDragEnd = ({ operation, canceled }: DragEndEvent) => {
+    const { source } = operation;
+    if (canceled || !isSortable(source) || source.index === source.initialIndex) return;
+    onDrop(String(source.id), source.index);
+  };
+  const stepTo = (index: number) => {
+    const key = rows[index]?.key;
+    if (key) document.querySelector<HTMLElement>(`[data-rung="${CSS.escape(key)}"]`)?.focus();
+  };
+
+  return (
+    <section aria-label="Ladder" className="min-w-0 flex-1 overflow-auto pl-6">
+      <div className="min-w-[46rem]">
+        <div className="flex text-dense text-faint">
+          <p className="py-1.5" style={{ width: TAPER_WIDTH }}>
+            share of cases that come this far
+          </p>
+          <div className={`${COLUMNS} flex-1 py-1.5 pr-2`}>
+            <span />
+            <span>step</span>
+            <span>harm</span>
+            <span>effort, minutes</span>
+            <span className="flex justify-between" style={{ width: RATE_WIDTH }}>
+              <span>resolved, of tried</span>
+              <span>100 %</span>
+            </span>
+          </div>
+        </div>
+        <div className="flex border-rule border-t">
+          <LadderTaper
+            rows={rows}
+            forecast={view.forecast}
+            edition={view.is_published ? undefined : (view.published ?? undefined)}
+            chosen={chosen}
+          />
+          <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(rows)]}>
+            <ol className="min-w-0 flex-1">
+              {rows.map((row) => (
+                <RungRow
+                  key={row.key}
+                  row={row}
+                  most={most}
+                  isChosen={row.key === chosen}
+                  isHolding={holders.includes(row.key)}
+                  isBroken={broken.has(row.index)}
+                  focus={focus?.key === row.key ? focus : undefined}
+                  onChoose={onChoose}
+                  onStep={stepTo}
+                  onMoveBy={onMoveBy}
+                />
+              ))}
+            </ol>
+          </DragDropProvider>
+        </div>
+        <p className="py-2 text-clay" style={{ width: TAPER_WIDTH - 40, textAlign: "center" }}>
+          {foot}
+        </p>
+      </div>
+    </section>
+  );
+};
+
+/** How many different things it has been: a new key for the list makes a refused drop go back to its place. */
+function useCountOf(thing: unknown): number {
+  const [seen, setSeen] = useState({ thing, count: 0 });
+  if (seen.thing === thing) return seen.count;
+  const next = { thing, count: thing === undefined ? seen.count : seen.count + 1 };
+  setSeen(next);
+  return next.count;
+}
+
+function footInWords({ forecast, playbook }: DraftView): string {
+  const team = playbook.hand_offs?.find((handOff) => handOff.default) ?? playbook.hand_offs?.[0];
+  return `${Math.round(forecast.handed_off * 100)} % handed to ${team ? team.title.toLowerCase() : "somebody else"}`;
+}
+
+function spokenDrag(rows: RungRowData[]) {
+  const title = (id: unknown) => rows.find((row) => row.key === id)?.step.title ?? "the rung";
+  const place = (source: unknown) =>
+    isSortable(source as never) ? `rung ${(source as { index: number }).index + 1} of ${rows.length}` : "";
+  return Accessibility.configure({
+    announcements: {
+      dragstart: ({ operation }: DragEndEvent) => `Picked up ${title(operation.source?.id)}`,
+      dragover: ({ operation }: DragEndEvent) => `${title(operation.source?.id)}, ${place(operation.source)}`,
+      dragend: ({ operation, canceled }: DragEndEvent) =>
+        canceled ? "Put back where it was" : `Put down at ${place(operation.source)}`,
+    },
+    screenReaderInstructions: {
+      draggable:
+        "Press space to pick the rung up, the arrow keys to move it, space to put it down, escape to leave it. Or press Alt and an arrow key at any time.",
+    },
+  });
+}

@@ -1,0 +1,170 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useParams } from "react-router";
+import type { DraftView } from "../api/types";
+import { evidenceQuery } from "../evidence/queries";
+import { useMyName } from "../shell/queries";
+import { SymptomHead } from "../symptom/SymptomHead";
+import { moment, points, tenths } from "../ui/format";
+import { Empty, LoadFailed, Loading } from "../ui/States";
+import { say } from "../ui/say";
+import { useKeys } from "../ui/useKeys";
+import { Inspector } from "./Inspector";
+import { Ladder } from "./Ladder";
+import { PublishDialog } from "./PublishDialog";
+import { RefusalBar } from "./RefusalBar";
+import { placeAfter, rungRows } from "./rungs";
+import { Totals } from "./Totals";
+import { useDraft } from "./useDraft";
+
+/** The builder: the ladder of one symptom, its figures, and the chosen rung. */
+export const LadderPage = () => {
+  const { playbookId = "" } = useParams();
+  const draft = useDraft(playbookId);
+  const { data, error, refetch } = draft.query;
+  if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={9} />;
+  return <Builder key={playbookId} view={data} draft={draft} />;
+};
+
+interface BuilderProps {
+  view: DraftView;
+  draft: ReturnType<typeof useDraft>;
+}
+
+const Builder = ({ view, draft }: BuilderProps) => {
+  const { playbook } = view;
+  const { data: evidence } = useQuery(evidenceQuery(playbook.id));
+  const [chosenKey, setChosenKey] = useState<string>();
+  const [focus, setFocus] = useState<{ key: string }>();
+  const [isPublishing, setPublishing] = useState(false);
+  const me = useMyName();
+  const rows = rungRows(view, evidence);
+  const chosen = rows.find((row) => row.key === chosenKey) ?? rows[0];
+  useKeys({ "mod+z": draft.undo, "mod+shift+z": draft.redo, "mod+y": draft.redo });
+  useTitle(playbook.title);
+
+  const moveTo = (key: string, target: (index: number, count: number) => number) => {
+    setChosenKey(key);
+    draft.move(key, target, (after) => {
+      setFocus({ key });
+      say(spoken(after, key));
+    });
+  };
+  const moveBy = (key: string, by: number) => moveTo(key, (index, count) => placeAfter(index, by, count));
+  const saveNote = (key: string, title: string, note: string) =>
+    draft.saveDocument((now) => {
+      const { ladder } = now;
+      const at = rows.find((row) => row.key === key)?.index;
+      const noted = ladder.map((rung, index) => (index === at ? { ...rung, note: note || null } : rung));
+      return { ...now, ladder: noted };
+    }, `Reason of ${title} changed`);
+
+  return (
+    <>
+      <SymptomHead
+        playbookId={playbook.id}
+        title={playbook.title}
+        says={<Standing view={view} isSaving={draft.isSaving} />}
+      >
+        <button
+          type="button"
+          className="button"
+          data-tone="quiet"
+          disabled={!view.undo}
+          title={view.undo ? changeInWords(view.undo, me) : "Nothing to undo"}
+          onClick={draft.undo}
+        >
+          Undo
+        </button>
+        <button
+          type="button"
+          className="button"
+          data-tone="quiet"
+          disabled={!view.redo}
+          title={view.redo ? changeInWords(view.redo, me) : "Nothing to redo"}
+          onClick={draft.redo}
+        >
+          Redo
+        </button>
+        <button
+          type="button"
+          className="button"
+          data-tone="main"
+          disabled={view.is_published || rows.length === 0}
+          onClick={() => setPublishing(true)}
+        >
+          {view.is_published
+            ? `Edition ${view.published?.number} is out`
+            : `Publish edition ${(view.published?.number ?? 0) + 1}`}
+        </button>
+      </SymptomHead>
+      <Totals draft={view} />
+      {draft.refusal && <RefusalBar refusal={draft.refusal} onDismiss={draft.dismiss} />}
+      {chosen ? (
+        <div className="flex min-h-0 flex-1">
+          <Ladder
+            view={view}
+            rows={rows}
+            chosen={chosen.key}
+            holders={draft.refusal?.holders ?? []}
+            focus={focus}
+            refused={draft.refusal}
+            onChoose={setChosenKey}
+            onMoveBy={moveBy}
+            onDrop={(key, target) => moveTo(key, () => target)}
+          />
+          <Inspector
+            draft={view}
+            row={chosen}
+            onNote={(note) => saveNote(chosen.key, chosen.step.title, note)}
+            onMoveBy={(by) => moveBy(chosen.key, by)}
+          />
+        </div>
+      ) : (
+        <Empty title="This ladder has no rung yet">Bring in a playbook file whose ladder has some.</Empty>
+      )}
+      <PublishDialog
+        draft={view}
+        isOpen={isPublishing}
+        onOpenChange={setPublishing}
+        isPublishing={draft.publishing.isPending}
+        error={draft.publishing.error}
+        onPublish={(note) =>
+          draft.publishing.mutate(note, {
+            onSuccess: (edition) => {
+              setPublishing(false);
+              say(`Edition ${edition.number} is published`);
+            },
+          })
+        }
+      />
+    </>
+  );
+};
+
+const Standing = ({ view, isSaving }: { view: DraftView; isSaving: boolean }) => (
+  <>
+    {view.published ? `edition ${view.published.number} since ${moment(view.published.at)}` : "not published yet"}
+    {" · "}
+    <span role="status">{isSaving ? "saving …" : `draft saved ${moment(view.saved.at)} by ${view.saved.who}`}</span>
+  </>
+);
+
+const changeInWords = (change: { label: string; who: string }, me: string | undefined) =>
+  change.who === me ? change.label : `${change.label} (${change.who})`;
+
+function spoken(draft: DraftView, key: string): string {
+  const row = rungRows(draft, undefined).find((candidate) => candidate.key === key);
+  if (!row) return "";
+  const { effort, harm } = draft.forecast;
+  return `${row.step.title}, now rung ${row.index + 1} of ${draft.playbook.ladder.length}. A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;
+}
+
+function useTitle(title: string): void {
+  useEffect(() => {
+    document.title = `${title} · Mild Ladder`;
+    return () => {
+      document.title = "Mild Ladder";
+    };
+  }, [title]);
+}

@@ -1,0 +1,94 @@
+import type { DraftView, Forecast } from "../api/types";
+import { Asked } from "../ui/Asked";
+import { percent, points, tenths } from "../ui/format";
+
+interface Total {
+  label: string;
+  value: string;
+  delta: number;
+  /** The difference in words, for an amount that is never negative. */
+  amount: (difference: number) => string;
+  /** Differences smaller than this do not show. */
+  least: number;
+  isLessBetter: boolean;
+  how: string;
+}
+
+/** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
+export const Totals = ({ draft }: { draft: DraftView }) => (
+  <section
+    aria-label="Totals"
+    className="flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5"
+  >
+    {totals(draft.forecast, draft.published?.forecast).map((total) => (
+      <Asked key={total.label} how={total.how} className="min-w-36">
+        <span className="block text-dense text-faint">{total.label}</span>
+        <span className="font-bold text-title">{total.value}</span>
+        {draft.published && <Delta total={total} />}
+      </Asked>
+    ))}
+    <p className="ml-auto self-center text-right text-dense text-faint">
+      {draft.published
+        ? draft.is_published
+          ? `This is edition ${draft.published.number}, as agents follow it`
+          : `Differences are against edition ${draft.published.number}; its outline is dotted`
+        : "Not published yet: agents cannot follow it"}
+    </p>
+  </section>
+);
+
+const Delta = ({ total }: { total: Total }) => {
+  const size = Math.abs(total.delta);
+  if (size < total.least) return <span className="ml-2 text-dense text-faint">same</span>;
+  const isLess = total.delta < 0;
+  return (
+    <span className={`ml-2 text-dense ${isLess === total.isLessBetter ? "text-moss" : "text-clay"}`}>
+      {total.amount(size)} {isLess ? "less" : "more"}
+    </span>
+  );
+};
+
+function totals(now: Forecast, before: Forecast | undefined): Total[] {
+  const delta = (pick: (forecast: Forecast) => number) => (before ? pick(now) - pick(before) : 0);
+  const here = (forecast: Forecast) => forecast.resolved + forecast.worked_around;
+  const around = now.worked_around > 0 ? ` ${percent(now.worked_around)} of them by a workaround.` : "";
+  const share = (size: number) => `${tenths(size * 100)} points`;
+  return [
+    {
+      label: "Effort a case",
+      value: `${tenths(now.effort)} min`,
+      delta: delta((f) => f.effort),
+      amount: (size) => tenths(size),
+      least: 0.05,
+      isLessBetter: true,
+      how: `Expected effort minutes a case, worked out exactly over all causes: hands-on, waiting, journeys and parts under the desk's weights. On the clock: ${tenths(now.elapsed)} minutes.`,
+    },
+    {
+      label: "Harm a case",
+      value: points(now.harm),
+      delta: delta((f) => f.harm),
+      amount: (size) => points(size),
+      least: 0.005,
+      isLessBetter: true,
+      how: "Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it.",
+    },
+    {
+      label: "Ended here",
+      value: percent(here(now)),
+      delta: delta(here),
+      amount: share,
+      least: 0.0005,
+      isLessBetter: false,
+      how: `Expected share of cases that the ladder resolves or works around.${around}`,
+    },
+    {
+      label: "Handed off",
+      value: percent(now.handed_off),
+      delta: delta((f) => f.handed_off),
+      amount: share,
+      least: 0.0005,
+      isLessBetter: true,
+      how: "Expected share of cases that come out at the foot of the ladder and are handed on.",
+    },
+  ];
+}

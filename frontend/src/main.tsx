@@ -1,0 +1,34 @@
+import "./theme.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { RouterProvider } from "react-router";
+import { ApiError } from "./api/client";
+import { router } from "./routes";
+import { applyTheme } from "./shell/theme";
+
+applyTheme();
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      networkMode: "always",
+      retry: (failures, error) => failures < 2 && error instanceof ApiError && error.status === 0,
+    },
+    mutations: { networkMode: "always" },
+  },
+});
+
+const root = document.getElementById("root");
+if (!root) throw new Error("index.html has no root");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <Tooltip.Provider delayDuration={250}>
+        <RouterProvider router={router} />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

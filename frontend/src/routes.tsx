@@ -1,0 +1,37 @@
+import { createBrowserRouter } from "react-router";
+import { DeskPage } from "./desk/DeskPage";
+import { NotHere, PageBroke } from "./shell/NotHere";
+import { Shell } from "./shell/Shell";
+
+/** Every place, loaded when it is first gone to. */
+export const router = createBrowserRouter([
+  {
+    path: "/",
+    Component: Shell,
+    ErrorBoundary: PageBroke,
+    children: [
+      { index: true, Component: DeskPage },
+      { path: "start", lazy: async () => ({ Component: (await import("./climb/StartPage")).StartPage }) },
+      { path: "cases", lazy: async () => ({ Component: (await import("./cases/CasesPage")).CasesPage }) },
+      { path: "cases/:caseId", lazy: async () => ({ Component: (await import("./cases/CasePage")).CasePage }) },
+      {
+        path: "playbooks/:playbookId/ladder",
+        lazy: async () => ({ Component: (await import("./ladder/LadderPage")).LadderPage }),
+      },
+      {
+        path: "playbooks/:playbookId/evidence",
+        lazy: async () => ({ Component: (await import("./evidence/EvidencePage")).EvidencePage }),
+      },
+      {
+        path: "playbooks/:playbookId/cases",
+        lazy: async () => ({ Component: (await import("./cases/SymptomCases")).SymptomCases }),
+      },
+      { path: "*", Component: NotHere },
+    ],
+  },
+  {
+    path: "/climbs/:climbId",
+    ErrorBoundary: PageBroke,
+    lazy: async () => ({ Component: (await import("./climb/ClimbPage")).ClimbPage }),
+  },
+]);

@@ -1,0 +1,27 @@
+import { Link, useRouteError } from "react-router";
+import { Empty } from "../ui/States";
+
+/** An address that leads nowhere. */
+export const NotHere = () => (
+  <Empty title="There is no such page">
+    <Link to="/" className="link">
+      Go to the desk
+    </Link>
+  </Empty>
+);
+
+/** A page that broke: what was entered is on the server already; loading the page again is safe. */
+export const PageBroke = () => {
+  const error = useRouteError();
+  return (
+    <div role="alert">
+      <Empty title="This page broke">
+        <p>{error instanceof Error ? error.message : "Something unforeseen happened."}</p>
+        <p className="mt-2">Everything that was acknowledged is kept. Loading the page again is safe.</p>
+        <button type="button" className="button mt-3" onClick={() => window.location.reload()}>
+          Load again
+        </button>
+      </Empty>
+    </div>
+  );
+};

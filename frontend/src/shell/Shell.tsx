@@ -1,0 +1,53 @@
+import { useState } from "react";
+import { NavLink, Outlet, useNavigate } from "react-router";
+import { useKeys } from "../ui/useKeys";
+import { FindBox } from "./FindBox";
+import { KeysDialog } from "./KeysDialog";
+import { WhoMenu } from "./WhoMenu";
+import { WhoStrip } from "./WhoStrip";
+
+const PLACES = [
+  { to: "/", label: "Desk" },
+  { to: "/cases", label: "Cases" },
+];
+
+/** The top line, and below it the place that one is at. */
+export const Shell = () => {
+  const [areKeysShown, setKeysShown] = useState(false);
+  const navigate = useNavigate();
+  useKeys({ "?": () => setKeysShown(true), s: () => navigate("/start") });
+  return (
+    <div className="flex h-dvh flex-col">
+      <a href="#place" className="button sr-only bg-sheet focus:not-sr-only">
+        Skip to the page
+      </a>
+      <header className="flex shrink-0 flex-wrap items-center gap-x-6 gap-y-2 border-rule border-b px-6 py-2">
+        <span className="font-bold text-lead">Mild Ladder</span>
+        <nav aria-label="Places" className="flex gap-5">
+          {PLACES.map(({ to, label }) => (
+            <NavLink
+              key={to}
+              to={to}
+              end={to === "/"}
+              className="border-transparent border-b-2 py-1 text-faint hover:text-ink aria-[current=page]:border-ink aria-[current=page]:text-ink"
+            >
+              {label}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="ml-auto flex flex-wrap items-center gap-3">
+          <FindBox />
+          <NavLink to="/start" className="button">
+            Start a case
+          </NavLink>
+          <WhoMenu onShowKeys={() => setKeysShown(true)} />
+        </div>
+      </header>
+      <WhoStrip />
+      <main id="place" className="flex min-h-0 flex-1 flex-col">
+        <Outlet />
+      </main>
+      <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
+    </div>
+  );
+};

@@ -1,0 +1,36 @@
+import { useQuery } from "@tanstack/react-query";
+import { Menu, MenuChoices, MenuItem, MenuRule } from "../ui/Menu";
+import { meQuery, useChoosePerson } from "./queries";
+import { THEMES, useTheme } from "./theme";
+
+/** Who sits here, at the right end of the top line; from here the person and the look can be changed. */
+export const WhoMenu = ({ onShowKeys }: { onShowKeys: () => void }) => {
+  const { data: me } = useQuery(meQuery);
+  const choose = useChoosePerson();
+  const { theme, choose: chooseTheme } = useTheme();
+  const name = me?.person ? `${me.person.name}, ${me.person.role}` : "Nobody yet";
+  return (
+    <Menu
+      trigger={
+        <button type="button" className="button" data-tone="quiet">
+          {name}
+        </button>
+      }
+    >
+      {me && me.people.length > 0 && (
+        <>
+          <MenuChoices
+            label="Who sits here"
+            value={String(me.person?.id ?? "")}
+            choices={me.people.map((person) => ({ value: String(person.id), label: `${person.name}, ${person.role}` }))}
+            onChoose={(id) => choose.mutate(Number(id))}
+          />
+          <MenuRule />
+        </>
+      )}
+      <MenuChoices label="Look" value={theme} choices={THEMES} onChoose={chooseTheme} />
+      <MenuRule />
+      <MenuItem onSelect={onShowKeys}>Keys …</MenuItem>
+    </Menu>
+  );
+};

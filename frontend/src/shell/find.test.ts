@@ -1,0 +1,51 @@
+import { describe, expect, it } from "vitest";
+import type { SymptomCard } from "../api/types";
+import { find } from "./find";
+
+const card = (id: string, title: string, signs: string[], steps: string[] = []): SymptomCard => ({
+  id,
+  title,
+  says: "",
+  signs: signs.map((text) => ({ kind: "message", text })),
+  facts: [],
+  steps: steps.map((step) => ({ id: step, title: step })),
+  edition: 1,
+  draft_differs: false,
+  cases: 0,
+  minutes: 0,
+  ended: {},
+  resolved: { mean: null, low: null, high: null },
+  forecast: {
+    effort: 0,
+    harm: 0,
+    elapsed: 0,
+    resolved: 0,
+    worked_around: 0,
+    handed_off: 0,
+    sent_on: 0,
+    rungs: [],
+    by_cause: {},
+  },
+});
+
+const DESK = [
+  card("gate", "Gate stays amber", ["LAMP FAULT A-31", "A-31"]),
+  card("reader", "Handheld has no list", ["LIST NOT LOADED"], ["Set the clock"]),
+];
+
+describe("find", () => {
+  it("puts the exact code first", () => {
+    expect(find(DESK, "a-31")[0]).toMatchObject({ because: "A-31", score: 2 });
+  });
+
+  it("finds by the start of words, in any order, and says by which text", () => {
+    expect(find(DESK, "loaded list")[0]?.because).toBe("LIST NOT LOADED");
+    expect(find(DESK, "clo")[0]?.symptom.id).toBe("reader");
+  });
+
+  it("finds nothing for nothing, for one letter, and for what is not there", () => {
+    expect(find(DESK, " ")).toEqual([]);
+    expect(find(DESK, "a")).toEqual([]);
+    expect(find(DESK, "scale")).toEqual([]);
+  });
+});

@@ -1,0 +1,40 @@
+/** What the top line needs: who sits here, and what may be found. */
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, body } from "../api/client";
+
+export const meKey = ["me"] as const;
+export const symptomsKey = ["symptoms"] as const;
+
+export const meQuery = queryOptions({
+  queryKey: meKey,
+  queryFn: ({ signal }) => body(api.GET("/api/me", { signal })),
+});
+
+export const symptomsQuery = queryOptions({
+  queryKey: symptomsKey,
+  queryFn: async ({ signal }) => (await body(api.GET("/api/symptoms", { signal }))).symptoms,
+});
+
+/** The name of whoever sits here; undefined while nobody has said. */
+export const useMyName = () => useQuery(meQuery).data?.person?.name;
+
+/** Choose who sits at this browser. */
+export function useChoosePerson() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (person: number) => body(api.PUT("/api/me", { body: { person } })),
+    onSuccess: (me) => client.setQueryData(meKey, me),
+  });
+}
+
+/** Take somebody on, who then sits at this browser. */
+export function useJoin() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (who: { name: string; role: "lead" | "agent" | "technician" }) => {
+      const person = await body(api.POST("/api/people", { body: who }));
+      return body(api.PUT("/api/me", { body: { person: person.id } }));
+    },
+    onSuccess: (me) => client.setQueryData(meKey, me),
+  });
+}

@@ -1,0 +1,28 @@
+import { describe, expect, it } from "vitest";
+import { percent, plural, trimmed } from "./format";
+
+const plain = (text: string) => text.replaceAll("\u00a0", " ");
+
+describe("percent", () => {
+  it("never rounds a real share to none or all", () => {
+    expect(plain(percent(0))).toBe("0 %");
+    expect(plain(percent(0.001))).toBe("< 1 %");
+    expect(plain(percent(0.999))).toBe("> 99 %");
+    expect(plain(percent(1))).toBe("100 %");
+    expect(plain(percent(0.345))).toBe("35 %");
+  });
+});
+
+describe("plain figures", () => {
+  it("shows a decimal only where there is one", () => {
+    expect(trimmed(3)).toBe("3");
+    expect(trimmed(3.25)).toBe("3.3");
+    expect(trimmed(123.4)).toBe("123");
+  });
+
+  it("counts one and many", () => {
+    expect(plain(plural(1, "case"))).toBe("1 case");
+    expect(plain(plural(0, "case"))).toBe("0 cases");
+    expect(plain(plural(2, "try", "tries"))).toBe("2 tries");
+  });
+});

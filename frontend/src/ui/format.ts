@@ -1,0 +1,46 @@
+/** Numbers and dates as the reader's own place writes them. */
+const NBSP = "\u00a0";
+const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 });
+const tenth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
+const hundredth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+const day = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" });
+const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
+const dayAndClock = new Intl.DateTimeFormat(undefined, {
+  day: "numeric",
+  month: "short",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+
+/** A share in [0, 1] as per cent; a share that is neither none nor all never reads as 0 or 100. */
+export function percent(share: number): string {
+  if (share > 0 && share < 0.005) return `<${NBSP}1${NBSP}%`;
+  if (share < 1 && share >= 0.995) return `>${NBSP}99${NBSP}%`;
+  return `${whole.format(share * 100)}${NBSP}%`;
+}
+
+export const count = (n: number) => whole.format(n);
+
+/** Effort or clock minutes, with one decimal below ten. */
+export const minutes = (n: number) => `${trimmed(n)}${NBSP}min`;
+
+export const points = (n: number) => hundredth.format(n);
+
+/** A plain figure: whole where it is whole, else with one decimal. */
+export function trimmed(n: number): string {
+  return Number.isInteger(n) || n >= 100 ? whole.format(n) : tenth.format(n);
+}
+
+export const tenths = (n: number) => tenth.format(n);
+
+export const onDay = (iso: string) => day.format(new Date(iso));
+export const atClock = (iso: string) => clock.format(new Date(iso));
+
+/** The clock for today, day and clock for any other day. */
+export function moment(iso: string, now = new Date()): string {
+  const at = new Date(iso);
+  return at.toDateString() === now.toDateString() ? clock.format(at) : dayAndClock.format(at);
+}
+
+/** `1 case`, `2 cases`. */
+export const plural = (n: number, one: string, many = `${one}s`) => `${count(n)}${NBSP}${n === 1 ? one : many}`;
