@@ -2,6 +2,7 @@ import { createBrowserRouter } from "react-router";
 import { DeskPage } from "./desk/DeskPage";
 import { NotHere, PageBroke } from "./shell/NotHere";
 import { Shell } from "./shell/Shell";
+import { Loading } from "./ui/States";
 
 /** Every place, loaded when it is first gone to. */
 export const router = createBrowserRouter([
@@ -9,6 +10,7 @@ export const router = createBrowserRouter([
     path: "/",
     Component: Shell,
     ErrorBoundary: PageBroke,
+    HydrateFallback: Loading,
     children: [
       { index: true, Component: DeskPage },
       { path: "start", lazy: async () => ({ Component: (await import("./climb/StartPage")).StartPage }) },
@@ -31,6 +33,7 @@ export const router = createBrowserRouter([
   },
   {
     path: "/climbs/:climbId",
+    HydrateFallback: Loading,
     ErrorBoundary: PageBroke,
     lazy: async () => ({ Component: (await import("./climb/ClimbPage")).ClimbPage }),
   },

@@ -1316,7 +1316,8 @@ export interface components {
         };
         /**
          * CurrentStep
-         * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade.
+         * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
+         *     `cost`: what the caller is told first, None when there is nothing worth saying.
          *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
          *     that ends nothing. `since`: when it came up.
@@ -1330,7 +1331,7 @@ export interface components {
             /** Do */
             do: components["schemas"]["FilledInstruction"][];
             /** Cost */
-            cost: string;
+            cost: string | null;
             /** Minutes */
             minutes: number;
             /** Grade */

@@ -2,7 +2,7 @@ import type { ClimbView } from "../api/types";
 import { rungsOf } from "../taper/ladderTaper";
 import { taper } from "../taper/taper";
 
-const ROW = 46;
+const ROW = 54;
 const BOX = { width: 92, row: ROW, middle: 52 };
 
 /** The slim taper with the path so far: what came of each rung, which were passed over and why, where one stands. */

@@ -1,4 +1,3 @@
-import type { ReactNode } from "react";
 import type { ClimbView } from "../api/types";
 import { trimmed } from "../ui/format";
 import { Prose } from "../ui/Instructions";
@@ -25,7 +24,7 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
           {step.to_hand.map((need) => `${need.what}${need.from ? ` (${need.from})` : ""}`).join(" · ")}
         </p>
       )}
-      <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "opacity-55"}`}>
+      <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
         {current.do.map((instruction, number) => (
           <li key={number} className="grid grid-cols-[2rem_1fr] border-rule border-b py-2 text-[0.9375rem]">
             <span className="text-faint">{number + 1}</span>
@@ -44,10 +43,10 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
       {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
       {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
       <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-3 max-md:grid-cols-1">
-        <Aside title="It has worked when">{step.expect}</Aside>
-        <Aside title="Harmless">{step.harmless?.join(" · ")}</Aside>
-        <Aside title="If it is not there">{step.missing}</Aside>
-        <Aside title="Then try again">{current.retest}</Aside>
+        <Aside title="It has worked when" text={step.expect} />
+        <Aside title="Harmless" text={step.harmless?.join(" · ")} />
+        <Aside title="If it is not there" text={step.missing} />
+        <Aside title="Then try again" text={current.retest} />
       </div>
     </div>
   );
@@ -59,11 +58,11 @@ function copyNext(): void {
   (buttons.find((button) => !button.textContent?.startsWith("copied")) ?? buttons[0])?.click();
 }
 
-const Aside = ({ title, children }: { title: string; children: ReactNode }) =>
-  children ? (
+const Aside = ({ title, text }: { title: string; text: string | null | undefined }) =>
+  text ? (
     <div>
       <h2 className="text-dense text-faint">{title}</h2>
-      <p>{children}</p>
+      <Prose text={text} />
     </div>
   ) : null;
 
@@ -83,7 +82,7 @@ const Guards = ({ view, current }: CurrentStepProps) => {
               isAsked ? "border-brass border-l-4 bg-sheet px-4 py-3 font-semibold text-lead" : "px-5 text-faint"
             }
           >
-            {guard.ask}
+            <Prose text={guard.ask} />
             {isDone && ` ${guard.must === "yes" ? "Yes." : "No."}`}
           </li>
         );
@@ -94,7 +93,7 @@ const Guards = ({ view, current }: CurrentStepProps) => {
 
 /** What is read to the caller before the step; a rough one waits for their yes. */
 const ToCaller = ({ view, current }: CurrentStepProps) => {
-  if (view.place === "guard") return null;
+  if (view.place === "guard" || !current.cost) return null;
   const isAsked = view.place === "consent";
   return (
     <div className={`mt-3 border-l-4 px-4 py-2.5 ${isAsked ? "border-clay bg-sheet" : "border-rail"}`}>
@@ -105,7 +104,7 @@ const ToCaller = ({ view, current }: CurrentStepProps) => {
             ? "The caller has agreed to this"
             : "Tell the caller"}
       </p>
-      <p className={isAsked ? "font-semibold text-lead" : ""}>“{current.cost}”</p>
+      <p className={isAsked ? "font-semibold text-lead" : ""}>“<Prose text={current.cost} />”</p>
     </div>
   );
 };
@@ -132,7 +131,7 @@ const Timer = ({ since, expected, stuck }: TimerProps) => {
           style={{ width: `${Math.min(100, (100 * gone) / Math.max(expected, 0.5))}%` }}
         />
       </span>
-      {stuck && <span className={`text-dense ${isLate ? "font-semibold text-brass" : "text-faint"}`}>{stuck}</span>}
+      {stuck && <span className={`text-dense ${isLate ? "font-semibold text-brass" : "text-faint"}`}><Prose text={stuck} /></span>}
     </div>
   );
 };

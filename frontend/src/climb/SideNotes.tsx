@@ -25,10 +25,11 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
       <Part title="Still likely">
         <ul className="space-y-1">
           {view.likely.slice(0, MOST_LIKELY).map((cause) => (
-            <li key={cause.cause} className="grid grid-cols-[minmax(0,1fr)_4rem_2.75rem] items-center gap-2 text-dense">
-              <span className="truncate" title={cause.title}>
-                {cause.title}
-              </span>
+            <li
+              key={cause.cause}
+              className="grid grid-cols-[minmax(0,1fr)_3rem_2.75rem] items-baseline gap-2 text-dense"
+            >
+              <span>{cause.title}</span>
               <span aria-hidden="true" className="h-1.5">
                 <span className="block h-full bg-plum" style={{ width: `${cause.share * 100}%` }} />
               </span>

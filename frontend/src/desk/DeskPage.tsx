@@ -46,7 +46,7 @@ const Symptoms = ({ symptoms }: { symptoms: SymptomCard[] }) => {
 };
 
 const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) => (
-  <li className="relative grid grid-cols-[6rem_minmax(0,1fr)_5rem_9rem_11rem] items-center gap-x-4 border-rule border-b py-3 hover:bg-sheet">
+  <li className="relative grid grid-cols-[5.5rem_minmax(0,1fr)_3.5rem_7.5rem_9.5rem] items-center gap-x-4 border-rule border-b py-3 hover:bg-sheet">
     <TaperThumb forecast={symptom.forecast} height={64} />
     <div>
       <h2 className="font-semibold text-lead">
@@ -54,7 +54,7 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
           {symptom.title}
         </Link>
       </h2>
-      <p className="line-clamp-1 text-faint">“{symptom.says}”</p>
+      <p className="line-clamp-2 text-faint">“{symptom.says}”</p>
       <p className="mt-1 text-dense text-faint">
         {symptom.edition ? `edition ${symptom.edition}` : "not published yet"}
         {symptom.edition && symptom.draft_differs && <span className="text-brass"> · draft differs</span>}

@@ -9,7 +9,7 @@ import { Empty, LoadFailed, Loading } from "../ui/States";
 import { cameUp, nestedBar } from "./nested";
 import { evidenceQuery } from "./queries";
 
-const BAR = 210;
+const BAR = 260;
 const AXIS = 170;
 
 /** What the logged cases show of each step of one symptom. */

@@ -5,7 +5,7 @@ import { Prose } from "../ui/Instructions";
 /** A step's text as the agent will meet it, before values are filled in. */
 export const AsAgentSees = ({ step }: { step: Step }) => (
   <div className="space-y-2 text-dense">
-    {step.say && <p className="border-clay border-l-4 pl-2">“{step.say}”</p>}
+    {step.say && <p className="border-clay border-l-4 pl-2">“<Prose text={step.say} />”</p>}
     {step.guard?.map((guard) => (
       <p key={guard.ask}>
         <span className="text-faint">Guard, must be {guard.must}:</span> {guard.ask}
@@ -24,10 +24,10 @@ export const AsAgentSees = ({ step }: { step: Step }) => (
     </ol>
     {!step.do?.length && <p className="text-faint">No instructions are written yet.</p>}
     <dl className="grid grid-cols-[5.5rem_1fr] gap-y-1">
-      <Line name="worked when">{step.expect}</Line>
+      <Line name="worked when">{step.expect && <Prose text={step.expect} />}</Line>
       <Line name="harmless">{step.harmless?.join(" · ")}</Line>
-      <Line name="missing">{step.missing}</Line>
-      <Line name="stuck">{step.stuck}</Line>
+      <Line name="missing">{step.missing && <Prose text={step.missing} />}</Line>
+      <Line name="stuck">{step.stuck && <Prose text={step.stuck} />}</Line>
       <Line name="to hand">
         {step.to_hand?.map((need) => `${need.what}${need.from ? ` (${need.from})` : ""}`).join(" · ")}
       </Line>

@@ -6,7 +6,7 @@ import { RateAxis } from "./RateAxis";
 import { inWords, type RungRowData } from "./rungs";
 
 export const RATE_WIDTH = 150;
-export const COLUMNS = "grid grid-cols-[3.25rem_minmax(0,1fr)_3.25rem_8.5rem_10.5rem] gap-x-3";
+export const COLUMNS = "grid grid-cols-[3.25rem_minmax(0,1fr)_3rem_9.5rem_10.5rem] gap-x-3";
 const EFFORT_WIDTH = 110;
 const SLIDE = { duration: 180, easing: "ease-out", idle: true };
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
@@ -78,13 +78,10 @@ export const RungRow = (props: RungRowProps) => {
           onKeyDown={onKeyDown}
         >
           {step.title}
-          {step.kind !== "fix" && <span className="ml-2 font-normal text-dense text-faint">{step.kind}</span>}
         </button>
         <span className="block truncate text-dense text-faint">
           {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
-          {rung.when && <span className="text-ink">{rung.when}</span>}
-          {rung.when && rung.note && " · "}
-          {rung.note}
+          {[step.kind !== "fix" && step.kind, rung.when, rung.note].filter(Boolean).join(" · ")}
         </span>
         <span id={`${key}-words`} className="sr-only">
           {inWords(row)}

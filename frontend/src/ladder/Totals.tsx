@@ -24,7 +24,7 @@ export const Totals = ({ draft }: { draft: DraftView }) => (
       <Asked key={total.label} how={total.how} className="min-w-36">
         <span className="block text-dense text-faint">{total.label}</span>
         <span className="font-bold text-title">{total.value}</span>
-        {draft.published && <Delta total={total} />}
+        {draft.published && !draft.is_published && <Delta total={total} />}
       </Asked>
     ))}
     <p className="ml-auto self-center text-right text-dense text-faint">

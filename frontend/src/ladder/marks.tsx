@@ -43,7 +43,9 @@ export const Effort = ({ judged, most, width }: EffortProps) => {
           />
         )}
       </svg>
-      <p className="mt-1 text-tiny text-faint">{effortInWords(judged)}</p>
+      <p className="mt-1 truncate text-tiny text-faint" title={effortInWords(judged)}>
+        {effortInWords(judged)}
+      </p>
     </div>
   );
 };

@@ -35,7 +35,13 @@ const DESK = [
 
 describe("find", () => {
   it("puts the exact code first", () => {
-    expect(find(DESK, "a-31")[0]).toMatchObject({ because: "A-31", score: 2 });
+    expect(find(DESK, "a-31")[0]).toMatchObject({ because: "A-31" });
+  });
+
+  it("lets a message that is read out settle it, whatever else is said", () => {
+    const [first, second] = find(DESK, "the gate stays up, the reader says list not loaded and stays so");
+    expect(first?.symptom.id).toBe("reader");
+    expect(second?.symptom.id).toBe("gate");
   });
 
   it("finds by the start of words, in any order, and says by which text", () => {

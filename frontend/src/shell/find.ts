@@ -1,50 +1,64 @@
-/** Find a symptom by what a caller reads out: exact codes and messages first, then words in signs, titles and steps. */
+/** Find a symptom by what a caller reads out: exact codes and messages first, then words, the rarer the better. */
 import type { SymptomCard } from "../api/types";
 
 export interface Found {
   symptom: SymptomCard;
-  /** The text that matched, to show why. */
+  /** The text that fits best, to show why. */
   because: string;
   score: number;
 }
 
+interface Text {
+  shown: string;
+  words: string[];
+  /** A message or code as a screen shows it, which settles the matter when it is read out whole. */
+  isExact: boolean;
+}
+
 const SHORTEST = 2;
+const SETTLED = 1000;
 
 /** Symptoms that fit the words, best first; none for no words. */
 export function find(symptoms: readonly SymptomCard[], words: string): Found[] {
-  const wanted = plain(words);
-  const parts = wanted.split(" ").filter((word) => word.length >= SHORTEST);
-  if (parts.length === 0) return [];
+  const wanted = wordsOf(words);
+  const telling = wanted.filter((word) => word.length >= SHORTEST);
+  if (telling.length === 0) return [];
+  const texts = symptoms.map(textsOf);
+  const weights = new Map(telling.map((word) => [word, rarity(word, texts)]));
   return symptoms
-    .map((symptom) => best(symptom, wanted, parts))
-    .filter((found) => found.score > 0)
+    .map((symptom, index) => fit(symptom, texts[index] ?? [], wanted, weights))
+    .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score);
 }
 
-function best(symptom: SymptomCard, wanted: string, parts: string[]): Found {
-  const texts = [
-    symptom.title,
-    symptom.says,
-    ...symptom.signs.map((sign) => sign.text),
-    ...symptom.steps.map((step) => step.title),
+function textsOf(symptom: SymptomCard): Text[] {
+  const plain = [symptom.title, symptom.says, ...symptom.steps.map(({ title }) => title)];
+  return [
+    ...plain.map((shown) => ({ shown, words: wordsOf(shown), isExact: false })),
+    ...symptom.signs.map(({ kind, text }) => ({ shown: text, words: wordsOf(text), isExact: kind !== "seen" })),
   ];
-  let found: Found = { symptom, because: "", score: 0 };
+}
+
+/** More for a word that few symptoms hold; 0 for one that all of them hold, such as "the". */
+function rarity(word: string, texts: Text[][]): number {
+  const holding = texts.filter((some) => some.some((text) => holds(text.words, word))).length;
+  return holding === 0 ? 0 : Math.log((texts.length + 0.5) / holding);
+}
+
+function fit(symptom: SymptomCard, texts: Text[], wanted: string[], weights: Map<string, number>): Found {
+  let best: Found = { symptom, because: "", score: 0 };
+  let whole = 0;
+  for (const [word, weight] of weights) if (texts.some((text) => holds(text.words, word))) whole += weight;
   for (const text of texts) {
-    const score = scoreOf(plain(text), wanted, parts);
-    if (score > found.score) found = { symptom, because: text, score };
+    let score = text.isExact && isWithin(text.words, wanted) ? SETTLED : 0;
+    for (const [word, weight] of weights) if (holds(text.words, word)) score += weight;
+    if (score > best.score) best = { symptom, because: text.shown, score };
   }
-  return found;
+  return { ...best, score: best.score + whole };
 }
 
-/** 2 for the very text, else the share of the words that it holds. */
-function scoreOf(text: string, wanted: string, parts: string[]): number {
-  if (text === wanted) return 2;
-  const held = parts.filter((word) => ` ${text}`.includes(` ${word}`)).length;
-  return held / parts.length;
-}
+const holds = (words: string[], start: string) => words.some((word) => word.startsWith(start));
 
-const plain = (text: string) =>
-  text
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, " ")
-    .trim();
+const isWithin = (part: string[], all: string[]) => ` ${all.join(" ")} `.includes(` ${part.join(" ")} `);
+
+const wordsOf = (text: string) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];

@@ -1,4 +1,5 @@
 /** Numbers and dates as the reader's own place writes them. */
+const HALF_YEAR = 182 * 24 * 3600 * 1000;
 const NBSP = "\u00a0";
 const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 });
 const tenth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
@@ -36,10 +37,11 @@ export const tenths = (n: number) => tenth.format(n);
 export const onDay = (iso: string) => day.format(new Date(iso));
 export const atClock = (iso: string) => clock.format(new Date(iso));
 
-/** The clock for today, day and clock for any other day. */
+/** The clock for today, day and clock within the last half year, the whole date before that. */
 export function moment(iso: string, now = new Date()): string {
   const at = new Date(iso);
-  return at.toDateString() === now.toDateString() ? clock.format(at) : dayAndClock.format(at);
+  if (at.toDateString() === now.toDateString()) return clock.format(at);
+  return now.getTime() - at.getTime() < HALF_YEAR ? dayAndClock.format(at) : day.format(at);
 }
 
 /** `1 case`, `2 cases`. */

@@ -14,10 +14,13 @@ import numpy as np
 
 from mildladder.core.causes import FloatArray, all_causes, cure_chances, priors
 from mildladder.core.conditions import evaluate, parse
+from mildladder.core.errors import BadInput
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, hands_on_minutes, hazard_points
 from mildladder.core.model import Playbook, Shape, Step
 
 __all__ = ["Forecast", "RungForecast", "forecast", "unit_groups"]
+
+_MOST_STATES = 20_000
 
 
 class RungForecast(Shape):
@@ -90,7 +93,8 @@ class _Tally:
 def forecast(playbook: Playbook) -> Forecast:
     """The exact figures of the playbook's ladder as it stands.
 
-    Raises BadInput for weights, shares or findings that sum to 0 and for a condition that cannot be read.
+    Raises BadInput for weights that sum to 0, for a condition that cannot be read, and for steps that hang together
+    in too many ways.
     """
     causes = all_causes(playbook)
     prior = priors(causes)
@@ -176,7 +180,13 @@ def _climb(rung: _Rung, states: dict[int, FloatArray], tally: _Tally) -> dict[in
         tally.ended += cured.sum(axis=0)
         below[done & rung.matters_below] += mass - here + could_not
         below[(done | rung.bit) & rung.matters_below] += carried - cured
-    return dict(below)
+    if len(below) > _MOST_STATES:
+        raise BadInput(
+            f"from '{rung.step.id}' on, steps that may or may not be done hang together in too many ways to be worked"
+            " out; let fewer steps stand twice, or fewer safeguards be uncertain",
+            path="ladder",
+        )
+    return {done: mass for done, mass in below.items() if mass.any()}
 
 
 def _figures(

@@ -29,7 +29,7 @@ def bonds(playbook: Playbook) -> list[Bond]:
         for hazard in steps[rung.step].hazards:
             for above, other in enumerate(playbook.ladder):
                 if other.step == hazard.eased_by:
-                    says = f"{steps[other.step].title} must stand above {steps[rung.step].title}, which it protects"
+                    says = f"“{steps[other.step].title}” must stand above “{steps[rung.step].title}”, which it protects"
                     found.append(Bond(above, below, says))
     return found
 

@@ -10,6 +10,7 @@ __all__ = ["FilledInstruction", "filled", "spoken_cost"]
 
 _NAME = re.compile(r"\{([a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
+_WORTH_SAYING = 3.0
 _HARM = {
     "data": "something stored may be lost",
     "service": "the service may stop for a while",
@@ -39,11 +40,16 @@ def filled(instruction: Instruction, values: Mapping[str, str]) -> FilledInstruc
     )
 
 
-def spoken_cost(step: Step) -> str:
-    """What is read to the caller before the step: its own words, or a sentence made from its figures."""
+def spoken_cost(step: Step) -> str | None:
+    """What is read to the caller before the step: its own words, or a sentence made from its figures.
+
+    None for a step that is over in a moment and can do no harm.
+    """
     if step.say:
         return step.say
     minutes = elapsed_minutes(step.effort)
+    if minutes < _WORTH_SAYING and not step.hazards:
+        return None
     parts = [f"This takes about {minutes:.0f} minutes" if minutes >= 1.5 else "This takes a minute"]
     parts += [_HARM[hazard.kind] for hazard in sorted(step.hazards, key=lambda h: -h.severity)[:2]]
     return f"{'; '.join(parts)}."

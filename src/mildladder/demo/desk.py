@@ -41,7 +41,7 @@ def is_empty(session: Session) -> bool:
 
 
 def fill(session: Session, count: int, now: datetime) -> CasesImported:
-    """Make the desk as it stands at `now`, with about `count` cases behind it; only dates differ between runs."""
+    """Make the desk as it stands at `now`, with `count` cases behind it; only dates differ between runs."""
     began = now - PERIOD - timedelta(days=7)
     for name, role in PEOPLE:
         add_person(session, name, role, began)

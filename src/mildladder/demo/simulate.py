@@ -18,6 +18,7 @@ __all__ = ["PERIOD", "simulate"]
 
 PERIOD = timedelta(days=540)
 _LONGEST_RETURN = 12.0
+_LONGEST_CASE = timedelta(days=1)
 _SPACING = timedelta(days=20)
 _FIRST_NUMBER = 10001
 _TOLD_AT_ONCE = ("site", "model")
@@ -53,29 +54,36 @@ class _Fleet:
 def simulate(
     playbooks: Mapping[str, Playbook], truths: Mapping[str, Truth], count: int, until: datetime, seed: int
 ) -> Iterator[tuple[Case, str]]:
-    """About `count` cases of the editions 1, oldest first, over the 18 months before `until`; each with its truth:
+    """`count` cases of the editions 1, oldest first, over the 18 months before `until`; each with its truth:
     the id of the cause that was behind it."""
     rng = np.random.default_rng(seed)
     fleets = {name: _Fleet(truth) for name, truth in truths.items()}
     waiting: list[tuple[datetime, int, _Fault | None]] = [
-        (_working_hour(until - PERIOD * float(share), rng), number, None)
+        (_working_hour(until - _LONGEST_CASE - PERIOD * float(share), rng), number, None)
         for number, share in enumerate(rng.random(count))
     ]
     heapq.heapify(waiting)
     made = 0
-    while waiting and made < count:
+    while waiting:
         opened, _, fault = heapq.heappop(waiting)
         fault = fault or _new_fault(playbooks, truths, fleets, opened, rng)
         made += 1
         agent = _Agent(playbooks[fault.playbook], truths[fault.playbook], fault, opened, rng)
         case = case_of(agent.run(), f"OF-{_FIRST_NUMBER + made}", edition=1)
-        if case.closed >= until:
-            continue
         yield case, fault.cause
         again = _return_of(case, truths[fault.playbook], rng)
-        if again is not None and again < until - timedelta(hours=2):
+        if again is not None and again < until - _LONGEST_CASE:
             returned = _Fault(fault.playbook, fault.cause, fault.facts, case.unit)
+            _give_way(waiting, rng)
             heapq.heappush(waiting, (again, count + made, returned))
+
+
+def _give_way(waiting: list[tuple[datetime, int, _Fault | None]], rng: np.random.Generator) -> None:
+    """Take one fault out that has not happened yet, so that returns do not add to the number of cases."""
+    fresh = [place for place, (_, _, fault) in enumerate(waiting) if fault is None]
+    if fresh:
+        waiting.pop(int(rng.choice(fresh)))
+        heapq.heapify(waiting)
 
 
 def _new_fault(

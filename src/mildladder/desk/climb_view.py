@@ -17,7 +17,8 @@ __all__ = ["ClimbSummary", "ClimbView", "climb_view", "summary"]
 
 
 class CurrentStep(Shape):
-    """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade.
+    """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
+    `cost`: what the caller is told first, None when there is nothing worth saying.
 
     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
     that ends nothing. `since`: when it came up.
@@ -27,7 +28,7 @@ class CurrentStep(Shape):
     rung: int
     note: str | None
     do: tuple[FilledInstruction, ...]
-    cost: str
+    cost: str | None
     minutes: float
     grade: int
     needs_consent: bool

@@ -234,8 +234,8 @@ def case_page(
 
 def count_cases(session: Session, wanted: CaseFilter) -> int:
     """How many cases fit."""
-    ids = wanted.on(select(CaseRow)).with_only_columns(func.count())
-    return session.scalar(ids) or 0
+    found = wanted.on(select(CaseRow)).with_only_columns(CaseRow.id).subquery()
+    return session.scalar(select(func.count()).select_from(found)) or 0
 
 
 def case(session: Session, case_id: str) -> CaseRow:

@@ -1,0 +1,169 @@
+"""The guided case: what it asks, what it refuses, what is taken back, and what reaches the log."""
+
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mildladder.core import climb as c
+from mildladder.core.answers import answers
+from mildladder.core.case_record import case_of, hand_off_text
+from mildladder.core.errors import Conflict
+from tests.core.random_ladders import random_playbook
+from tests.samples import NOON, gate
+
+
+def events(*moves: c.Move) -> list[c.ClimbEvent]:
+    """The moves as events a minute apart, after a start on a GR4."""
+    started = c.Started(said="It is up", unit="GR4-0117", facts={"model": "GR4"})
+    return [
+        c.ClimbEvent(at=NOON + timedelta(minutes=n), who="I. Vell", move=move)
+        for n, move in enumerate([started, *moves])
+    ]
+
+
+def climbed(*moves: c.Move) -> c.Climb:
+    return c.climb(gate(), events(*moves))
+
+
+FAILS = c.BaselineSeen(result="fails")
+LOOKED = c.Answered(step="sensor-look", finding="blocked")
+NO_CHANGE = c.Answered(step="clear-hold", outcome="no-change")
+SAVED = c.Answered(step="save-counts", outcome="done")
+
+
+def test_a_case_goes_from_the_baseline_down_the_ladder_to_its_end():
+    now = climbed(FAILS, LOOKED, c.Answered(step="clear-hold", outcome="fixed"))
+    assert now.place == "confirm"
+    ended = climbed(
+        FAILS, LOOKED, c.Answered(step="clear-hold", outcome="fixed"), c.Ended(end="resolved", confirmed="caller")
+    )
+    case = case_of(ended, "G-1", edition=2)
+    assert (case.end, case.resolved_by, case.confirmed, case.edition) == ("resolved", "clear-hold", "caller", 2)
+    assert [(a.step, a.outcome, a.finding, a.minutes) for a in case.attempts] == [
+        ("sensor-look", None, "blocked", 1), ("clear-hold", "fixed", None, 1),
+    ]  # fmt: skip
+
+
+def test_a_rough_step_asks_its_guard_and_then_consent():
+    before = climbed(FAILS, LOOKED, NO_CHANGE, SAVED)
+    assert (before.place, before.step.id) == ("guard", "reload-program")
+    guarded = climbed(FAILS, LOOKED, NO_CHANGE, SAVED, c.GuardAnswered(step="reload-program", number=0, answer="yes"))
+    assert guarded.place == "consent"
+    yes = c.Consented(step="reload-program", answer="yes")
+    agreed = c.apply(guarded, events(yes)[1])
+    assert (agreed.place, agreed.consents[0].step) == ("step", "reload-program")
+
+
+def test_no_consent_passes_the_step_as_skipped():
+    guard = c.GuardAnswered(step="reload-program", number=0, answer="yes")
+    now = climbed(FAILS, LOOKED, NO_CHANGE, SAVED, guard, c.Consented(step="reload-program", answer="no"))
+    assert now.attempts[-1].outcome == "skipped"
+    assert now.step.id == "wave-through"
+
+
+def test_a_guard_answered_otherwise_ends_the_step_as_it_says():
+    guard = c.GuardAnswered(step="reload-program", number=0, answer="no")
+    assert climbed(FAILS, LOOKED, NO_CHANGE, SAVED, guard).attempts[-1].outcome == "skipped"
+
+
+def test_a_fact_is_asked_when_a_condition_first_needs_it():
+    start = c.ClimbEvent(at=NOON, who="I. Vell", move=c.Started())
+    rest = events(FAILS, LOOKED, NO_CHANGE, SAVED)[1:]
+    asked = c.climb(gate(), [start, *rest])
+    assert (asked.place, asked.asked_fact) == ("fact", "model")
+    other = c.apply(asked, events(c.FactGiven(fact="model", value="GR6"))[1])
+    assert other.step.id == "wave-through"
+    assert other.passed[0][1].why == "only where model is GR4, and it is GR6"
+    unknown = c.apply(asked, events(c.FactGiven(fact="model", value=None))[1])
+    assert unknown.step.id == "reload-program"
+
+
+def test_what_was_tried_before_the_call_is_never_offered():
+    now = climbed(c.TriedBefore(step="clear-hold"), FAILS, LOOKED)
+    assert now.step.id == "save-counts"
+    assert now.passed[0][1].why == "tried before the desk was called"
+    with pytest.raises(Conflict, match="on record already"):
+        c.apply(now, events(c.TriedBefore(step="clear-hold"))[1])
+
+
+def test_a_step_that_could_not_be_done_may_come_up_again_and_one_that_was_done_may_not():
+    twice = gate(ladder=[{"step": "clear-hold"}, {"step": "clear-hold"}, {"step": "clear-hold"}])
+    could_not = c.Answered(step="clear-hold", outcome="could-not")
+    now = c.climb(twice, events(FAILS, could_not))
+    assert (now.place, now.rung) == ("step", 1)
+    assert c.climb(twice, events(FAILS, could_not, NO_CHANGE)).place == "hand-off"
+
+
+def test_taking_back_leads_to_where_one_stood():
+    there = climbed(FAILS, LOOKED)
+    back = climbed(FAILS, LOOKED, NO_CHANGE, c.TakenBack())
+    assert (back.rung, back.attempts) == (there.rung, there.attempts)
+    assert climbed(FAILS, LOOKED, c.TakenBack(), c.TakenBack()).place == "baseline"
+    with pytest.raises(Conflict, match="no answer to take back"):
+        climbed(c.TakenBack())
+
+
+def test_a_note_stays_when_the_answer_before_it_is_taken_back():
+    assert climbed(FAILS, c.Noted(text="Lamp blinks"), c.TakenBack()).notes == ("Lamp blinks",)
+
+
+def test_a_fault_that_is_not_there_can_be_closed_or_gone_on_with():
+    works = climbed(c.BaselineSeen(result="works"))
+    assert works.place == "works-now"
+    assert climbed(c.BaselineSeen(result="works"), c.WentOn()).step.id == "sensor-look"
+
+
+@pytest.mark.parametrize(
+    "move",
+    [
+        c.Answered(step="clear-hold", outcome="fixed"),
+        c.Answered(step="sensor-look", outcome="fixed"),
+        c.Answered(step="sensor-look", finding="nonsense"),
+        c.Answered(step="sensor-look"),
+        c.GuardAnswered(step="sensor-look", number=0, answer="yes"),
+        c.Ended(end="resolved"),
+        c.Ended(end="handed-off", hand_off="nobody"),
+        c.FactGiven(fact="model", value="GR4"),
+        FAILS,
+    ],
+)
+def test_a_move_that_does_not_fit_is_refused(move):
+    with pytest.raises(Conflict):
+        climbed(FAILS, move)
+
+
+def test_nothing_follows_the_end():
+    with pytest.raises(Conflict, match="closed"):
+        climbed(FAILS, c.Ended(end="abandoned"), LOOKED)
+
+
+def test_the_hand_off_text_tells_all():
+    text = hand_off_text(climbed(FAILS, LOOKED, NO_CHANGE, c.Noted(text="Lamp blinks twice")))
+    for said in ("GR4-0117", "It is up", "Reads blocked", "no change", "Lamp blinks twice", "Still likely"):
+        assert said in text
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10_000))
+def test_any_legal_walk_ends_never_repeats_and_gives_a_sound_case(seed):
+    rng = np.random.default_rng(seed)
+    playbook = random_playbook(seed, rungs=8)
+    log = [c.ClimbEvent(at=NOON, who="I. Vell", move=c.Started())]
+    now = c.begin(playbook, log[0])
+    while now.ended is None:
+        choices = answers(now)
+        assert choices, f"nothing to answer at {now.place}"
+        keys = [(answer.is_rare, answer.key) for answer in choices if answer.key]
+        assert len(keys) == len(set(keys))
+        move = choices[int(rng.integers(len(choices)))].move
+        log.append(c.ClimbEvent(at=NOON + timedelta(minutes=len(log)), who="I. Vell", move=move))
+        now = c.apply(now, log[-1])
+        assert len(log) < 100
+    assert c.climb(playbook, log) == now
+    case = case_of(now, "G-1", edition=1)
+    carried_out = [a.step for a in case.attempts if a.outcome not in ("could-not", "not-available", "skipped")
+                   and a.took != "no"]  # fmt: skip
+    assert len(carried_out) == len(set(carried_out))

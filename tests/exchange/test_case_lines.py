@@ -1,0 +1,49 @@
+"""The case log as JSON Lines, both ways, and its malformed lines."""
+
+import json
+
+import pytest
+
+from mildladder.core.errors import BadInput
+from mildladder.exchange.case_lines import read_cases, write_cases
+from tests.samples import case
+
+GOOD = json.loads(next(iter(write_cases([case(1, ("clear-hold", "fixed"))]))))
+
+
+def line(**changes) -> bytes:
+    return json.dumps({key: value for key, value in {**GOOD, **changes}.items() if value != "LEFT OUT"}).encode()
+
+
+def test_writing_and_reading_give_the_same_cases():
+    cases = [case(1, ("clear-hold", "fixed")), case(2, said="“Quoted”, and\nlines", facts={"model": "GR4"})]
+    assert list(read_cases(write_cases(cases))) == cases
+
+
+def test_blank_lines_are_passed():
+    assert len(list(read_cases([b"\n", line(), b"  \n"]))) == 1
+
+
+@pytest.mark.parametrize(
+    ("raw", "path", "says"),
+    [
+        (b"{", "", "JSON"),
+        (line(case="LEFT OUT"), "case", "missing"),
+        (line(case="../x"), "case", "pattern"),
+        (line(colour="red"), "colour", "no such key"),
+        (line(opened="2026-03-01T12:00:00"), "opened", "timezone"),
+        (line(opened="2027-01-01T00:00:00Z"), "", "closed stands before opened"),
+        (line(end="won"), "end", "resolved"),
+        (line(end="handed-off"), "", "resolved_by is given"),
+        (line(resolved_by="other"), "", "no attempt of resolved_by"),
+        (line(playbook="gate-arm-up"), "", "go together"),
+        (line(attempts=[{"step": "a"}]), "attempts.0", "an outcome or a finding"),
+        (line(attempts=[{"step": "a", "outcome": "fixed", "minutes": "3"}]), "attempts.0.minutes", "number"),
+        (line(came_back="2020-01-01T00:00:00Z"), "", "came_back stands before"),
+        (line(notes="x" * 1_000_001), "", "over 1,000,000 bytes"),
+    ],
+)  # fmt: skip
+def test_a_bad_line_is_told_with_its_number_and_place(raw, path, says):
+    with pytest.raises(BadInput, match=says) as error:
+        list(read_cases([line(), raw], "cases.jsonl"))
+    assert (error.value.line, error.value.path, error.value.source) == (2, path, "cases.jsonl")
