@@ -1,5 +1,7 @@
 """The forecast against its slow twin, and the properties that every ladder must keep."""
 
+import itertools
+
 import pytest
 
 from mildladder.core.errors import BadInput
@@ -40,7 +42,7 @@ def test_shares_of_ends_sum_to_one_and_rungs_add_up(seed):
 @pytest.mark.parametrize("seed", range(30))
 def test_the_ladder_never_widens(seed):
     arriving = [rung.arriving for rung in forecast(random_playbook(seed, rungs=20, repeats=0.1)).rungs]
-    assert all(above >= below - TOLERANCE for above, below in zip(arriving, arriving[1:], strict=False))
+    assert all(above >= below - TOLERANCE for above, below in itertools.pairwise(arriving))
 
 
 def test_figures_of_a_ladder_that_can_be_followed_by_hand():

@@ -164,7 +164,7 @@ def publish(session: Session, playbook_id: str, note: str, expected: int, who: s
     if last is not None and last.content_hash == content_hash:
         raise Conflict(f"nothing has changed since edition {last.number}")
     figures = forecast(document.playbook).model_dump(mode="json")
-    return edition_view(store.add_edition(session, document, figures, content_hash, note, who, now))
+    return edition_view(store.add_edition(session, document, expected, figures, content_hash, note, who, now))
 
 
 def edition_list(session: Session, playbook_id: str) -> list[EditionView]:

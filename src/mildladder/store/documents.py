@@ -81,10 +81,10 @@ def redo_target(session: Session, now: RevisionRow) -> RevisionRow | None:
     """
     if now.restores is None:
         return None
-    published = session.scalar(select(func.max(EditionRow.at)).where(EditionRow.playbook_id == now.playbook_id))
+    published = session.scalar(select(func.max(EditionRow.revision)).where(EditionRow.playbook_id == now.playbook_id))
     query = select(RevisionRow).where(RevisionRow.playbook_id == now.playbook_id, RevisionRow.upon == now.restores)
     if published is not None:
-        query = query.where(RevisionRow.at > published)
+        query = query.where(RevisionRow.number > published)
     return session.scalars(query.order_by(RevisionRow.number.desc()).limit(1)).first()
 
 
@@ -131,17 +131,19 @@ def edition(session: Session, playbook_id: str, number: int) -> EditionRow:
 def add_edition(
     session: Session,
     document: Document,
+    revision: int,
     forecast: dict[str, Any],
     content_hash: str,
     note: str,
     who: str,
     at: datetime,
 ) -> EditionRow:
-    """Freeze a document as the next edition."""
+    """Freeze the document of a revision as the next edition."""
     last = newest_edition(session, document.playbook.id)
     row = EditionRow(
         playbook_id=document.playbook.id,
         number=last.number + 1 if last else 1,
+        revision=revision,
         document=_data(document),
         forecast=forecast,
         content_hash=content_hash,

@@ -73,11 +73,12 @@ class RevisionRow(Base):
 
 
 class EditionRow(Base):
-    """A frozen, published document with the forecast made when it was published."""
+    """A frozen, published document with the forecast made when it was published. `revision`: the draft's, then."""
 
     __tablename__ = "editions"
     playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
+    revision: Mapped[int]
     document: Mapped[dict[str, Any]]
     forecast: Mapped[dict[str, Any]]
     content_hash: Mapped[str]

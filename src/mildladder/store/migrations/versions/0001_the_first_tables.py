@@ -148,6 +148,7 @@ def upgrade() -> None:
         "editions",
         sa.Column("playbook_id", sa.String(), nullable=False),
         sa.Column("number", sa.Integer(), nullable=False),
+        sa.Column("revision", sa.Integer(), nullable=False),
         sa.Column("document", sa.JSON(), nullable=False),
         sa.Column("forecast", sa.JSON(), nullable=False),
         sa.Column("content_hash", sa.String(), nullable=False),

@@ -1,0 +1,127 @@
+"""The log and its tallies: kept in one transaction, foldable, and the same when counted anew."""
+
+from datetime import timedelta
+
+import pytest
+
+from mildladder.core.errors import BadInput, NotFound
+from mildladder.desk.importing import import_cases
+from mildladder.desk.measuring import case_list, case_view, evidence, symptoms
+from mildladder.store import cases as store
+from mildladder.store.cases import CaseFilter
+from mildladder.store.database import Database
+from tests.samples import NOON, case
+
+ID = "gate-arm-up"
+CURED = ("clear-hold", "fixed")
+
+
+def log(desk: Database, *cases, now=NOON):
+    with desk.writing() as session:
+        return import_cases(session, cases, "import", "shell", now)
+
+
+def counts(desk: Database, step: str = "clear-hold", today=None):
+    with desk.reading() as session:
+        rows = evidence(session, ID, (today or NOON).date()).rows
+    return next(row.counts for row in rows if row.step == step)
+
+
+def tallies(desk: Database) -> dict:
+    with desk.reading() as session:
+        return {(t.period, t.came_back, t.signature): t.count for t in store.tallies(session, ID)}
+
+
+def test_logging_counts_at_once(desk):
+    log(desk, case(1, CURED), case(2, ("clear-hold", "no-change")))
+    assert (counts(desk).tried, counts(desk).resolved) == (2, 1)
+
+
+def test_logging_a_case_twice_changes_nothing_and_a_changed_one_replaces_it(desk):
+    log(desk, case(1, CURED))
+    assert log(desk, case(1, CURED)).unchanged == 1
+    assert log(desk, case(1, ("clear-hold", "no-change"))).updated == 1
+    assert (counts(desk).tried, counts(desk).resolved) == (1, 0)
+
+
+def test_the_same_fault_on_the_same_unit_within_the_window_has_come_back(desk):
+    first = case(1, CURED, days_ago=10, unit="GR4-1")
+    other = case(2, CURED, days_ago=10, unit="GR4-2")
+    log(desk, first, other, case(3, ("clear-hold", "no-change"), days_ago=2, unit="GR4-1"))
+    with desk.reading() as session:
+        assert case_view(session, "C-1").case.came_back == NOON - timedelta(days=2, minutes=10)
+        assert case_view(session, "C-2").case.came_back is None
+    assert (counts(desk).judged, counts(desk).held) == (1, 0)
+
+
+def test_cases_may_arrive_in_any_order(desk):
+    cases = [case(n, CURED, days_ago=n * 5, unit="GR4-1") for n in range(6)]
+    log(desk, *cases)
+    forwards = tallies(desk)
+    other = Database(desk.path.with_name("other.db"))
+    log(other, *reversed(cases))
+    assert tallies(other) == forwards
+    other.close()
+
+
+def test_tallies_counted_anew_are_those_that_were_kept(desk):
+    log(
+        desk,
+        *(case(n, CURED if n % 3 else ("clear-hold", "no-change"), days_ago=n, unit=f"U-{n % 4}") for n in range(40)),
+    )
+    log(desk, case(3, ("clear-hold", "could-not"), days_ago=3))
+    kept = tallies(desk)
+    with desk.writing() as session:
+        store.rebuild_tallies(session, NOON, 14)
+    assert tallies(desk) == kept
+    assert sum(kept.values()) == 40
+
+
+def test_days_fold_into_months_without_changing_what_is_held(desk):
+    log(desk, *(case(n, CURED, days_ago=n) for n in range(30)))
+    later = NOON + timedelta(days=30)
+    before = counts(desk, today=later)
+    with desk.writing() as session:
+        store.fold_tallies(session, later.date(), 14)
+    assert all(len(period) == 7 for period, _, _ in tallies(desk))
+    assert counts(desk, today=later) == before
+    assert before.judged == 30
+
+
+def test_the_log_is_paged_and_filtered(desk):
+    log(desk, *(case(n, CURED, days_ago=n, said=f"gate {n} is up, 100 % sure") for n in range(25)))
+    with desk.reading() as session:
+        seen, after = [], ""
+        while True:
+            page = case_list(session, CaseFilter(symptom=ID), after, 10)
+            assert page.total == 25
+            seen += [row.case for row in page.cases]
+            if page.next is None:
+                break
+            after = page.next
+        assert seen == [f"C-{n}" for n in range(25)]
+        assert case_list(session, CaseFilter(words="gate 7"), "", 10).total == 1
+        assert case_list(session, CaseFilter(words="100 %"), "", 10).total == 25
+        assert case_list(session, CaseFilter(words="100_%"), "", 10).total == 0
+        assert case_list(session, CaseFilter(end="handed-off"), "", 10).total == 0
+        assert case_list(session, CaseFilter(step="clear-hold"), "", 10).total == 25
+        with pytest.raises(BadInput):
+            case_list(session, CaseFilter(), "nonsense", 10)
+
+
+def test_symptoms_are_counted_by_how_their_cases_ended(desk):
+    log(desk, case(1, CURED), case(2, end="abandoned"))
+    with desk.reading() as session:
+        card = symptoms(session)[0]
+    assert (card.cases, card.ended, card.minutes) == (2, {"resolved": 1, "abandoned": 1}, 20)
+
+
+def test_one_bad_case_keeps_all_out(desk):
+    def cases():
+        yield case(1, CURED)
+        raise BadInput("the second one is bad", line=2)
+
+    with pytest.raises(BadInput), desk.writing() as session:
+        import_cases(session, cases(), "import", "shell", NOON)
+    with desk.reading() as session, pytest.raises(NotFound):
+        case_view(session, "C-1")
