@@ -1,4 +1,7 @@
-"""The commands: each reads its arguments, calls a use case and prints; errors are one line and exit code 2."""
+"""The commands: each reads its arguments, calls a use case and prints; errors are one line and exit code 2.
+
+Server and demo are imported by the commands that need them, so that the others start quickly.
+"""
 
 import json
 import sys
@@ -11,12 +14,9 @@ from typing import IO, Any
 import click
 import platformdirs
 
-from mildladder.api.app import create_app, openapi_document
-from mildladder.api.server import listen, serve
 from mildladder.core.errors import BadInput, LadderError, Unavailable
 from mildladder.core.forecast import forecast
 from mildladder.core.model import Playbook
-from mildladder.demo import desk as demo_desk
 from mildladder.desk.importing import StepChoice, export_playbook, import_cases, import_playbook
 from mildladder.exchange.case_lines import read_cases
 from mildladder.exchange.located import MOST_BYTES
@@ -96,6 +96,8 @@ def forecast_command(file: IO[bytes], as_json: bool) -> None:
 @click.argument("what", type=click.Choice(["playbook", "api"]))
 def schema_command(what: str) -> None:
     """Print the JSON Schema of the playbook file, or the OpenAPI document of the API."""
+    from mildladder.api.app import openapi_document
+
     _print_json(playbook_schema() if what == "playbook" else openapi_document())
 
 
@@ -179,13 +181,18 @@ def serve_command(host: str, port: int, db: Path | None) -> None:
 @host_option
 @port_option
 @click.option("--db", type=click.Path(path_type=Path, dir_okay=False), help="The demo's database file.")
-@click.option("--cases", type=click.IntRange(0, 2_000_000), help=f"How many cases to make at first; {demo_desk.CASES}.")
+@click.option("--cases", type=click.IntRange(0, 2_000_000), help="How many cases to make at first; 600.")
 def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> None:
     """Serve the made-up desk of Ostrel Ferries, filled at the first start."""
-    _serve(host, port, db or data_folder() / "demo.db", demo_desk.CASES if cases is None else cases, cases is not None)
+    from mildladder.demo.desk import CASES
+
+    _serve(host, port, db or data_folder() / "demo.db", CASES if cases is None else cases, cases is not None)
 
 
 def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
+    from mildladder.api.app import create_app
+    from mildladder.api.server import listen, serve
+
     bound = listen(host, port)
     database = Database(path)
     if demo_cases is not None:
@@ -200,9 +207,11 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
 
 
 def _fill(database: Database, count: int, is_asked: bool) -> None:
+    from mildladder.demo.desk import fill, is_empty
+
     with database.writing() as session:
-        if demo_desk.is_empty(session):
-            done = demo_desk.fill(session, count, _now())
+        if is_empty(session):
+            done = fill(session, count, _now())
             click.echo(f"made the demo desk: {done.read} cases", err=True)
         elif is_asked:
             click.echo("the demo desk is there already and stays as it is; --db names another file", err=True)

@@ -19,6 +19,7 @@ from mildladder.store.database import Database
 
 __all__ = ["create_app", "openapi_document"]
 
+_COOKIE = "mild-ladder"
 _MOST_BYTES = 8_000_000
 _LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 
@@ -60,13 +61,14 @@ def _bare_app() -> OpenAPI:
     app = _Api(
         NAME,
         info=Info(title="Mild Ladder", version=mildladder.__version__),
+        security_schemes={"person": {"type": "apiKey", "in": "cookie", "name": _COOKIE}},
         validation_error_model=problems.Problem,
         validation_error_callback=problems.validation_failed,
         doc_ui=False,
     )
     app.config.update(
         MAX_CONTENT_LENGTH=_MOST_BYTES,
-        SESSION_COOKIE_NAME="mild-ladder",
+        SESSION_COOKIE_NAME=_COOKIE,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_HTTPONLY=True,
         PERMANENT_SESSION_LIFETIME=timedelta(days=365),

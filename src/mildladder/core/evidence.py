@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 from typing import Literal
 
-from scipy.stats import beta
+from scipy.special import betaincinv
 
 from mildladder.core.model import Attempt, Case, Shape
 
@@ -127,8 +127,8 @@ def raw_rate(successes: int, tries: int) -> Rate:
     if tries == 0:
         return Rate(mean=None, low=None, high=None)
     failures = tries - successes
-    low = float(beta.ppf(0.025, successes + 0.5, failures + 0.5)) if successes else 0.0
-    high = float(beta.ppf(0.975, successes + 0.5, failures + 0.5)) if failures else 1.0
+    low = float(betaincinv(successes + 0.5, failures + 0.5, 0.025)) if successes else 0.0
+    high = float(betaincinv(successes + 0.5, failures + 0.5, 0.975)) if failures else 1.0
     return Rate(mean=successes / tries, low=low, high=high)
 
 

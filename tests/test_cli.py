@@ -1,0 +1,115 @@
+"""The commands as a shell runs them: JSON alone on stdout, one line on stderr, exit code 2, nothing half written."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from mildladder.exchange.case_lines import write_cases
+from mildladder.exchange.playbook_file import write_playbook
+from tests.samples import GATE, case, gate, gate_with_step
+
+
+@pytest.fixture
+def shell(tmp_path):
+    """Runs a command in an empty folder with its own database."""
+
+    def run(*args: str, db: bool = False) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, "-m", "mildladder.cli", *args, *(["--db", "desk.db"] if db else [])]
+        return subprocess.run(command, cwd=tmp_path, capture_output=True, text=True, timeout=60, check=False)
+
+    (tmp_path / "gate.yaml").write_bytes(write_playbook(gate()))
+    return run
+
+
+def refused(done: subprocess.CompletedProcess[str], *says: str) -> None:
+    assert done.returncode == 2
+    assert done.stdout == ""
+    assert done.stderr.count("\n") == 1
+    for part in says:
+        assert part in done.stderr
+
+
+def test_forecast_prints_the_keys_that_a_script_may_rely_on(shell):
+    data = json.loads(shell("forecast", "gate.yaml", "--json").stdout)
+    keys = {"effort", "harm", "elapsed", "resolved", "worked_around", "handed_off", "sent_on", "rungs", "by_cause"}
+    assert keys <= set(data)
+    assert {"step", "reach", "resolved", "effort", "harm"} <= set(data["rungs"][0])
+    assert shell("forecast", "gate.yaml").stdout.startswith("Gate arm stays raised: ")
+
+
+def test_schema_describes_what_is_read(shell):
+    schema = json.loads(shell("schema", "playbook").stdout)
+    assert "ladder" in schema["required"]
+    assert json.loads(shell("schema", "api").stdout)["openapi"] == "3.1.0"
+
+
+def test_a_playbook_goes_in_and_comes_out_the_same(shell, tmp_path):
+    done = shell("import", "playbook", "gate.yaml", "--publish", "First", "--json", db=True)
+    assert json.loads(done.stdout)["edition"] == 1
+    out = shell("export", "playbook", "gate-arm-up", db=True).stdout
+    assert out.encode() == (tmp_path / "gate.yaml").read_bytes()
+    assert json.loads(shell("export", "playbook", "gate-arm-up", "--json", db=True).stdout) == json.loads(
+        json.dumps(GATE)
+    )
+
+
+def test_a_draft_is_exported_only_when_that_is_said(shell):
+    shell("import", "playbook", "gate.yaml", db=True)
+    refused(shell("export", "playbook", "gate-arm-up", db=True), "no edition yet")
+    assert shell("export", "playbook", "gate-arm-up", "--draft", db=True).returncode == 0
+
+
+def test_cases_go_in_all_or_none(shell, tmp_path):
+    lines = list(write_cases([case(1, ("clear-hold", "fixed")), case(2)]))
+    (tmp_path / "cases.jsonl").write_bytes(b"".join([*lines, b'{"case": "C-3"}\n']))
+    refused(shell("import", "cases", "cases.jsonl", db=True), "cases.jsonl:3", "missing")
+    (tmp_path / "cases.jsonl").write_bytes(b"".join(lines))
+    counts = json.loads(shell("import", "cases", "cases.jsonl", "--json", db=True).stdout)
+    assert counts == {"read": 2, "new": 2, "updated": 0, "unchanged": 0}
+    assert json.loads(shell("import", "cases", "cases.jsonl", "--json", db=True).stdout)["unchanged"] == 2
+
+
+def test_a_malformed_playbook_is_told_with_file_line_and_path(shell, tmp_path):
+    raw = write_playbook(gate()).decode().replace("kind: fix", "kind: cure", 1)
+    (tmp_path / "bad.yaml").write_text(raw)
+    done = shell("import", "playbook", "bad.yaml", db=True)
+    refused(done, "bad.yaml:", "steps.1.kind", "'cure' is not one of")
+    assert not (tmp_path / "desk.db").exists()
+
+
+def test_a_clash_with_the_library_lists_the_steps(shell, tmp_path):
+    shell("import", "playbook", "gate.yaml", db=True)
+    (tmp_path / "other.yaml").write_bytes(write_playbook(gate_with_step("clear-hold", title="Another")))
+    refused(shell("import", "playbook", "other.yaml", db=True), "clear-hold", "--steps")
+    assert shell("import", "playbook", "other.yaml", "--steps", "file", db=True).returncode == 0
+
+
+@pytest.mark.parametrize(
+    ("args", "says"),
+    [
+        (["forecast", "missing.yaml"], "missing.yaml"),
+        (["forecast"], "FILE"),
+        (["nonsense"], "nonsense"),
+        (["import", "playbook", "gate.yaml", "--db", "gate.yaml"], "cannot be opened"),
+        (["serve", "--host", "0.0.0.0"], "not a loopback address"),
+        (["serve", "--port", "99999"], "--port"),
+        (["export", "playbook", "none", "--db", "x.db"], "there is no playbook"),
+    ],
+)
+def test_what_is_wrong_is_told_in_one_line(shell, args, says):
+    refused(shell(*args), says)
+
+
+def test_a_second_server_on_a_port_is_told_in_one_line(shell):
+    from mildladder.api.server import listen
+
+    with listen("127.0.0.1", 0) as bound:
+        refused(shell("serve", "--port", str(bound.getsockname()[1]), db=True), "in use already")
+
+
+def test_nothing_else_is_written_into_the_working_folder(shell, tmp_path):
+    shell("forecast", "gate.yaml", "--json")
+    assert [path.name for path in Path(tmp_path).iterdir()] == ["gate.yaml"]
