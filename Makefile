@@ -24,7 +24,7 @@ check: $(STAMPS)/tools $(STAMPS)/node ## Style, types, layers, fresh generated t
 
 test: check $(STAMPS)/web $(STAMPS)/chromium ## Every check and test
 	cd frontend && npm run --silent test
-	$(BIN)/pytest
+	$(BIN)/pytest -n auto --dist loadfile
 
 bench: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Speed, as JSON
 	@$(BIN)/python -m bench

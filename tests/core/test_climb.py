@@ -12,7 +12,7 @@ from mildladder.core.answers import answers
 from mildladder.core.case_record import case_of, hand_off_text
 from mildladder.core.errors import Conflict
 from tests.core.random_ladders import random_playbook
-from tests.samples import NOON, gate
+from tests.samples import NOON, gate, gate_with_step
 
 
 def events(*moves: c.Move) -> list[c.ClimbEvent]:
@@ -72,13 +72,22 @@ def test_a_guard_answered_otherwise_ends_the_step_as_it_says():
 def test_a_fact_is_asked_when_a_condition_first_needs_it():
     start = c.ClimbEvent(at=NOON, who="I. Vell", move=c.Started())
     rest = events(FAILS, LOOKED, NO_CHANGE, SAVED)[1:]
-    asked = c.climb(gate(), [start, *rest])
+    plain = gate_with_step("clear-hold", do=[])
+    asked = c.climb(plain, [start, *rest])
     assert (asked.place, asked.asked_fact) == ("fact", "model")
     other = c.apply(asked, events(c.FactGiven(fact="model", value="GR6"))[1])
     assert other.step.id == "wave-through"
     assert other.passed[0][1].why == "only where model is GR4, and it is GR6"
     unknown = c.apply(asked, events(c.FactGiven(fact="model", value=None))[1])
     assert unknown.step.id == "reload-program"
+
+
+def test_a_value_that_a_command_needs_is_asked_for_before_the_step():
+    start = c.ClimbEvent(at=NOON, who="I. Vell", move=c.Started())
+    asked = c.climb(gate(), [start, *events(FAILS, LOOKED)[1:]])
+    assert (asked.place, asked.asked_fact) == ("fact", "model")
+    told = c.apply(asked, events(c.FactGiven(fact="model", value="GR6"))[1])
+    assert (told.place, told.step.id) == ("step", "clear-hold")
 
 
 def test_what_was_tried_before_the_call_is_never_offered():

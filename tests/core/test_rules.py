@@ -26,6 +26,13 @@ def test_moving_both_keeps_the_rule():
     assert not broken(moved)
 
 
+def test_moving_both_by_one_place_moves_the_pair_by_one_place():
+    up = move_rung(gate(), 3, 2, both=True)
+    assert order_of(up) == ["sensor-look", "save-counts", "reload-program", "clear-hold", "wave-through"]
+    down = move_rung(gate(), 2, 3, both=True)
+    assert order_of(down) == ["sensor-look", "clear-hold", "wave-through", "save-counts", "reload-program"]
+
+
 def test_a_file_may_hold_a_broken_rule_and_any_move_that_breaks_no_more_is_free():
     wrong = gate(ladder=[{"step": s} for s in ("reload-program", "save-counts", "clear-hold")])
     assert len(broken(wrong)) == 1

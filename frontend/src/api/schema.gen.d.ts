@@ -1330,6 +1330,8 @@ export interface components {
             note: string | null;
             /** Do */
             do: components["schemas"]["FilledInstruction"][];
+            /** To Hand */
+            to_hand: string[];
             /** Cost */
             cost: string | null;
             /** Minutes */

@@ -18,10 +18,10 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
     <div className="max-w-[46rem]">
       <Guards view={view} current={current} />
       <ToCaller view={view} current={current} />
-      {!!step.to_hand?.length && (
+      {current.to_hand.length > 0 && (
         <p className="mt-3">
           <span className="text-faint">To hand: </span>
-          {step.to_hand.map((need) => `${need.what}${need.from ? ` (${need.from})` : ""}`).join(" · ")}
+          {current.to_hand.join(" · ")}
         </p>
       )}
       <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
@@ -104,7 +104,9 @@ const ToCaller = ({ view, current }: CurrentStepProps) => {
             ? "The caller has agreed to this"
             : "Tell the caller"}
       </p>
-      <p className={isAsked ? "font-semibold text-lead" : ""}>“<Prose text={current.cost} />”</p>
+      <p className={isAsked ? "font-semibold text-lead" : ""}>
+        “<Prose text={current.cost} />”
+      </p>
     </div>
   );
 };
@@ -131,7 +133,11 @@ const Timer = ({ since, expected, stuck }: TimerProps) => {
           style={{ width: `${Math.min(100, (100 * gone) / Math.max(expected, 0.5))}%` }}
         />
       </span>
-      {stuck && <span className={`text-dense ${isLate ? "font-semibold text-brass" : "text-faint"}`}><Prose text={stuck} /></span>}
+      {stuck && (
+        <span className={`text-dense ${isLate ? "font-semibold text-brass" : "text-faint"}`}>
+          <Prose text={stuck} />
+        </span>
+      )}
     </div>
   );
 };

@@ -5,7 +5,11 @@ import { Prose } from "../ui/Instructions";
 /** A step's text as the agent will meet it, before values are filled in. */
 export const AsAgentSees = ({ step }: { step: Step }) => (
   <div className="space-y-2 text-dense">
-    {step.say && <p className="border-clay border-l-4 pl-2">“<Prose text={step.say} />”</p>}
+    {step.say && (
+      <p className="border-clay border-l-4 pl-2">
+        “<Prose text={step.say} />”
+      </p>
+    )}
     {step.guard?.map((guard) => (
       <p key={guard.ask}>
         <span className="text-faint">Guard, must be {guard.must}:</span> {guard.ask}

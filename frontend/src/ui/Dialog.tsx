@@ -15,7 +15,7 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, children }: DialogPr
   <Base.Root open={isOpen} onOpenChange={onOpenChange}>
     <Base.Portal>
       <Base.Overlay className="fixed inset-0 z-10 bg-scrim" />
-      <Base.Content className="fixed top-[12vh] left-1/2 z-20 max-h-[76vh] w-[min(34rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg">
+      <Base.Content className="fixed top-[7vh] left-1/2 z-20 max-h-[86vh] w-[min(34rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg">
         <Base.Title className="text-title font-bold">{title}</Base.Title>
         <Base.Description className="mt-1 text-faint">{says}</Base.Description>
         <div className="mt-4">{children}</div>

@@ -32,6 +32,7 @@ from mildladder.core.model import (
     Step,
     minutes_between,
 )
+from mildladder.core.wording import names_in
 
 __all__ = [
     "Answered",
@@ -213,10 +214,10 @@ class Climb:
             return "works-now" if self.baseline == "works" else "baseline"
         if self.rung == len(self.playbook.ladder):
             return "hand-off"
-        return self._place_on_rung(self.playbook.ladder[self.rung])
+        return self._place_on_rung()
 
-    def _place_on_rung(self, rung: Rung) -> Place:
-        if rung.when and self._holds(rung) is None and parse(rung.when).fact not in self.unknown:
+    def _place_on_rung(self) -> Place:
+        if self.missing_facts:
             return "fact"
         if self.guards < len(self.step.guard):
             return "guard"
@@ -228,9 +229,19 @@ class Climb:
         return self.playbook.step(self.playbook.ladder[self.rung].step)
 
     @property
+    def missing_facts(self) -> tuple[str, ...]:
+        """Ids of the facts that the current rung's condition or its step's text needs and nobody has given yet."""
+        when = self.playbook.ladder[self.rung].when
+        texts = [text for do in self.step.do for text in (do.text, do.copy_ or "")]
+        texts += [need.what for need in self.step.to_hand]
+        wanted = ([parse(when).fact] if when else []) + [name for text in texts for name in names_in(text)]
+        known = {fact.id for fact in self.playbook.facts} - self.facts.keys() - self.unknown
+        return tuple(dict.fromkeys(name for name in wanted if name in known))
+
+    @property
     def asked_fact(self) -> str:
-        """The id of the fact that the current rung's condition needs."""
-        return parse(self.playbook.ladder[self.rung].when or "").fact
+        """The id of the fact that is asked for now."""
+        return self.missing_facts[0]
 
     @property
     def guard(self) -> Guard:

@@ -42,7 +42,8 @@ def broken(playbook: Playbook) -> list[Bond]:
 def move_rung(playbook: Playbook, source: int, target: int, both: bool = False) -> Playbook:
     """The playbook with the rung at index `source` moved to index `target`.
 
-    both: take along, in their order, the rungs that hold it. Raises BadInput for an index that is not there,
+    both: take along, in their order, the rungs that hold it, so that it comes to stand at `target` all the same.
+    Raises BadInput for an index that is not there,
     Held when the move alone would newly break a bond.
     """
     count = len(playbook.ladder)
@@ -55,7 +56,7 @@ def move_rung(playbook: Playbook, source: int, target: int, both: bool = False) 
     if holding and not both:
         raise Held(f"{holding[0][1].says}. Move both, or leave it.", [rung for rung, _ in holding])
     if holding:
-        order = _together(order, source, {rung for rung, _ in holding}, is_upwards=target < source)
+        order = _together(order, source, target, {rung for rung, _ in holding}, is_upwards=target < source)
         left = _holding(playbook, order, source)
         if left:
             raise Held(f"{left[0][1].says}. Moving both does not mend that.", [rung for rung, _ in left])
@@ -69,10 +70,12 @@ def _holding(playbook: Playbook, order: Sequence[int], source: int) -> list[tupl
     return [(bond.below if bond.above == source else bond.above, bond) for bond in newly]
 
 
-def _together(order: list[int], source: int, holders: set[int], is_upwards: bool) -> list[int]:
-    rest = [rung for rung in order if rung not in holders]
-    at = rest.index(source) + (0 if is_upwards else 1)
-    return rest[:at] + sorted(holders) + rest[at:]
+def _together(order: list[int], source: int, target: int, holders: set[int], is_upwards: bool) -> list[int]:
+    """The order with the moved rung at `target` and its holders next to it, on the side where they must stand."""
+    rest = [rung for rung in order if rung != source and rung not in holders]
+    block = [*sorted(holders), source] if is_upwards else [source, *sorted(holders)]
+    start = min(max(target - len(holders), 0) if is_upwards else target, len(rest))
+    return rest[:start] + block + rest[start:]
 
 
 def _reordered(playbook: Playbook, order: Sequence[int]) -> Playbook:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from mildladder.core.judgement import elapsed_minutes
 from mildladder.core.model import Instruction, Shape, Step
 
-__all__ = ["FilledInstruction", "filled", "spoken_cost"]
+__all__ = ["FilledInstruction", "fill", "filled", "names_in", "spoken_cost"]
 
 _NAME = re.compile(r"\{([a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
@@ -27,6 +27,16 @@ class FilledInstruction(Shape):
     copy_text: str | None = None
 
 
+def names_in(text: str) -> list[str]:
+    """The names in braces that the text waits for, in order."""
+    return _NAME.findall(text)
+
+
+def fill(text: str, values: Mapping[str, str]) -> str:
+    """The text with known values in place of {name}; unknown names stay as they are."""
+    return _NAME.sub(lambda match: values.get(match[1], match[0]), text)
+
+
 def filled(instruction: Instruction, values: Mapping[str, str]) -> FilledInstruction:
     """The instruction with known values in place of {name}, bold in the text; unknown names stay as they are."""
 
@@ -36,7 +46,7 @@ def filled(instruction: Instruction, values: Mapping[str, str]) -> FilledInstruc
 
     return FilledInstruction(
         text=_NAME.sub(_strong, instruction.text),
-        copy_text=instruction.copy_ and _NAME.sub(lambda m: values.get(m[1], m[0]), instruction.copy_),
+        copy_text=instruction.copy_ and fill(instruction.copy_, values),
     )
 
 

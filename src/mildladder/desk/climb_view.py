@@ -10,7 +10,7 @@ from mildladder.core.climb import Climb, ClimbEvent, Place, climb, surviving
 from mildladder.core.forecast import Forecast
 from mildladder.core.judgement import elapsed_minutes, harm_points, risk_grade
 from mildladder.core.model import End, LeaveAlone, Playbook, Shape, Step
-from mildladder.core.wording import FilledInstruction, filled, spoken_cost
+from mildladder.core.wording import FilledInstruction, fill, filled, spoken_cost
 from mildladder.store.tables import ClimbRow, EditionRow
 
 __all__ = ["ClimbSummary", "ClimbView", "climb_view", "summary"]
@@ -28,6 +28,7 @@ class CurrentStep(Shape):
     rung: int
     note: str | None
     do: tuple[FilledInstruction, ...]
+    to_hand: tuple[str, ...]
     cost: str | None
     minutes: float
     grade: int
@@ -215,6 +216,10 @@ def _current(now: Climb, figures: Forecast) -> CurrentStep:
         rung=now.rung,
         note=rung.note,
         do=tuple(filled(instruction, now.facts) for instruction in step.do),
+        to_hand=tuple(
+            fill(need.what, now.facts) + (f" ({fill(need.from_, now.facts)})" if need.from_ else "")
+            for need in step.to_hand
+        ),
         cost=spoken_cost(step),
         minutes=elapsed_minutes(step.effort),
         grade=risk_grade(harm_points(step)),

@@ -1,0 +1,1 @@
+"""Speed of what a lead and an agent wait for, as JSON: `make bench`."""

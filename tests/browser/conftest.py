@@ -1,0 +1,100 @@
+"""A served demo desk and a headless Chromium to drive it with."""
+
+import re
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect
+
+LEAD = "R. Tamsin"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+@dataclass(frozen=True)
+class Served:
+    """A running desk: its address and its database file."""
+
+    address: str
+    database: Path
+
+
+@contextmanager
+def served(*command: str, database: Path) -> Iterator[Served]:
+    """The product as its users start it, on any free port."""
+    full = [sys.executable, "-m", "mildladder.cli", *command, "--port", "0", "--db", str(database)]
+    process = subprocess.Popen(full, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+    try:
+        line = process.stdout.readline()
+        found = re.search(r"http://\S+:\d+", line)
+        assert found, f"no address in: {line}"
+        yield Served(found[0], database)
+    finally:
+        process.terminate()
+        process.wait(10)
+        process.stdout.close()
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory) -> Iterator[Served]:
+    """The demo desk; tests change it, so each says what it needs by looking."""
+    with served("demo", database=tmp_path_factory.mktemp("demo") / "demo.db") as desk:
+        yield desk
+
+
+@pytest.fixture(scope="session")
+def empty(tmp_path_factory) -> Iterator[Served]:
+    """A desk at which nobody has sat yet."""
+    with served("serve", database=tmp_path_factory.mktemp("empty") / "desk.db") as desk:
+        yield desk
+
+
+@pytest.fixture(scope="session")
+def browser(playwright: Playwright) -> Iterator[Browser]:
+    """Debian's own Chromium; nothing is downloaded."""
+    started = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+    yield started
+    started.close()
+
+
+@pytest.fixture
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    """A browser of its own, 1280 wide, that fails the test when a page breaks."""
+    with new_context(browser) as made:
+        yield made
+
+
+@contextmanager
+def new_context(browser: Browser, **options) -> Iterator[BrowserContext]:
+    made = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", **options)
+    broken: list[str] = []
+    made.on("weberror", lambda error: broken.append(str(error.error)))
+    made.set_default_timeout(8000)
+    yield made
+    made.close()
+    assert broken == []
+
+
+@pytest.fixture
+def page(context: BrowserContext, demo: Served) -> Page:
+    """A page of the demo desk at which the lead sits."""
+    return sit_down(context, demo)
+
+
+def sit_down(context: BrowserContext, desk: Served, name: str = LEAD) -> Page:
+    """A page on the Desk, with somebody at the browser."""
+    page = context.new_page()
+    page.goto(desk.address)
+    page.get_by_role("region", name="Who sits here").get_by_role("button", name=name).click()
+    expect(page.get_by_role("banner").get_by_role("button", name=name)).to_be_visible()
+    return page
+
+
+def rung_titles(page: Page) -> list[str]:
+    """The ladder's steps as they stand on the screen."""
+    expect(page.locator("[data-rung]").first).to_be_visible()
+    return page.locator("[data-rung]").all_inner_texts()

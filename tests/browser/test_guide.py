@@ -1,0 +1,109 @@
+"""The guided case in the browser: answers that wait, other windows, taking up again, notes, text that stays text."""
+
+import subprocess
+import sys
+
+from playwright.sync_api import Page, expect
+
+from mildladder.exchange.playbook_file import write_playbook
+from tests.browser.conftest import Served
+from tests.samples import GATE, gate
+
+
+def start(page: Page, desk: Served, playbook: str = "kiosk-faint-tickets") -> None:
+    page.goto(f"{desk.address}/start?playbook={playbook}")
+    expect(page.get_by_role("radio", checked=True)).to_be_visible()
+    for landing in page.get_by_label("Which landing does it stand on?").all():
+        landing.select_option("Low Harrow")
+    page.get_by_role("button", name="Start", exact=False).last.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
+
+
+def test_an_answer_that_did_not_arrive_waits_over_a_reload_and_counts_once(page: Page, demo: Served):
+    start(page, demo)
+    page.route("**/moves", lambda route: route.abort())
+    page.keyboard.press("1")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("has not reached the server")
+    page.unroute("**/moves")
+    page.reload()
+    expect(alert).to_contain_text("has not reached the server")
+    alert.get_by_role("button", name="Send it again").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
+    expect(alert).to_be_hidden()
+
+
+def test_an_answer_whose_acknowledgement_was_lost_counts_once(page: Page, demo: Served):
+    start(page, demo)
+
+    def deliver_and_lose(route):
+        route.fetch()
+        route.abort()
+
+    page.route("**/moves", deliver_and_lose)
+    page.keyboard.press("1")
+    expect(page.get_by_role("alert")).to_contain_text("has not reached the server")
+    page.unroute("**/moves")
+    page.get_by_role("button", name="Send it again").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
+    climb = page.url.rsplit("/", 1)[1]
+    assert page.request.get(f"{demo.address}/api/climbs/{climb}").json()["number"] == 2
+
+
+def test_a_case_that_went_on_in_another_window_is_shown_as_it_stands(page: Page, demo: Served):
+    start(page, demo)
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect(other.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
+    page.keyboard.press("1")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
+    other.bring_to_front()
+    other.get_by_role("button", name="It works now").click()
+    expect(other.get_by_role("alert")).to_contain_text("gone on in another window")
+    expect(other.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
+
+
+def test_a_case_is_taken_up_again_from_the_desk_with_notes_and_earlier_tries(page: Page, demo: Served):
+    start(page, demo)
+    page.get_by_label("Tried before the call").select_option("Turn the ticket roll over")
+    expect(page.get_by_role("region", name="The path so far")).to_contain_text("Turn the ticket roll over")
+    page.keyboard.press("m")
+    note = page.get_by_label("What the next person should know")
+    note.fill("The lamp blinked twice")
+    note.press("Enter")
+    expect(page.get_by_role("complementary")).to_contain_text("The lamp blinked twice")
+    note.press("Escape")
+    page.keyboard.press("1")
+    page.get_by_role("link", name="Mild Ladder").click()
+    page.get_by_role("region", name="Being guided now").get_by_role("link").first.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
+    page.keyboard.press("1")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Press the printer lid until it clicks")
+    page.keyboard.press("9")
+    page.get_by_role("button", name="Could not do it").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Set the print darkness to 6")
+    expect(page.get_by_role("region", name="The path so far")).to_contain_text("tried before the desk was called")
+
+
+def test_a_case_is_closed_early_when_the_caller_has_gone(page: Page, demo: Served):
+    start(page, demo)
+    page.keyboard.press("h")
+    page.get_by_role("dialog").get_by_role("button", name="The caller has gone").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Abandoned")
+
+
+def test_text_from_a_file_is_never_run(page: Page, demo: Served, tmp_path):
+    bad = "<img src=x onerror=alert(1)><script>alert(2)</script> [link](javascript:alert(3))"
+    steps = [{**step, "title": f"{step['title']} {bad}", "expect": bad} for step in GATE["steps"]]
+    file = tmp_path / "bad.yaml"
+    steps[0]["do"] = [{"text": bad}, {"text": "Then look"}]
+    file.write_bytes(write_playbook(gate(id="bad-text", title=f"Bad {bad}", steps=steps)))
+    command = [sys.executable, "-m", "mildladder.cli", "import", "playbook", str(file), "--publish", "x"]
+    subprocess.run([*command, "--steps", "file", "--db", str(demo.database)], check=True, timeout=60)
+    page.on("dialog", lambda dialog: (_ for _ in ()).throw(AssertionError(dialog.message)))
+    page.goto(f"{demo.address}/playbooks/bad-text/ladder")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("<script>")
+    start(page, demo, "bad-text")
+    page.keyboard.press("1")
+    expect(page.get_by_role("region", name="Now")).to_contain_text("onerror=alert(1)")
+    assert page.locator("main img, main script, a[href^='javascript']").count() == 0

@@ -1,0 +1,108 @@
+"""The builder under the hand: dragging, refusals, two people at one draft, reasons that are kept."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Served, new_context, rung_titles, sit_down
+
+KIOSK = "/playbooks/kiosk-faint-tickets/ladder"
+
+
+def drag(page: Page, title: str, to: str) -> None:
+    """Drag one rung by its handle onto the place of another."""
+    source = page.get_by_role("button", name=f"Move {title}").bounding_box()
+    target = page.get_by_role("button", name=f"Move {to}").bounding_box()
+    page.mouse.move(source["x"] + 8, source["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(source["x"] + 8, source["y"] + 30, steps=3)
+    page.mouse.move(target["x"] + 8, target["y"] + 22, steps=12)
+    page.mouse.up()
+
+
+def test_a_rung_is_dragged_and_every_figure_follows(page: Page, demo: Served):
+    page.goto(demo.address + KIOSK)
+    before = rung_titles(page)
+    figures = page.get_by_role("region", name="Totals").inner_text()
+    drag(page, before[1], before[2])
+    expect(page.locator("[data-rung]").nth(2)).to_have_text(before[1])
+    expect(page.get_by_role("region", name="Totals")).not_to_have_text(figures)
+    page.reload()
+    assert rung_titles(page)[1:3] == [before[2], before[1]]
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("[data-rung]").nth(1)).to_have_text(before[1])
+
+
+def test_a_held_rung_goes_back_says_why_and_moves_with_what_holds_it(page: Page, demo: Served):
+    page.goto(demo.address + KIOSK)
+    before = rung_titles(page)
+    at = before.index("Send the kiosk's unsent sales")
+    drag(page, before[at], before[at + 1])
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("must stand above")
+    expect(page.locator("[data-rung]").nth(at)).to_have_text(before[at])
+    assert rung_titles(page) == before
+    page.locator("[data-rung]").nth(at + 1).focus()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(alert).to_contain_text("must stand above")
+    alert.get_by_role("button", name="Move both").click()
+    expect(alert).to_be_hidden()
+    expect(page.locator("[data-rung]").nth(at - 1)).to_have_text(before[at])
+    assert rung_titles(page)[at - 1 : at + 1] == before[at : at + 2]
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("[data-rung]").nth(at)).to_have_text(before[at])
+
+
+def test_two_people_at_one_draft_lose_nothing(browser, demo: Served):
+    with new_context(browser) as mine, new_context(browser) as theirs:
+        me, other = sit_down(mine, demo), sit_down(theirs, demo, "I. Vell")
+        me.goto(demo.address + KIOSK)
+        other.goto(demo.address + KIOSK)
+        before = rung_titles(me)
+        assert rung_titles(other) == before
+        other.locator("[data-rung]").nth(1).focus()
+        other.keyboard.press("Alt+ArrowDown")
+        expect(other.locator("[data-rung]").nth(2)).to_have_text(before[1])
+        me.locator("[data-rung]").nth(4).focus()
+        me.keyboard.press("Alt+ArrowUp")
+        alert = me.get_by_role("alert")
+        expect(alert).to_contain_text("I. Vell has changed this draft")
+        expect(me.locator("[data-rung]").nth(2)).to_have_text(before[1])
+        alert.get_by_role("button", name="Make my change again").click()
+        expect(me.locator("[data-rung]").nth(3)).to_have_text(before[4])
+        assert rung_titles(me)[2] == before[1]
+        # My own change is undone at once, theirs only when that is said.
+        me.get_by_role("button", name="Undo").click()
+        expect(me.locator("[data-rung]").nth(4)).to_have_text(before[4])
+        me.get_by_role("button", name="Undo").click()
+        expect(alert).to_contain_text("I. Vell's change")
+        alert.get_by_role("button", name="Undo it all the same").click()
+        expect(me.locator("[data-rung]").nth(1)).to_have_text(before[1])
+
+
+def test_the_reason_of_a_rung_saves_itself(page: Page, demo: Served):
+    page.goto(demo.address + "/playbooks/board-departed-sailing/ladder")
+    page.locator("[data-rung]").nth(1).click()
+    reason = page.get_by_label("Why it stands here")
+    reason.fill("Half of the calls end here")
+    page.locator("[data-rung]").nth(2).click()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    page.reload()
+    page.locator("[data-rung]").nth(1).click()
+    expect(reason).to_have_value("Half of the calls end here")
+    page.get_by_role("button", name="Undo").click()
+    expect(reason).to_have_value("")
+
+
+def test_a_server_that_is_gone_is_said_and_the_change_can_be_made_again(page: Page, demo: Served):
+    page.goto(demo.address + KIOSK)
+    before = rung_titles(page)
+    page.route("**/draft/move", lambda route: route.abort())
+    page.locator("[data-rung]").nth(1).focus()
+    page.keyboard.press("Alt+ArrowDown")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("The server does not answer")
+    assert rung_titles(page) == before
+    page.unroute("**/draft/move")
+    alert.get_by_role("button", name="Make my change again").click()
+    expect(page.locator("[data-rung]").nth(2)).to_have_text(before[1])
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("[data-rung]").nth(1)).to_have_text(before[1])

@@ -1,0 +1,120 @@
+"""Take the pictures in docs/screenshots from the demo desk, each main view once: `make screenshots`."""
+
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.browser.conftest import ARGUMENTS, Served, served, sit_down
+
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+def ladder(page: Page, desk: Served) -> None:
+    """The builder with a draft that differs from its edition."""
+    page.goto(f"{desk.address}/playbooks/counter-no-labels/ladder")
+    page.locator("[data-rung='empty-label-queue#1']").click()
+
+
+def held_move(page: Page, desk: Served) -> None:
+    """A move that a rule holds."""
+    ladder(page, desk)
+    page.locator("[data-rung='list-queued-labels#1']").focus()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_role("alert")).to_be_visible()
+
+
+def publish(page: Page, desk: Served) -> None:
+    """The dialog that publishes."""
+    ladder(page, desk)
+    page.get_by_role("button", name="Publish edition 2").click()
+    page.get_by_label("What changed, and why").fill("The printer's name is quicker to look at than the leads")
+
+
+def start(page: Page, desk: Served) -> None:
+    """A caller is on the line."""
+    page.goto(f"{desk.address}/start")
+    page.get_by_label("What does the caller say?").fill("It took the money and the ticket is blank")
+    page.get_by_role("radio", name="Kiosk prints").check()
+    page.get_by_label("Unit, as its plate says").fill("K2-1043")
+    page.get_by_label("Which kiosk is it?").select_option("K2")
+    page.get_by_label("Which landing does it stand on?").select_option("Low Harrow")
+
+
+def guided(page: Page, desk: Served) -> None:
+    """A case half-way down its ladder, at a rough step."""
+    start(page, desk)
+    page.keyboard.press("Control+Enter")
+    heading = page.get_by_role("heading", level=1)
+    for key, then in (
+        ("1", "Ask how the ticket looks"), ("1", "Press the printer lid until it clicks"),
+        ("2", "Turn the ticket roll over"), ("2", "Set the print darkness to 6"), ("2", "Print a test strip"),
+        ("3", "Wipe the print head"), ("y", "Wipe the print head"), ("2", "Send the kiosk's unsent sales"),
+        ("1", "Load the printer's program again"),
+    ):  # fmt: skip
+        expect(page.get_by_role("region", name="Answers")).to_be_visible()
+        page.keyboard.press(key)
+        expect(heading).to_have_text(then)
+        if key == "y":
+            expect(page.get_by_role("button", name="Fixed")).to_be_visible()
+    page.keyboard.press("n")
+    expect(page.locator("li[aria-current]", has_text="Did the count of unsent sales")).to_be_visible()
+    page.keyboard.press("y")
+    expect(page.get_by_role("button", name="They agree")).to_be_visible()
+
+
+def hand_on(page: Page, desk: Served) -> None:
+    """The text for the next team."""
+    guided(page, desk)
+    page.keyboard.press("h")
+
+
+def at(path: str) -> Callable[[Page, Served], None]:
+    """A page as it opens."""
+    return lambda page, desk: page.goto(desk.address + path) and None
+
+
+VIEWS: dict[str, Callable[[Page, Served], None]] = {
+    "desk": at("/"),
+    "ladder": ladder,
+    "ladder-held": held_move,
+    "publish": publish,
+    "start": start,
+    "guided-case": guided,
+    "hand-on": hand_on,
+    "evidence": at("/playbooks/kiosk-faint-tickets/evidence"),
+    "cases": at("/cases"),
+    "case": at("/cases/OF-10033"),
+}
+DARK = ("ladder", "guided-case", "evidence")
+
+
+def take(browser: Browser, desk: Served, name: str, theme: str) -> None:
+    """One picture, at 1280x800."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=theme, locale="en-GB")
+    page = sit_down(context, desk)
+    VIEWS[name](page, desk)
+    page.mouse.move(1279, 799)
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / f"{name}{'-dark' if theme == 'dark' else ''}.png", animations="disabled")
+    context.close()
+
+
+def main() -> None:
+    """Take them all."""
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        served("demo", database=Path(folder) / "demo.db") as desk,
+        sync_playwright() as playwright,
+    ):
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        for name in [*(view for view in VIEWS if view != "desk"), "desk"]:
+            take(browser, desk, name, "light")
+        for name in DARK:
+            take(browser, desk, name, "dark")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
