@@ -1,24 +1,24 @@
 """What a ladder costs and ends, worked out exactly before anyone climbs it (method, section 3).
 
-No simulation: mass flows down the rungs, split only where something differs, and like states are merged.
-Mass is kept per unit group and cause, so the figures for each cause fall out of the same pass.
-The value function is that of decision-theoretic troubleshooting (Heckerman, Breese & Rommelse 1995) for a fixed order.
+No simulation: mass flows down the rungs, split only where something differs, and like states are merged. Mass is kept
+per cause, one sort of unit after the other, so the figures for each cause fall out of the same pass.
+The value function is that of decision-theoretic troubleshooting (Heckerman, Breese & Rommelse 1995) for a fixed order,
+with the shared set-up costs of Langseth & Jensen 2001.
 """
 
 from collections import defaultdict
-from collections.abc import Iterator
-from dataclasses import dataclass, field
-from itertools import product
+from dataclasses import dataclass
 
 import numpy as np
 
-from mildladder.core.causes import FloatArray, all_causes, cure_chances, priors
-from mildladder.core.conditions import evaluate, parse
+from mildladder.core.causes import FloatArray, all_causes, priors
+from mildladder.core.conditions import World, evaluate
 from mildladder.core.errors import BadInput
-from mildladder.core.judgement import effort_minutes, elapsed_minutes, hands_on_minutes, hazard_points
 from mildladder.core.model import Playbook, Shape, Step
+from mildladder.core.plan import ANY, NORMAL, Cost, End, Line, Node, Plan, Trial, plan_for
+from mildladder.core.units import fact_types, unit_groups
 
-__all__ = ["Forecast", "RungForecast", "forecast", "unit_groups"]
+__all__ = ["Forecast", "RungForecast", "forecast"]
 
 _MOST_STATES = 20_000
 
@@ -26,21 +26,28 @@ _MOST_STATES = 20_000
 class RungForecast(Shape):
     """Figures of one rung, as shares of, or means over, all cases of the symptom.
 
-    arriving: share still unresolved above it; reach: share for which its step comes up; effort in effort minutes,
-    harm in harm points, both a case.
+    path: its place, such as ``ladder.3.on.blocked.0``. arriving: share still unresolved that comes to it; reach: share
+    for which its step comes up. With its side rails counted in: what was resolved, worked around, handed off and sent
+    on there, effort in effort minutes (the switch into its footing too) and harm in harm points, a case.
     """
 
+    path: str
     step: str
     arriving: float
     reach: float
     resolved: float
     worked_around: float
+    handed_off: float
+    sent_on: float
     effort: float
     harm: float
 
 
 class Forecast(Shape):
-    """Figures of a whole ladder a case: means of effort minutes, harm points and clock minutes, and shares of ends."""
+    """Figures of a whole ladder a case: means of effort minutes, harm points and clock minutes, and shares of ends.
+
+    rungs: the main line; side: every rung of its rails, in the order of the ladder.
+    """
 
     effort: float
     harm: float
@@ -50,177 +57,323 @@ class Forecast(Shape):
     handed_off: float
     sent_on: float
     rungs: tuple[RungForecast, ...]
+    side: tuple[RungForecast, ...]
     by_cause: dict[str, float]
 
 
-@dataclass(frozen=True)
-class _Rung:
-    """A rung made ready for numbers. `bit`: its step in the set of steps done; `applies`: shape (G, 1), 0 or 1."""
-
-    step: Step
-    bit: int
-    applies: FloatArray
-    cures: FloatArray
-    effort: float
-    elapsed: float
-    retest_effort: float
-    retest_elapsed: float
-    hazards: tuple[tuple[int, float, float], ...]
-    matters_below: int
-
-    def harm(self, done: int) -> float:
-        """Harm points of carrying it out once the steps in `done` have been carried out."""
-        return sum(eased if done & guard else bare for guard, bare, eased in self.hazards)
+# Where a state stands: its footing, the steps done, and what each check found (-1: not known).
+_Key = tuple[int, int, tuple[int, ...]]
+_States = dict[_Key, FloatArray]
 
 
-@dataclass
-class _Tally:
-    """What one rung adds up, each of shape (K,): given the cause, a mean over the unit groups."""
+class _Row:
+    """What one rung adds up."""
 
-    count: int
-    arriving: FloatArray = field(init=False)
-    reach: FloatArray = field(init=False)
-    ended: FloatArray = field(init=False)
-    effort: FloatArray = field(init=False)
-    elapsed: FloatArray = field(init=False)
-    harm: FloatArray = field(init=False)
+    __slots__ = ("arriving", "effort", "handed_off", "harm", "reach", "resolved", "sent_on", "worked_around")
 
-    def __post_init__(self) -> None:
-        for name in ("arriving", "reach", "ended", "effort", "elapsed", "harm"):
-            setattr(self, name, np.zeros(self.count))
+    def __init__(self) -> None:
+        self.arriving = self.reach = self.resolved = self.worked_around = 0.0
+        self.handed_off = self.sent_on = self.effort = self.harm = 0.0
+
+
+class _Ledger:
+    """What all rungs and sorts of units add up. `prior`: P(cause); masses are given the cause."""
+
+    def __init__(self, prior: FloatArray, rows: int) -> None:
+        self.prior = prior
+        self.rows = [_Row() for _ in range(rows)]
+        self.effort = np.zeros(len(prior))
+        self.elapsed = self.harm = self.handed_off = self.sent_on = 0.0
+
+    def pay(self, node: Node | None, mass: FloatArray, cost: Cost) -> None:
+        """A cost that this mass pays, at a rung or (None) at the foot of the ladder."""
+        if cost.effort or cost.elapsed:
+            share = float(mass @ self.prior)
+            self.effort += mass * cost.effort
+            self.elapsed += share * cost.elapsed
+            for row in self._rows(node):
+                row.effort += share * cost.effort
+
+    def hurt(self, node: Node | None, mass: FloatArray, points: float) -> None:
+        """Harm that this mass suffers."""
+        if points:
+            harm = float(mass @ self.prior) * points
+            self.harm += harm
+            for row in self._rows(node):
+                row.harm += harm
+
+    def end(self, node: Node | None, mass: FloatArray, name: str) -> None:
+        """The end of this mass: resolved, worked_around, handed_off or sent_on."""
+        share = float(mass @ self.prior)
+        if name in ("handed_off", "sent_on"):
+            setattr(self, name, getattr(self, name) + share)
+        for row in self._rows(node):
+            setattr(row, name, getattr(row, name) + share)
+
+    def _rows(self, node: Node | None) -> list[_Row]:
+        return [self.rows[above.index] for above in node.lineage()] if node else []
 
 
 def forecast(playbook: Playbook) -> Forecast:
     """The exact figures of the playbook's ladder as it stands.
 
-    Raises BadInput for weights that sum to 0, for a condition that cannot be read, and for steps that hang together
-    in too many ways.
+    Raises BadInput for weights or findings that sum to 0, for a condition that cannot be read, and for a ladder whose
+    steps hang together in too many ways.
     """
     causes = all_causes(playbook)
     prior = priors(causes)
-    groups = unit_groups(playbook)
-    share = np.array([weight for _, weight in groups])[:, None]
-    states: dict[int, FloatArray] = {0: np.repeat(share, len(causes), axis=1)}
-    tallies = []
-    rungs = list(_ready(playbook, [facts for facts, _ in groups]))
-    for rung in rungs:
-        tally = _Tally(len(causes))
-        states = _climb(rung, states, tally)
-        tallies.append(tally)
-    left = sum((mass.sum(axis=0) for mass in states.values()), np.zeros(len(causes)))
-    return _figures(playbook, rungs, tallies, left, prior)
+    types = fact_types(playbook)
+    ledger: _Ledger | None = None
+    nodes: list[Node] = []
+    for group in unit_groups(playbook):
+        plan = plan_for(playbook, group.facts, types, causes)
+        nodes = plan.nodes
+        ledger = ledger or _Ledger(prior, len(nodes))
+        _Climb(plan, ledger).run(np.full(len(causes), group.share))
+    if ledger is None:
+        raise BadInput("no sort of unit has a share; give the facts shares that sum to 1", path="facts")
+    return _figures(ledger, nodes, [cause.id for cause in causes])
 
 
-def unit_groups(playbook: Playbook) -> list[tuple[dict[str, str], float]]:
-    """Unit groups with their shares: every combination of values of the facts that some condition looks at."""
-    asked = {parse(rung.when).fact for rung in playbook.ladder if rung.when}
-    facts = [fact for fact in playbook.facts if fact.id in asked]
-    groups = []
-    for values in product(*(fact.choices.items() for fact in facts)):
-        weight = float(np.prod([share for _, share in values]))
-        groups.append(({fact.id: value for fact, (value, _) in zip(facts, values, strict=True)}, weight))
-    return groups
+@dataclass(frozen=True)
+class _Test:
+    """A case within a trial: who was carried out, and who was come to that proves only after leaving."""
+
+    carried: tuple[Node, ...] = ()
+    leaving: Node | None = None
 
 
-def _ready(playbook: Playbook, groups: list[dict[str, str]]) -> Iterator[_Rung]:
-    weights = playbook.policy.weights
-    steps = {step.id: step for step in playbook.steps}
-    bits = {step_id: 1 << number for number, step_id in enumerate(steps)}
-    causes = all_causes(playbook)
-    for place, rung in enumerate(playbook.ladder):
-        step = steps[rung.step]
-        holds = [rung.when is None or evaluate(parse(rung.when), facts) is not False for facts in groups]
-        retest = playbook.retest if step.is_tested else None
-        yield _Rung(
-            step=step,
-            bit=bits[step.id],
-            applies=np.array(holds, dtype=float)[:, None],
-            cures=cure_chances(step, causes) if step.is_tested else np.zeros(len(causes)),
-            effort=effort_minutes(step.effort, weights),
-            elapsed=elapsed_minutes(step.effort),
-            retest_effort=hands_on_minutes(retest.hands_on, step.effort.by, weights) + retest.wait * weights.wait
-            if retest
-            else 0.0,
-            retest_elapsed=retest.hands_on + retest.wait if retest else 0.0,
-            hazards=tuple(
-                (bits.get(h.eased_by or "", 0), hazard_points(step, h, False), hazard_points(step, h, True))
-                for h in step.hazards
-            ),
-            matters_below=_matters(playbook, steps, bits, place + 1),
-        )
+class _Climb:
+    """Takes the mass of one sort of unit over a plan, by the rules of method, section 3."""
+
+    def __init__(self, plan: Plan, ledger: _Ledger) -> None:
+        self.plan, self.ledger = plan, ledger
+
+    def run(self, mass: FloatArray) -> None:
+        start: _Key = (NORMAL, 0, (-1,) * len(self.plan.checks))
+        left = self._line(self.plan.main, {start: mass})
+        for key, rest in left.items():
+            self._leave(None, key, rest)
+            self.ledger.pay(None, rest, self.plan.hand_off)
+            self.ledger.end(None, rest, "handed_off")
+
+    def _line(self, line: Line, states: _States, owner: Node | None = None) -> _States:
+        for part, (bits, checks) in zip(line.parts, line.matters, strict=True):
+            if isinstance(part, End):
+                self._end(part, states, owner)
+                return {}
+            states = _merged(self._trial(part, states), bits, checks)
+            if len(states) > _MOST_STATES:
+                raise BadInput(
+                    f"from '{part.nodes[-1].step.id}' on, steps that may or may not be done, and what they find, hang"
+                    " together in too many ways to be worked out; let fewer steps stand twice, or fewer safeguards be"
+                    " uncertain",
+                    path=part.nodes[-1].path,
+                )
+        return states
+
+    def _end(self, part: End, states: _States, owner: Node | None) -> None:
+        for key, mass in states.items():
+            self._leave(owner, key, mass)
+            if part.team is not None:
+                self.ledger.pay(owner, mass, part.team)
+            self.ledger.end(owner, mass, "sent_on" if part.team is None else "handed_off")
+
+    def _trial(self, part: Trial, states: _States) -> _States:
+        """Rules 1 to 6: every rung of the trial is come to in turn, then what was carried out is tested."""
+        within: dict[tuple[_Key, _Test], FloatArray] = {(key, _Test()): mass for key, mass in states.items()}
+        for node in part.nodes:
+            came: dict[tuple[_Key, _Test], FloatArray] = {}
+            for (key, test), mass in within.items():
+                if not part.is_again:
+                    self.ledger.rows[node.index].arriving += float(mass @ self.ledger.prior)
+                self._come_to(node, part.is_again, key, test, mass, came)
+            within = came
+        out: _States = {}
+        for (key, test), mass in within.items():
+            self._test(part.nodes[-1], key, test, mass, out)
+        return out
+
+    def _come_to(
+        self,
+        node: Node,
+        is_again: bool,
+        key: _Key,
+        test: _Test,
+        mass: FloatArray,
+        came: dict[tuple[_Key, _Test], FloatArray],
+    ) -> None:
+        footing, done, found = key
+        if not is_again and not self._applies(node, found):
+            _add(came, (key, test), mass)
+            return
+        if done & node.bit:
+            for after, rest in self._rail(node, self._known(node, found), {key: mass}).items():
+                _add(came, (after, test), rest)
+            return
+        if not is_again:
+            self.ledger.rows[node.index].reach += float(mass @ self.ledger.prior)
+        if node.footing not in (ANY, footing):
+            key = self._switch(node, key, node.footing, mass)
+        self.ledger.pay(node, mass, node.cost)
+        chance = 1.0 if is_again else node.done
+        leaving = node if node.step.proves == "after-leaving" else test.leaving
+        if chance < 1:
+            self._could_not(node, key, _Test(test.carried, leaving), mass * (1 - chance), came)
+        if chance > 0:
+            self._carry_out(node, key, _Test(test.carried, leaving), mass * chance, came)
+
+    def _could_not(
+        self, node: Node, key: _Key, test: _Test, mass: FloatArray, came: dict[tuple[_Key, _Test], FloatArray]
+    ) -> None:
+        """Rule 4: no harm, not done; what proves only after leaving is left at once."""
+        if node.step.proves == "after-leaving":
+            key = self._leave(node, key, mass)
+        for after, rest in self._rail(node, "could-not", {key: mass}).items():
+            _add(came, (after, test), rest)
+
+    def _carry_out(
+        self, node: Node, key: _Key, test: _Test, mass: FloatArray, came: dict[tuple[_Key, _Test], FloatArray]
+    ) -> None:
+        """Rule 5; what is not tested goes on to its findings."""
+        footing, done, found = key
+        self.ledger.hurt(node, mass, node.harm.after(done))
+        key = (footing, done | node.bits, found)
+        if node.step.is_tested:
+            _add(came, (key, _Test((*test.carried, node), test.leaving)), mass)
+            return
+        for after, rest in self._split(node, key, mass, has_rails=True).items():
+            _add(came, (after, test), rest)
+
+    def _test(self, last: Node, key: _Key, test: _Test, mass: FloatArray, out: _States) -> None:
+        """Rule 6: leave, restart, try again, credit in order, put back, and go on to the findings."""
+        if test.leaving is not None:
+            key = self._leave(test.leaving, key, mass)
+        if not test.carried:
+            _add(out, key, mass)
+            return
+        tried = test.carried[-1]
+        if any(node.step.proves == "after-restart" for node in test.carried):
+            self.ledger.pay(tried, mass, self.plan.restart)
+        self.ledger.pay(tried, mass, tried.retest)
+        for node in test.carried:
+            cured = mass * node.cures
+            if cured.any():
+                self._cure(node, key, test, cured)
+                mass = mass - cured
+        for node in test.carried:
+            if _after(node.step) in ("always", "no-change"):
+                self.ledger.pay(node, mass, node.put_back)
+        states: _States = {key: mass}
+        for node in test.carried:
+            split: _States = {}
+            for before, rest in states.items():
+                for after, part in self._split(node, before, rest, has_rails=node is last).items():
+                    _add(split, after, part)
+            states = split
+        for after, rest in states.items():
+            _add(out, after, rest)
+
+    def _cure(self, node: Node, key: _Key, test: _Test, cured: FloatArray) -> None:
+        self.ledger.end(node, cured, "resolved" if node.step.kind == "fix" else "worked_around")
+        self._leave(node, key, cured)
+        for other in test.carried:
+            if _after(other.step) == "always":
+                self.ledger.pay(other, cured, other.put_back)
+
+    def _split(self, node: Node, key: _Key, mass: FloatArray, has_rails: bool) -> _States:
+        """Rule 7: by finding, each along its rail."""
+        if node.check is None:
+            return {key: mass}
+        footing, done, found = key
+        out: _States = {}
+        for number, (finding, chances, cost) in enumerate(node.findings):
+            part = mass * chances
+            if not part.any():
+                continue
+            self.ledger.pay(node, part, cost)
+            after = (footing, done, (*found[: node.check], number, *found[node.check + 1 :]))
+            ends = self._rail(node, finding, {after: part}) if has_rails else {after: part}
+            for last, rest in ends.items():
+                _add(out, last, rest)
+        return out
+
+    def _rail(self, node: Node, name: str | None, states: _States) -> _States:
+        """A rail that comes to its end goes back to the footing held when it began, and pays for it."""
+        rail = node.rails.get(name or "")
+        if rail is None:
+            return states
+        out: _States = {}
+        for key, mass in states.items():
+            for after, rest in self._line(rail, {key: mass}, node).items():
+                back = self._switch(node, after, key[0], rest) if after[0] != key[0] else after
+                _add(out, back, rest)
+        return out
+
+    def _switch(self, node: Node | None, key: _Key, target: int, mass: FloatArray) -> _Key:
+        cost, harm = self.plan.switch[key[0], target]
+        self.ledger.pay(node, mass, cost)
+        self.ledger.hurt(node, mass, harm.after(key[1]))
+        return (target, key[1], key[2])
+
+    def _leave(self, node: Node | None, key: _Key, mass: FloatArray) -> _Key:
+        """Leaving always means to the normal state."""
+        return key if key[0] == NORMAL else self._switch(node, key, NORMAL, mass)
+
+    def _applies(self, node: Node, found: tuple[int, ...]) -> bool:
+        if isinstance(node.condition, bool):
+            return node.condition
+        return evaluate(node.condition, World(findings=self._names(found))) is not False
+
+    def _names(self, found: tuple[int, ...]) -> dict[str, str]:
+        by_check = {node.check: node for node in self.plan.nodes if node.check is not None}
+        return {
+            by_check[check].step.id: by_check[check].findings[number][0]
+            for check, number in enumerate(found)
+            if number >= 0
+        }
+
+    def _known(self, node: Node, found: tuple[int, ...]) -> str | None:
+        if node.check is None or found[node.check] < 0:
+            return None
+        return node.findings[found[node.check]][0]
 
 
-def _matters(playbook: Playbook, steps: dict[str, Step], bits: dict[str, int], start: int) -> int:
-    """The steps whose having been done can still change something at rung `start` or below it."""
-    matters = 0
-    for rung in playbook.ladder[start:]:
-        matters |= bits[rung.step]
-        for hazard in steps[rung.step].hazards:
-            matters |= bits.get(hazard.eased_by or "", 0)
-    return matters
+def _after(step: Step) -> str:
+    return step.undo.after if step.undo else "never"
 
 
-def _climb(rung: _Rung, states: dict[int, FloatArray], tally: _Tally) -> dict[int, FloatArray]:
-    """Take every state over one rung: rules 1 to 6 of method, section 3. Masses have shape (G, K)."""
-    below: dict[int, FloatArray] = defaultdict(lambda: np.zeros_like(next(iter(states.values()))))
-    for done, mass in states.items():
-        tally.arriving += mass.sum(axis=0)
-        if done & rung.bit:
-            below[done & rung.matters_below] += mass
+def _add(states: dict, key: object, mass: FloatArray) -> None:  # type: ignore[type-arg]
+    states[key] = states[key] + mass if key in states else mass
+
+
+def _merged(states: _States, bits: int, checks: frozenset[int]) -> _States:
+    """The states with everything forgotten that can no longer change anything, like ones added up."""
+    out: _States = defaultdict()
+    for (footing, done, found), mass in states.items():
+        if not mass.any():
             continue
-        here = mass * rung.applies
-        could_not = here * (1 - rung.step.done)
-        carried = here - could_not
-        cured = carried * rung.cures
-        reach, tried = here.sum(axis=0), carried.sum(axis=0)
-        tally.reach += reach
-        tally.effort += reach * rung.effort + tried * rung.retest_effort
-        tally.elapsed += reach * rung.elapsed + tried * rung.retest_elapsed
-        tally.harm += tried * rung.harm(done)
-        tally.ended += cured.sum(axis=0)
-        below[done & rung.matters_below] += mass - here + could_not
-        below[(done | rung.bit) & rung.matters_below] += carried - cured
-    if len(below) > _MOST_STATES:
-        raise BadInput(
-            f"from '{rung.step.id}' on, steps that may or may not be done hang together in too many ways to be worked"
-            " out; let fewer steps stand twice, or fewer safeguards be uncertain",
-            path="ladder",
-        )
-    return {done: mass for done, mass in below.items() if mass.any()}
+        known = tuple(number if check in checks else -1 for check, number in enumerate(found))
+        _add(out, (footing, done & bits, known), mass)
+    return dict(out)
 
 
-def _figures(
-    playbook: Playbook, rungs: list[_Rung], tallies: list[_Tally], left: FloatArray, prior: FloatArray
-) -> Forecast:
-    hand_off = playbook.default_hand_off
-    extra = effort_minutes(hand_off.effort, playbook.policy.weights) if hand_off else 0.0
-    given_cause = left * extra + sum((tally.effort for tally in tallies), np.zeros(len(prior)))
-    elapsed = left * (elapsed_minutes(hand_off.effort) if hand_off else 0.0)
-    elapsed = elapsed + sum((tally.elapsed for tally in tallies), np.zeros(len(prior)))
-    figures = [_rung_figures(rung, tally, prior) for rung, tally in zip(rungs, tallies, strict=True)]
-    causes = all_causes(playbook)
+def _figures(ledger: _Ledger, nodes: list[Node], causes: list[str]) -> Forecast:
+    rows = [(node, _rung(node, ledger.rows[node.index])) for node in nodes]
+    main = tuple(row for node, row in rows if node.parent is None)
     return Forecast(
-        effort=float(given_cause @ prior),
-        harm=sum(rung.harm for rung in figures),
-        elapsed=float(elapsed @ prior),
-        resolved=sum(rung.resolved for rung in figures),
-        worked_around=sum(rung.worked_around for rung in figures),
-        handed_off=float(left @ prior),
-        sent_on=0.0,
-        rungs=tuple(figures),
-        by_cause={cause.id: float(minutes) for cause, minutes in zip(causes, given_cause, strict=True)},
+        effort=float(ledger.effort @ ledger.prior),
+        harm=ledger.harm,
+        elapsed=ledger.elapsed,
+        resolved=sum(row.resolved for row in main),
+        worked_around=sum(row.worked_around for row in main),
+        handed_off=ledger.handed_off,
+        sent_on=ledger.sent_on,
+        rungs=main,
+        side=tuple(row for node, row in rows if node.parent is not None),
+        by_cause={cause: float(minutes) for cause, minutes in zip(causes, ledger.effort, strict=True)},
     )
 
 
-def _rung_figures(rung: _Rung, tally: _Tally, prior: FloatArray) -> RungForecast:
-    ended = float(tally.ended @ prior)
-    is_fix = rung.step.kind == "fix"
-    return RungForecast(
-        step=rung.step.id,
-        arriving=float(tally.arriving @ prior),
-        reach=float(tally.reach @ prior),
-        resolved=ended if is_fix else 0.0,
-        worked_around=0.0 if is_fix else ended,
-        effort=float(tally.effort @ prior),
-        harm=float(tally.harm @ prior),
-    )
+def _rung(node: Node, row: _Row) -> RungForecast:
+    return RungForecast(path=node.path, step=node.step.id, **{name: getattr(row, name) for name in _Row.__slots__})

@@ -3,6 +3,7 @@
 Kept apart from the forecast because files, screens and review ask for these of a single step too.
 """
 
+import math
 from collections.abc import Collection
 
 from mildladder.core.model import Chance, Effort, Hazard, Step, Weights
@@ -18,6 +19,8 @@ __all__ = [
     "harm_points",
     "hazard_points",
     "risk_grade",
+    "search_rounds",
+    "undo_factor",
 ]
 
 CHANCES = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
@@ -51,15 +54,27 @@ def elapsed_minutes(effort: Effort) -> float:
     return effort.hands_on + effort.wait + effort.travel
 
 
-def hazard_points(step: Step, hazard: Hazard, is_eased: bool) -> float:
-    """Harm points that one hazard of a step adds each time the step is carried out."""
-    undo = UNDO_FACTORS[step.undo.possible if step.undo else "no"]
+def undo_factor(step: Step) -> float:
+    """What is left of a step's harm, seeing how far it can be undone."""
+    return UNDO_FACTORS[step.undo.possible if step.undo else "no"]
+
+
+def hazard_points(hazard: Hazard, undo: float, is_eased: bool) -> float:
+    """Harm points that one hazard adds each time its step is carried out, or its footing entered (undo 1)."""
     return undo * SEVERITY_POINTS[hazard.severity] * hazard.chance * (hazard.eased_to if is_eased else 1.0)
 
 
 def harm_points(step: Step, safeguards: Collection[str] = ()) -> float:
     """Harm points of carrying out a step after `safeguards` (step ids) were carried out; none of them: bare."""
-    return sum(hazard_points(step, hazard, hazard.eased_by in safeguards) for hazard in step.hazards)
+    return sum(hazard_points(hazard, undo_factor(step), hazard.eased_by in safeguards) for hazard in step.hazards)
+
+
+def search_rounds(count: int, how: str, is_found: bool) -> float:
+    """Expected rounds of a search over `count` like suspects, one by one or by halves, when it finds one or none."""
+    halvings = math.floor(math.log2(count))
+    if how == "one-by-one":
+        return (count + 1) / 2 - 1 / count if is_found else float(count)
+    return halvings + 2 * (count - 2**halvings) / count if is_found else float(math.ceil(math.log2(count)) + 1)
 
 
 def risk_grade(points: float) -> int:

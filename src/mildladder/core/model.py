@@ -4,7 +4,7 @@ Files, store, API and the front end's types are all made from these models, so a
 Everything is frozen: a change is a new document.
 """
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
@@ -15,7 +15,11 @@ __all__ = [
     "FORMAT",
     "OUTCOMES",
     "SOMETHING_ELSE",
+    "AfterFix",
+    "Afterwards",
+    "Again",
     "Attempt",
+    "Band",
     "Baseline",
     "By",
     "Case",
@@ -27,30 +31,42 @@ __all__ = [
     "Document",
     "Effort",
     "End",
+    "Entering",
     "Fact",
+    "FactType",
     "Finding",
+    "Footing",
     "Guard",
     "HandOff",
     "HandOffRef",
     "Hazard",
     "HazardKind",
+    "Input",
     "Instruction",
     "Layer",
     "LeaveAlone",
+    "Leaving",
+    "LookAlike",
     "Need",
     "Outcome",
     "Passed",
     "Person",
     "Playbook",
+    "PlaybookRef",
     "Policy",
+    "RailEntry",
+    "Reading",
     "Retest",
     "Rung",
+    "Search",
     "Shape",
     "Sign",
+    "Source",
     "Step",
     "StepKind",
     "Symptom",
     "Undo",
+    "Variant",
     "Weights",
 ]
 
@@ -78,6 +94,12 @@ Minutes = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False, strict=True)
 Amount = Minutes
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False, strict=True)]
 Chance = Share | ChanceWord
+FactType = Literal["choice", "version", "text", "number", "yes-no", "duration"]
+FactValue = Annotated[str, Field(min_length=1, max_length=60)]
+_CLOCK = "([0-9]{1,4}H([0-9]{1,4}M)?([0-9]{1,5}S)?|[0-9]{1,4}M([0-9]{1,5}S)?|[0-9]{1,5}S)"
+Duration = Annotated[str, Field(pattern=rf"^P([0-9]{{1,4}}D|([0-9]{{1,4}}D)?T{_CLOCK})$")]
+PicturePath = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-][A-Za-z0-9_./-]*\.(png|jpg|jpeg|webp)$", max_length=200)]
+FootingRef = Id
 
 
 _UnionFormat = Literal["any_of", "primitive_type_array"]
@@ -115,10 +137,15 @@ class Shape(BaseModel):
 
 
 class Sign(Shape):
-    """What a symptom is recognised by."""
+    """What a symptom is recognised by. {name} in a message matches anything and becomes a value.
+
+    catch: how to get to see it; picture: where one lies beside the file.
+    """
 
     kind: Literal["message", "code", "seen"]
     text: Line
+    catch: Line | None = None
+    picture: PicturePath | None = None
 
 
 class LeaveAlone(Shape):
@@ -128,22 +155,50 @@ class LeaveAlone(Shape):
     why: Line
 
 
+class LookAlike(Shape):
+    """A sign that belongs to another symptom's playbook."""
+
+    sign: Line
+    playbook: Id
+
+
 class Symptom(Shape):
-    """What callers meet."""
+    """What callers meet. `lost`: what the fault takes away, which no step may then use."""
 
     says: Line
     signs: tuple[Sign, ...] = ()
     leave_alone: tuple[LeaveAlone, ...] = ()
+    see_also: tuple[LookAlike, ...] = ()
+    not_covered: Prose | None = None
+    lost: tuple[Id, ...] = ()
 
 
 class Fact(Shape):
-    """Something known or asked about the unit. `choices`: the share of cases with each value, summing to 1."""
+    """Something known or asked about the unit.
+
+    choices: of a choice fact alone, the share of cases with each value. shares: the same over sample values of any
+    other fact; without them a comparison is unknown to a forecast. Either sums to 1.
+    """
 
     id: Id
     ask: Line
     where: Line | None = None
-    type: Literal["choice"]
-    choices: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], Share], Field(min_length=1)]
+    type: FactType
+    choices: Annotated[dict[FactValue, Share], Field(min_length=1)] | None = None
+    shares: Annotated[dict[FactValue, Share], Field(min_length=1)] | None = None
+
+    @model_validator(mode="after")
+    def _choices_belong_to_choice_facts(self) -> "Fact":
+        if (self.type == "choice") != (self.choices is not None):
+            raise ValueError("a choice fact has choices, and no other fact has them")
+        if self.type == "choice" and self.shares is not None:
+            raise ValueError("the shares of a choice fact stand in its choices")
+        return self
+
+    @property
+    def spread(self) -> dict[str, float]:
+        """Share of cases by value; empty when nobody has said."""
+        return dict(self.choices or self.shares or {})
 
 
 class Cause(Shape):
@@ -185,11 +240,12 @@ class Hazard(Shape):
 
 
 class Undo(Shape):
-    """How far a step can be undone, and at what cost."""
+    """How far a step can be undone, at what cost, and whether it is put back before the next rung."""
 
     possible: Literal["yes", "partly", "no"] = "no"
     how: Prose | None = None
     effort: Effort | None = None
+    after: Literal["never", "no-change", "always"] = "never"
 
 
 class Finding(Shape):
@@ -200,13 +256,31 @@ class Finding(Shape):
     given: dict[str, Share] = {}
 
 
-class Instruction(Shape):
-    """One thing to do. {name} is filled from facts; `copy`: a command that is copied, never retyped."""
+Way = Annotated[tuple["Instruction", ...], Field(min_length=1)]
 
-    text: Prose
+
+class Instruction(Shape):
+    """One thing to do, or several `ways` of doing it, tried in turn.
+
+    {name} is filled from facts, values in signs and inputs; {not name} is the other option of a two-way input.
+    copy: a command that is copied, never retyped. when: only on units for which that condition holds. hold: counted
+    on screen.
+    """
+
+    text: Prose | None = None
+    picture: PicturePath | None = None
+    when: Line | None = None
+    hold: Duration | None = None
+    ways: Annotated[tuple[Way, ...], Field(min_length=2)] | None = None
     copy_: Annotated[Annotated[str, Field(min_length=1, max_length=2000)] | None, Field(alias="copy")] = None
 
     model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
+
+    @model_validator(mode="after")
+    def _says_one_thing(self) -> "Instruction":
+        if (self.text is None) == (self.ways is None):
+            raise ValueError("an instruction has a text, or ways, and not both")
+        return self
 
 
 class HandOffRef(Shape):
@@ -237,8 +311,82 @@ class Need(Shape):
     model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
 
 
+class Input(Shape):
+    """A value found on the way, asked once and filled into texts and commands. `form`: what it looks like."""
+
+    id: Id
+    ask: Line
+    where: Line | None = None
+    type: FactType = "text"
+    form: Line | None = None
+    options: Annotated[tuple[FactValue, ...], Field(min_length=2)] | None = None
+
+    @model_validator(mode="after")
+    def _options_belong_to_choices(self) -> "Input":
+        if (self.type == "choice") != (self.options is not None):
+            raise ValueError("an input of type choice has options, and no other input has them")
+        return self
+
+
+class Afterwards(Shape):
+    """A loose end that the step leaves, and after which ends it must be tied up."""
+
+    text: Prose
+    if_: Annotated[Literal["always", "fixed", "not-fixed"], Field(alias="if")] = "always"
+
+    model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
+
+
+class Search(Shape):
+    """A check that narrows down `count` like suspects; `round`: the effort of looking once."""
+
+    over: Line
+    count: Annotated[int, Field(ge=2, le=10_000, strict=True)]
+    how: Literal["halves", "one-by-one"]
+    round: Effort
+
+
+class Band(Shape):
+    """A range of a reading, up to `below` (None: all the rest), and the finding that it stands for."""
+
+    below: Annotated[float, Field(allow_inf_nan=False, strict=True)] | None = None
+    finding: Id
+
+
+class Reading(Shape):
+    """A number that decides the finding by the first band that it falls into."""
+
+    unit: Line | None = None
+    bands: Annotated[tuple[Band, ...], Field(min_length=1)]
+
+
+class Source(Shape):
+    """Where a step's advice comes from."""
+
+    kind: Literal["maker", "own-desk", "colleague", "article", "seller"]
+    ref: Line | None = None
+    read: date | None = None
+
+
+class Variant(Shape):
+    """What is otherwise on units for which `when` holds; keys that are left out stay as they are."""
+
+    when: Line
+    effort: Effort | None = None
+    hazards: tuple[Hazard, ...] | None = None
+    done: Share | None = None
+    fixes: dict[Id, Chance] | None = None
+    footing: FootingRef | None = None
+    to_hand: tuple[Need, ...] | None = None
+
+
 class Step(Shape):
-    """A reusable action, with everything that an agent needs to carry it out."""
+    """A reusable action, with everything that an agent needs to carry it out.
+
+    footing: the state in which it is done; None: the normal state, `any`: whatever stands. proves: when the original
+    action can be tried. watch: normal use before it can be judged. includes: steps that this one does as well.
+    uses: what must still work on the unit. unbroken: must not be interrupted once begun.
+    """
 
     id: Id
     title: Line
@@ -246,9 +394,23 @@ class Step(Shape):
     effort: Effort = Effort()
     fixes: dict[Id, Chance] = {}
     done: Share = 1.0
+    proves: Literal["in-place", "after-leaving", "after-restart"] = "in-place"
+    footing: FootingRef | None = None
     hazards: tuple[Hazard, ...] = ()
     undo: Undo | None = None
+    varies: tuple[Variant, ...] = ()
+    search: Search | None = None
     findings: tuple[Finding, ...] = ()
+    reading: Reading | None = None
+    needs: tuple[Id, ...] = ()
+    includes: tuple[Id, ...] = ()
+    inputs: tuple[Input, ...] = ()
+    uses: tuple[Id, ...] = ()
+    unbroken: bool = False
+    watch: Duration | None = None
+    afterwards: tuple[Afterwards, ...] = ()
+    beware: tuple[Prose, ...] = ()
+    source: Source | None = None
     do: tuple[Instruction, ...] = ()
     say: Prose | None = None
     guard: tuple[Guard, ...] = ()
@@ -264,12 +426,66 @@ class Step(Shape):
         return self.kind in ("fix", "workaround")
 
 
+class Footing(Shape):
+    """A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered."""
+
+    id: Id
+    title: Line
+    within: Id | None = None
+    enter: "Entering"
+    leave: "Leaving"
+
+
+class Leaving(Effort):
+    """What leaving a footing costs, and how it is done."""
+
+    do: tuple[Instruction, ...] = ()
+
+
+class Entering(Leaving):
+    """What entering a footing costs, how it is done, and what harm it can do."""
+
+    hazards: tuple[Hazard, ...] = ()
+    to_hand: tuple[Need, ...] = ()
+
+
+class Again(Shape):
+    """In a could-not rail: the step is offered once more, and can now be carried out."""
+
+    again: Literal[True]
+
+
+class PlaybookRef(Shape):
+    """The end of a rail: the case goes on in another playbook."""
+
+    playbook: Id
+
+
 class Rung(Shape):
-    """A step's place on the ladder. `note`: why it stands there."""
+    """A step's place on the ladder. `note`: why it stands there.
+
+    on: side rails, each climbed after one finding or outcome of the step. trial: neighbouring rungs of one trial are
+    done in a row and tested once. keep: rungs that stay together in this order. pin: first or last of all.
+    """
 
     step: Id
     when: Line | None = None
     note: Prose | None = None
+    on: dict[Id, Annotated[tuple["RailEntry", ...], Field(max_length=200)]] = {}
+    trial: Id | None = None
+    keep: Id | None = None
+    pin: Literal["first", "last"] | None = None
+    optional: bool = False
+
+
+RailEntry = Rung | Again | HandOffRef | PlaybookRef
+
+
+class AfterFix(Shape):
+    """A prevention, offered once the fault is resolved."""
+
+    step: Id
+    when: Line | None = None
 
 
 class Retest(Shape):
@@ -318,8 +534,11 @@ class Playbook(Shape):
     symptom: Symptom
     facts: tuple[Fact, ...] = ()
     causes: Annotated[tuple[Cause, ...], Field(min_length=1)]
+    footings: tuple[Footing, ...] = ()
+    restart: Effort | None = None
     steps: tuple[Step, ...]
     ladder: Annotated[tuple[Rung, ...], Field(max_length=1000)]
+    after_fix: tuple[AfterFix, ...] = ()
     retest: Retest | None = None
     hand_offs: tuple[HandOff, ...] = ()
     policy: Policy = Policy()
@@ -436,3 +655,7 @@ class Case(Shape):
 def minutes_between(start: datetime, end: datetime) -> float:
     """Minutes from start to end, never negative."""
     return max(0.0, (end - start).total_seconds() / 60)
+
+
+for _shape in (Instruction, Footing, Rung, Playbook):
+    _shape.model_rebuild()
