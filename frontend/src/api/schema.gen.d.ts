@@ -302,7 +302,10 @@ export interface components {
         };
         /**
          * Fact
-         * @description Something known or asked about the unit. `choices`: the share of cases with each value, summing to 1.
+         * @description Something known or asked about the unit.
+         *
+         *     choices: of a choice fact alone, the share of cases with each value. shares: the same over sample values of any
+         *     other fact; without them a comparison is unknown to a forecast. Either sums to 1.
          */
         Fact: {
             /** Id */
@@ -316,17 +319,29 @@ export interface components {
             where?: string | null;
             /**
              * Type
-             * @constant
+             * @enum {string}
              */
-            type: "choice";
-            /** Choices */
-            choices: {
+            type: "choice" | "version" | "text" | "number" | "yes-no" | "duration";
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: {
                 [key: string]: number;
-            };
+            } | null;
+            /**
+             * Shares
+             * @default null
+             */
+            shares?: {
+                [key: string]: number;
+            } | null;
         };
         /**
          * Forecast
          * @description Figures of a whole ladder a case: means of effort minutes, harm points and clock minutes, and shares of ends.
+         *
+         *     rungs: the main line; side: every rung of its rails, in the order of the ladder.
          */
         Forecast: {
             /** Effort */
@@ -345,6 +360,8 @@ export interface components {
             sent_on: number;
             /** Rungs */
             rungs: components["schemas"]["RungForecast"][];
+            /** Side */
+            side: components["schemas"]["RungForecast"][];
             /** By Cause */
             by_cause: {
                 [key: string]: number;
@@ -366,10 +383,13 @@ export interface components {
          * RungForecast
          * @description Figures of one rung, as shares of, or means over, all cases of the symptom.
          *
-         *     arriving: share still unresolved above it; reach: share for which its step comes up; effort in effort minutes,
-         *     harm in harm points, both a case.
+         *     path: its place, such as ``ladder.3.on.blocked.0``. arriving: share still unresolved that comes to it; reach: share
+         *     for which its step comes up. With its side rails counted in: what was resolved, worked around, handed off and sent
+         *     on there, effort in effort minutes (the switch into its footing too) and harm in harm points, a case.
          */
         RungForecast: {
+            /** Path */
+            path: string;
             /** Step */
             step: string;
             /** Arriving */
@@ -380,6 +400,10 @@ export interface components {
             resolved: number;
             /** Worked Around */
             worked_around: number;
+            /** Handed Off */
+            handed_off: number;
+            /** Sent On */
+            sent_on: number;
             /** Effort */
             effort: number;
             /** Harm */
@@ -387,7 +411,9 @@ export interface components {
         };
         /**
          * Sign
-         * @description What a symptom is recognised by.
+         * @description What a symptom is recognised by. {name} in a message matches anything and becomes a value.
+         *
+         *     catch: how to get to see it; picture: where one lies beside the file.
          */
         Sign: {
             /**
@@ -397,6 +423,16 @@ export interface components {
             kind: "message" | "code" | "seen";
             /** Text */
             text: string;
+            /**
+             * Catch
+             * @default null
+             */
+            catch?: string | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * StepTitle
@@ -444,7 +480,7 @@ export interface components {
         };
         /**
          * DraftView
-         * @description A draft with every figure that its screen shows. `judged`: one for each rung; `broken`: the bonds not kept.
+         * @description A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept.
          */
         DraftView: {
             playbook: components["schemas"]["Playbook"];
@@ -452,8 +488,8 @@ export interface components {
             revision: number;
             saved: components["schemas"]["SavedBy"];
             forecast: components["schemas"]["Forecast"];
-            /** Judged */
-            judged: components["schemas"]["Judged"][];
+            /** Rows */
+            rows: components["schemas"]["RowView"][];
             /** Bonds */
             bonds: components["schemas"]["BondView"][];
             /** Broken */
@@ -463,6 +499,57 @@ export interface components {
             published: components["schemas"]["EditionView"] | null;
             /** Is Published */
             is_published: boolean;
+        };
+        /**
+         * AfterFix
+         * @description A prevention, offered once the fault is resolved.
+         */
+        AfterFix: {
+            /** Step */
+            step: string;
+            /**
+             * When
+             * @default null
+             */
+            when?: string | null;
+        };
+        /**
+         * Afterwards
+         * @description A loose end that the step leaves, and after which ends it must be tied up.
+         */
+        Afterwards: {
+            /** Text */
+            text: string;
+            /**
+             * If
+             * @default always
+             * @enum {string}
+             */
+            if?: "always" | "fixed" | "not-fixed";
+        };
+        /**
+         * Again
+         * @description In a could-not rail: the step is offered once more, and can now be carried out.
+         */
+        Again: {
+            /**
+             * Again
+             * @constant
+             */
+            again: true;
+        };
+        /**
+         * Band
+         * @description A range of a reading, up to `below` (None: all the rest), and the finding that it stands for.
+         */
+        Band: {
+            /**
+             * Below
+             * @default null
+             */
+            below?: number | null;
+            /** Finding */
+            finding: string;
         };
         /**
          * BondView
@@ -554,6 +641,53 @@ export interface components {
             parts?: number;
         };
         /**
+         * Entering
+         * @description What entering a footing costs, how it is done, and what harm it can do.
+         */
+        Entering: {
+            /**
+             * Hands On
+             * @default 0
+             */
+            hands_on?: number;
+            /**
+             * By
+             * @default desk
+             * @enum {string}
+             */
+            by?: "caller" | "desk" | "visit";
+            /**
+             * Wait
+             * @default 0
+             */
+            wait?: number;
+            /**
+             * Travel
+             * @default 0
+             */
+            travel?: number;
+            /**
+             * Parts
+             * @default 0
+             */
+            parts?: number;
+            /**
+             * Do
+             * @default []
+             */
+            do?: components["schemas"]["Instruction"][];
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards?: components["schemas"]["Hazard"][];
+            /**
+             * To Hand
+             * @default []
+             */
+            to_hand?: components["schemas"]["Need"][];
+        };
+        /**
          * Finding
          * @description One result of a step. `given`: P(finding | cause), with "*" for the causes not listed; relative weights.
          */
@@ -569,6 +703,23 @@ export interface components {
             given?: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Footing
+         * @description A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered.
+         */
+        Footing: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Within
+             * @default null
+             */
+            within?: string | null;
+            enter: components["schemas"]["Entering"];
+            leave: components["schemas"]["Leaving"];
         };
         /**
          * Guard
@@ -651,12 +802,70 @@ export interface components {
             eased_to?: number;
         };
         /**
+         * Input
+         * @description A value found on the way, asked once and filled into texts and commands. `form`: what it looks like.
+         */
+        Input: {
+            /** Id */
+            id: string;
+            /** Ask */
+            ask: string;
+            /**
+             * Where
+             * @default null
+             */
+            where?: string | null;
+            /**
+             * Type
+             * @default text
+             * @enum {string}
+             */
+            type?: "choice" | "version" | "text" | "number" | "yes-no" | "duration";
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /**
+             * Options
+             * @default null
+             */
+            options?: string[] | null;
+        };
+        /**
          * Instruction
-         * @description One thing to do. {name} is filled from facts; `copy`: a command that is copied, never retyped.
+         * @description One thing to do, or several `ways` of doing it, tried in turn.
+         *
+         *     {name} is filled from facts, values in signs and inputs; {not name} is the other option of a two-way input.
+         *     copy: a command that is copied, never retyped. when: only on units for which that condition holds. hold: counted
+         *     on screen.
          */
         Instruction: {
-            /** Text */
-            text: string;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when?: string | null;
+            /**
+             * Hold
+             * @default null
+             */
+            hold?: string | null;
+            /**
+             * Ways
+             * @default null
+             */
+            ways?: components["schemas"]["Instruction"][][] | null;
             /**
              * Copy
              * @default null
@@ -665,7 +874,7 @@ export interface components {
         };
         /**
          * Judged
-         * @description What the lead's judgement of a rung's step comes to.
+         * @description What the lead's judgement of a step comes to, where a rung puts it; `by_unit`: it differs between units.
          *
          *     effort: effort minutes; elapsed, hands_on, wait, travel: minutes on the clock; parts: money; harm: harm points bare
          *     and eased by what stands above; bare, eased: the risk grades 0 to 4 of those.
@@ -708,6 +917,53 @@ export interface components {
             why: string;
         };
         /**
+         * Leaving
+         * @description What leaving a footing costs, and how it is done.
+         */
+        Leaving: {
+            /**
+             * Hands On
+             * @default 0
+             */
+            hands_on?: number;
+            /**
+             * By
+             * @default desk
+             * @enum {string}
+             */
+            by?: "caller" | "desk" | "visit";
+            /**
+             * Wait
+             * @default 0
+             */
+            wait?: number;
+            /**
+             * Travel
+             * @default 0
+             */
+            travel?: number;
+            /**
+             * Parts
+             * @default 0
+             */
+            parts?: number;
+            /**
+             * Do
+             * @default []
+             */
+            do?: components["schemas"]["Instruction"][];
+        };
+        /**
+         * LookAlike
+         * @description A sign that belongs to another symptom's playbook.
+         */
+        LookAlike: {
+            /** Sign */
+            sign: string;
+            /** Playbook */
+            playbook: string;
+        };
+        /**
          * Need
          * @description Something that must be to hand. `from`: where it is fetched.
          */
@@ -747,10 +1003,22 @@ export interface components {
             facts?: components["schemas"]["Fact"][];
             /** Causes */
             causes: components["schemas"]["Cause"][];
+            /**
+             * Footings
+             * @default []
+             */
+            footings?: components["schemas"]["Footing"][];
+            /** @default null */
+            restart?: components["schemas"]["Effort"] | null;
             /** Steps */
             steps: components["schemas"]["Step"][];
             /** Ladder */
             ladder: components["schemas"]["Rung"][];
+            /**
+             * After Fix
+             * @default []
+             */
+            after_fix?: components["schemas"]["AfterFix"][];
             /** @default null */
             retest?: components["schemas"]["Retest"] | null;
             /**
@@ -773,6 +1041,14 @@ export interface components {
              *     }
              */
             policy?: components["schemas"]["Policy"];
+        };
+        /**
+         * PlaybookRef
+         * @description The end of a rail: the case goes on in another playbook.
+         */
+        PlaybookRef: {
+            /** Playbook */
+            playbook: string;
         };
         /**
          * Policy
@@ -803,6 +1079,19 @@ export interface components {
             weights?: components["schemas"]["Weights"];
         };
         /**
+         * Reading
+         * @description A number that decides the finding by the first band that it falls into.
+         */
+        Reading: {
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: string | null;
+            /** Bands */
+            bands: components["schemas"]["Band"][];
+        };
+        /**
          * Retest
          * @description Trying the original action again; its minutes are those of whoever did the step before it.
          */
@@ -821,8 +1110,51 @@ export interface components {
             wait?: number;
         };
         /**
+         * RowView
+         * @description One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
+         *
+         *     label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung that it is or hangs on. via: what
+         *     opens the rail, on its first row. footing: title of the state in which the step is done. varies: where the step is
+         *     different, in words.
+         */
+        RowView: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Depth */
+            depth: number;
+            /** Index */
+            index: number;
+            /** Via */
+            via: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rung" | "again" | "hand-off" | "playbook";
+            /** Says */
+            says: string;
+            /** Step */
+            step: string | null;
+            /** When */
+            when: string | null;
+            /** Note */
+            note: string | null;
+            /** Footing */
+            footing: string | null;
+            /** Trial */
+            trial: string | null;
+            /** Varies */
+            varies: string[];
+            judged: components["schemas"]["Judged"] | null;
+        };
+        /**
          * Rung
          * @description A step's place on the ladder. `note`: why it stands there.
+         *
+         *     on: side rails, each climbed after one finding or outcome of the step. trial: neighbouring rungs of one trial are
+         *     done in a row and tested once. keep: rungs that stay together in this order. pin: first or last of all.
          */
         Rung: {
             /** Step */
@@ -837,6 +1169,33 @@ export interface components {
              * @default null
              */
             note?: string | null;
+            /**
+             * On
+             * @default {}
+             */
+            on?: {
+                [key: string]: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
+            };
+            /**
+             * Trial
+             * @default null
+             */
+            trial?: string | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep?: string | null;
+            /**
+             * Pin
+             * @default null
+             */
+            pin?: ("first" | "last") | null;
+            /**
+             * Optional
+             * @default false
+             */
+            optional?: boolean;
         };
         /**
          * SavedBy
@@ -854,8 +1213,49 @@ export interface components {
             label: string;
         };
         /**
+         * Search
+         * @description A check that narrows down `count` like suspects; `round`: the effort of looking once.
+         */
+        Search: {
+            /** Over */
+            over: string;
+            /** Count */
+            count: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "halves" | "one-by-one";
+            round: components["schemas"]["Effort"];
+        };
+        /**
+         * Source
+         * @description Where a step's advice comes from.
+         */
+        Source: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "maker" | "own-desk" | "colleague" | "article" | "seller";
+            /**
+             * Ref
+             * @default null
+             */
+            ref?: string | null;
+            /**
+             * Read
+             * @default null
+             */
+            read?: string | null;
+        };
+        /**
          * Step
          * @description A reusable action, with everything that an agent needs to carry it out.
+         *
+         *     footing: the state in which it is done; None: the normal state, `any`: whatever stands. proves: when the original
+         *     action can be tried. watch: normal use before it can be judged. includes: steps that this one does as well.
+         *     uses: what must still work on the unit. unbroken: must not be interrupted once begun.
          */
         Step: {
             /** Id */
@@ -890,6 +1290,17 @@ export interface components {
              */
             done?: number;
             /**
+             * Proves
+             * @default in-place
+             * @enum {string}
+             */
+            proves?: "in-place" | "after-leaving" | "after-restart";
+            /**
+             * Footing
+             * @default null
+             */
+            footing?: string | null;
+            /**
              * Hazards
              * @default []
              */
@@ -897,10 +1308,61 @@ export interface components {
             /** @default null */
             undo?: components["schemas"]["Undo"] | null;
             /**
+             * Varies
+             * @default []
+             */
+            varies?: components["schemas"]["Variant"][];
+            /** @default null */
+            search?: components["schemas"]["Search"] | null;
+            /**
              * Findings
              * @default []
              */
             findings?: components["schemas"]["Finding"][];
+            /** @default null */
+            reading?: components["schemas"]["Reading"] | null;
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: string[];
+            /**
+             * Includes
+             * @default []
+             */
+            includes?: string[];
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs?: components["schemas"]["Input"][];
+            /**
+             * Uses
+             * @default []
+             */
+            uses?: string[];
+            /**
+             * Unbroken
+             * @default false
+             */
+            unbroken?: boolean;
+            /**
+             * Watch
+             * @default null
+             */
+            watch?: string | null;
+            /**
+             * Afterwards
+             * @default []
+             */
+            afterwards?: components["schemas"]["Afterwards"][];
+            /**
+             * Beware
+             * @default []
+             */
+            beware?: string[];
+            /** @default null */
+            source?: components["schemas"]["Source"] | null;
             /**
              * Do
              * @default []
@@ -944,7 +1406,7 @@ export interface components {
         };
         /**
          * Symptom
-         * @description What callers meet.
+         * @description What callers meet. `lost`: what the fault takes away, which no step may then use.
          */
         Symptom: {
             /** Says */
@@ -959,10 +1421,25 @@ export interface components {
              * @default []
              */
             leave_alone?: components["schemas"]["LeaveAlone"][];
+            /**
+             * See Also
+             * @default []
+             */
+            see_also?: components["schemas"]["LookAlike"][];
+            /**
+             * Not Covered
+             * @default null
+             */
+            not_covered?: string | null;
+            /**
+             * Lost
+             * @default []
+             */
+            lost?: string[];
         };
         /**
          * Undo
-         * @description How far a step can be undone, and at what cost.
+         * @description How far a step can be undone, at what cost, and whether it is put back before the next rung.
          */
         Undo: {
             /**
@@ -978,6 +1455,49 @@ export interface components {
             how?: string | null;
             /** @default null */
             effort?: components["schemas"]["Effort"] | null;
+            /**
+             * After
+             * @default never
+             * @enum {string}
+             */
+            after?: "never" | "no-change" | "always";
+        };
+        /**
+         * Variant
+         * @description What is otherwise on units for which `when` holds; keys that are left out stay as they are.
+         */
+        Variant: {
+            /** When */
+            when: string;
+            /** @default null */
+            effort?: components["schemas"]["Effort"] | null;
+            /**
+             * Hazards
+             * @default null
+             */
+            hazards?: components["schemas"]["Hazard"][] | null;
+            /**
+             * Done
+             * @default null
+             */
+            done?: number | null;
+            /**
+             * Fixes
+             * @default null
+             */
+            fixes?: {
+                [key: string]: number | ("nearly-always" | "usually" | "often" | "sometimes" | "rarely");
+            } | null;
+            /**
+             * Footing
+             * @default null
+             */
+            footing?: string | null;
+            /**
+             * To Hand
+             * @default null
+             */
+            to_hand?: components["schemas"]["Need"][] | null;
         };
         /**
          * Weights
@@ -1171,6 +1691,9 @@ export interface components {
         /**
          * ClimbView
          * @description Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
+         *
+         *     tested: titles of the steps that are tested together now; leave: what the unit must be brought back from before
+         *     the case is closed; sent_on: the playbook in which it goes on.
          */
         ClimbView: {
             /** Id */
@@ -1202,10 +1725,16 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "confirm" | "hand-off" | "ended";
+            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "confirm" | "hand-off" | "sent-on" | "ended";
             /** Rungs */
             rungs: number;
             current: components["schemas"]["CurrentStep"] | null;
+            /** Tested */
+            tested: string[];
+            /** Leave */
+            leave: components["schemas"]["Passage"][];
+            /** Sent On */
+            sent_on: string | null;
             question: components["schemas"]["Question"] | null;
             /** Answers */
             answers: components["schemas"]["Answer"][];
@@ -1317,17 +1846,20 @@ export interface components {
         /**
          * CurrentStep
          * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
-         *     `cost`: what the caller is told first, None when there is nothing worth saying.
+         *     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
+         *     `retest`: how to try the original action, in order.
          *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
          *     that ends nothing. `since`: when it came up.
          */
         CurrentStep: {
             step: components["schemas"]["Step"];
-            /** Rung */
-            rung: number;
+            /** Label */
+            label: string;
             /** Note */
             note: string | null;
+            /** Before */
+            before: components["schemas"]["Passage"][];
             /** Do */
             do: components["schemas"]["FilledInstruction"][];
             /** To Hand */
@@ -1347,7 +1879,7 @@ export interface components {
             /** Chance Here */
             chance_here: number | null;
             /** Retest */
-            retest: string | null;
+            retest: string[];
             /**
              * Since
              * Format: date-time
@@ -1356,7 +1888,7 @@ export interface components {
         };
         /**
          * Ended
-         * @description The case is closed or handed on.
+         * @description The case is closed, handed on to a team, or sent on to another playbook (`sent_on`).
          */
         Ended: {
             /**
@@ -1375,6 +1907,11 @@ export interface components {
              */
             hand_off?: string | null;
             /**
+             * Sent On
+             * @default null
+             */
+            sent_on?: string | null;
+            /**
              * Confirmed
              * @default none
              * @enum {string}
@@ -1383,7 +1920,7 @@ export interface components {
         };
         /**
          * FactGiven
-         * @description A fact was asked; `value` None: nobody can tell.
+         * @description A fact, or the input of a step, was asked; `value` None: nobody can tell.
          */
         FactGiven: {
             /**
@@ -1398,16 +1935,34 @@ export interface components {
         };
         /**
          * FilledInstruction
-         * @description One instruction for this unit. `text`: Markdown; `copy`: a command ready to copy.
+         * @description One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
          */
         FilledInstruction: {
-            /** Text */
-            text: string;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
             /**
              * Copy Text
              * @default null
              */
             copy_text?: string | null;
+            /**
+             * Hold
+             * @default null
+             */
+            hold?: number | null;
+            /**
+             * Only Where
+             * @default null
+             */
+            only_where?: string | null;
+            /**
+             * Ways
+             * @default []
+             */
+            ways?: components["schemas"]["FilledInstruction"][][];
         };
         /**
          * GuardAnswered
@@ -1467,10 +2022,26 @@ export interface components {
             text: string;
         };
         /**
+         * Passage
+         * @description Something to do before or after the step itself: entering or leaving a footing, putting a setting back.
+         */
+        Passage: {
+            /** Title */
+            title: string;
+            /** Do */
+            do: components["schemas"]["FilledInstruction"][];
+        };
+        /**
          * PathRung
-         * @description One rung beside the guided case. `says`: what came of it, or why it was passed over.
+         * @description One row beside the guided case. `says`: what came of it, or why it was passed over; depth: rails deep.
          */
         PathRung: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Depth */
+            depth: number;
             /** Title */
             title: string;
             /** Step */
@@ -1485,13 +2056,22 @@ export interface components {
         };
         /**
          * Question
-         * @description A fact that must be known before the ladder goes on.
+         * @description A fact or value that must be known before the ladder goes on. `form`: what it looks like.
          */
         Question: {
+            /** Id */
+            id: string;
             /** Ask */
             ask: string;
             /** Where */
             where: string | null;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "choice" | "version" | "text" | "number" | "yes-no" | "duration";
+            /** Form */
+            form: string | null;
         };
         /**
          * Started

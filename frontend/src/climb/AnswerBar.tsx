@@ -1,5 +1,5 @@
-import { useState } from "react";
-import type { Answer, ClimbView, Move } from "../api/types";
+import { type FormEvent, useState } from "react";
+import type { Answer, ClimbView, Move, Question } from "../api/types";
 import { Key } from "../ui/Key";
 import { type Keys, useKeys } from "../ui/useKeys";
 
@@ -28,6 +28,9 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
       aria-busy={isSending}
       className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
     >
+      {view.question && !["choice", "yes-no"].includes(view.question.type) && (
+        <ValueField question={view.question} onRecord={onRecord} />
+      )}
       {shown.map((answer) => (
         <AnswerButton key={answer.label} answer={answer} onRecord={onRecord} />
       ))}
@@ -47,6 +50,32 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
         </button>
       )}
     </section>
+  );
+};
+
+/** A value that is typed in: a number, a version, an address. */
+const ValueField = ({ question, onRecord }: { question: Question; onRecord: (move: Move) => void }) => {
+  const [value, setValue] = useState("");
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (value.trim()) onRecord({ kind: "fact", fact: question.id, value: value.trim() });
+  };
+  return (
+    <form className="flex items-center gap-2" onSubmit={submit}>
+      <input
+        autoFocus
+        aria-label={question.ask}
+        className="field w-56"
+        maxLength={300}
+        inputMode={question.type === "number" ? "decimal" : "text"}
+        placeholder={question.form ?? question.type}
+        value={value}
+        onChange={(event) => setValue(event.target.value)}
+      />
+      <button type="submit" className="button" data-tone="main" disabled={!value.trim()}>
+        Enter it <Key>↵</Key>
+      </button>
+    </form>
   );
 };
 

@@ -1,5 +1,5 @@
 import type { ClimbView } from "../api/types";
-import { rungsOf } from "../taper/ladderTaper";
+import { leftAtFoot, taperRungs } from "../taper/ladderTaper";
 import { taper } from "../taper/taper";
 
 const ROW = 54;
@@ -8,7 +8,9 @@ const BOX = { width: 92, row: ROW, middle: 52 };
 /** The slim taper with the path so far: what came of each rung, which were passed over and why, where one stands. */
 export const ClimbPath = ({ view }: { view: ClimbView }) => {
   const { forecast } = view;
-  const drawing = taper(rungsOf(forecast), forecast.handed_off + forecast.sent_on, BOX);
+  const paths = view.path.map(({ path }) => path);
+  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
+  const lines = drawing.rungs.flatMap((rung) => [rung, ...rung.side]);
   return (
     <section aria-label="The path so far" className="overflow-auto border-rule border-r py-4 pl-4 max-lg:hidden">
       <div className="relative" style={{ height: drawing.height }}>
@@ -17,7 +19,7 @@ export const ClimbPath = ({ view }: { view: ClimbView }) => {
           <path d={drawing.leftRail} className="fill-none stroke-rail" strokeWidth={2} />
           <path d={drawing.rightRail} className="fill-none stroke-rail" strokeWidth={2} />
           {view.path.map((rung, index) => {
-            const at = drawing.rungs[index];
+            const at = lines[index];
             return (
               at && <PathRung key={at.y} state={rung.state} says={rung.says} left={at.left} right={at.right} y={at.y} />
             );
@@ -33,7 +35,10 @@ export const ClimbPath = ({ view }: { view: ClimbView }) => {
               className="flex flex-col justify-center pr-2 pl-[7.25rem] text-tiny text-faint data-[state=now]:font-bold data-[state=now]:text-ink"
               title={rung.title}
             >
-              <span className="line-clamp-2 leading-tight">{rung.title}</span>
+              <span className="line-clamp-2 leading-tight">
+                {rung.depth > 0 && `${rung.label} `}
+                {rung.title}
+              </span>
               {rung.says && rung.state !== "now" && (
                 <span className={`line-clamp-1 leading-tight ${rung.state === "tried" ? "text-ink" : "italic"}`}>
                   {rung.says}

@@ -2,7 +2,7 @@ import type { ClimbView } from "../api/types";
 import { trimmed } from "../ui/format";
 import { Prose } from "../ui/Instructions";
 import { useKeys } from "../ui/useKeys";
-import { CopyButton } from "./CopyButton";
+import { InstructionList, Passages } from "./InstructionList";
 import { useNow } from "./useNow";
 
 interface CurrentStepProps {
@@ -17,6 +17,11 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
   return (
     <div className="max-w-[46rem]">
       <Guards view={view} current={current} />
+      {step.beware?.map((text) => (
+        <p key={text} className="mt-3 border-brass border-l-4 px-4 py-1.5">
+          <Prose text={text} />
+        </p>
+      ))}
       <ToCaller view={view} current={current} />
       {current.to_hand.length > 0 && (
         <p className="mt-3">
@@ -24,21 +29,9 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
           {current.to_hand.join(" · ")}
         </p>
       )}
+      {view.place === "step" && <Passages passages={current.before} />}
       <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
-        {current.do.map((instruction, number) => (
-          <li key={number} className="grid grid-cols-[2rem_1fr] border-rule border-b py-2 text-[0.9375rem]">
-            <span className="text-faint">{number + 1}</span>
-            <span>
-              <Prose text={instruction.text} />
-              {instruction.copy_text && (
-                <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">
-                  <code className="break-all font-mono text-dense">{instruction.copy_text}</code>
-                  <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
-                </span>
-              )}
-            </span>
-          </li>
-        ))}
+        <InstructionList instructions={current.do} />
       </ol>
       {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
       {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
@@ -46,7 +39,7 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
         <Aside title="It has worked when" text={step.expect} />
         <Aside title="Harmless" text={step.harmless?.join(" · ")} />
         <Aside title="If it is not there" text={step.missing} />
-        <Aside title="Then try again" text={current.retest} />
+        <Aside title="Then try again" text={current.retest.join(" · ")} />
       </div>
     </div>
   );

@@ -4,6 +4,7 @@ import type { ClimbView } from "../api/types";
 import { endInWords } from "../cases/queries";
 import { CurrentStep } from "./CurrentStep";
 import { HandOffText } from "./HandOffText";
+import { Passages } from "./InstructionList";
 
 /** The one current thing of a guided case. */
 export const NowPane = ({ view }: { view: ClimbView }) => {
@@ -35,7 +36,35 @@ function content(view: ClimbView): Content {
     return {
       above: "Needed to know what comes next",
       title: question.ask,
-      below: question.where && <p className="mt-3">{question.where}</p>,
+      below: (
+        <>
+          {question.where && <p className="mt-3">{question.where}</p>}
+          {question.form && <p className="mt-1 text-faint">It looks like this: {question.form}</p>}
+        </>
+      ),
+    };
+  }
+  if (place === "test") {
+    return {
+      above: `Tested together: ${view.tested.join(", ")}`,
+      title: "Try the original action again",
+      below: (
+        <p className="mt-3 max-w-prose">
+          All of these are done. Ask the caller to try once more, then say what came of it.
+        </p>
+      ),
+    };
+  }
+  if (place === "sent-on") {
+    return {
+      above: "This ladder leads into another",
+      title: "The case goes on in another playbook",
+      below: (
+        <>
+          <Passages passages={view.leave} />
+          <HandOffText text={view.hand_off} />
+        </>
+      ),
     };
   }
   if (place === "baseline") {
@@ -58,14 +87,24 @@ function content(view: ClimbView): Content {
   if (place === "confirm") {
     return {
       title: "Fixed. How is that known?",
-      below: <p className="mt-3 max-w-prose">Say who has seen the original action work. This closes the case.</p>,
+      below: (
+        <>
+          <p className="mt-3 max-w-prose">Say who has seen the original action work. This closes the case.</p>
+          <Passages passages={view.leave} />
+        </>
+      ),
     };
   }
   if (place === "hand-off") {
     return {
       above: "Nothing is left to try on this ladder",
       title: "Hand the case on",
-      below: <HandOffText text={view.hand_off} />,
+      below: (
+        <>
+          <Passages passages={view.leave} />
+          <HandOffText text={view.hand_off} />
+        </>
+      ),
     };
   }
   return { title: endInWords(view.end ?? ""), below: <Ended view={view} /> };
@@ -73,7 +112,7 @@ function content(view: ClimbView): Content {
 
 function whyNow({ current, rungs }: ClimbView): string {
   if (!current) return "";
-  const parts = [`Rung ${current.rung + 1} of ${rungs}`];
+  const parts = [`Rung ${current.label} of ${rungs}`];
   if (current.note) parts.push(current.note);
   if (current.chance_here != null)
     parts.push(`ends ${Math.round(current.chance_here * 100)} % of the cases that come this far`);
@@ -111,6 +150,15 @@ const Ended = ({ view }: { view: ClimbView }) => (
       </Link>
       .
     </p>
+    {view.sent_on && (
+      <p className="mt-2">
+        It goes on in{" "}
+        <Link to={`/start?playbook=${view.sent_on}`} className="link">
+          {view.sent_on}
+        </Link>
+        : start it there with what is known.
+      </p>
+    )}
     {view.end === "handed-off" && <HandOffText text={view.hand_off} />}
     <p className="mt-6 flex gap-3">
       <Link to="/start" className="button" data-tone="main">

@@ -160,6 +160,9 @@ const SymptomChoice = ({ symptom, because, isChosen, onChoose }: SymptomChoicePr
   </label>
 );
 
+/** What a fact may be said to be at once; versions, numbers and texts are asked when they first matter. */
+const optionsOf = (fact: Fact) => (fact.type === "yes-no" ? ["yes", "no"] : Object.keys(fact.choices ?? {}));
+
 interface FactFieldProps {
   fact: Fact;
   value: string;
@@ -167,14 +170,14 @@ interface FactFieldProps {
 }
 
 const FactField = ({ fact, value, onChange }: FactFieldProps) => (
-  <div className="mt-3">
+  <div className="mt-3" hidden={optionsOf(fact).length === 0}>
     <label htmlFor={`fact-${fact.id}`} className="label">
       {fact.ask}
       {fact.where && <span className="block">{fact.where}</span>}
     </label>
     <select id={`fact-${fact.id}`} className="field" value={value} onChange={(event) => onChange(event.target.value)}>
       <option value="">Not known yet</option>
-      {Object.keys(fact.choices).map((choice) => (
+      {optionsOf(fact).map((choice) => (
         <option key={choice}>{choice}</option>
       ))}
     </select>

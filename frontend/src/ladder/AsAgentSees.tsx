@@ -1,5 +1,5 @@
 import { Fragment, type ReactNode } from "react";
-import type { Step } from "../api/types";
+import type { Instruction, Step } from "../api/types";
 import { Prose } from "../ui/Instructions";
 
 /** A step's text as the agent will meet it, before values are filled in. */
@@ -15,14 +15,21 @@ export const AsAgentSees = ({ step }: { step: Step }) => (
         <span className="text-faint">Guard, must be {guard.must}:</span> {guard.ask}
       </p>
     ))}
+    {step.beware?.map((text) => (
+      <p key={text} className="border-brass border-l-4 pl-2">
+        <Prose text={text} />
+      </p>
+    ))}
+    {step.inputs?.map((input) => (
+      <p key={input.id}>
+        <span className="text-faint">Asked once:</span> {input.ask}
+      </p>
+    ))}
     <ol className="space-y-1">
       {step.do?.map((instruction, number) => (
         <li key={number} className="grid grid-cols-[1.25rem_1fr]">
           <span className="text-faint">{number + 1}</span>
-          <span>
-            <Prose text={instruction.text} />
-            {instruction.copy && <code className="command mt-1 block w-fit break-all">{instruction.copy}</code>}
-          </span>
+          <OneInstruction instruction={instruction} />
         </li>
       ))}
     </ol>
@@ -38,6 +45,22 @@ export const AsAgentSees = ({ step }: { step: Step }) => (
       <Line name="undo">{undoInWords(step)}</Line>
     </dl>
   </div>
+);
+
+const OneInstruction = ({ instruction }: { instruction: Instruction }) => (
+  <span>
+    {instruction.when && <span className="text-slate">where {instruction.when}: </span>}
+    {instruction.text && <Prose text={instruction.text} />}
+    {instruction.copy && <code className="command mt-1 block w-fit break-all">{instruction.copy}</code>}
+    {instruction.ways?.map((way, number) => (
+      <span key={number} className="mt-0.5 block border-rule border-l-2 pl-2">
+        {number > 0 && <span className="text-faint">or: </span>}
+        {way.map((inner, place) => (
+          <OneInstruction key={place} instruction={inner} />
+        ))}
+      </span>
+    ))}
+  </span>
 );
 
 const Line = ({ name, children }: { name: string; children: ReactNode }) =>

@@ -13,7 +13,8 @@ interface InspectorProps {
 
 /** The chosen rung: why it stands here, what it is judged to cost, what was measured, and its text. */
 export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
-  const { step, index, rung, figures } = row;
+  const { step, figures } = row;
+  const { index, label, depth, when, note } = row.row;
   const count = draft.playbook.ladder.length;
   return (
     <aside
@@ -22,10 +23,10 @@ export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
     >
       <h2 className="font-bold text-lead">{step.title}</h2>
       <p className="text-dense text-faint">
-        {step.kind} · rung {index + 1} of {count}
-        {rung.when && ` · ${rung.when}`}
+        {step.kind} · rung {label} of {count}
+        {when && ` · ${when}`}
       </p>
-      <div className="mt-2 flex gap-2">
+      <div className="mt-2 flex gap-2" hidden={depth > 0}>
         <button type="button" className="button" disabled={index === 0} onClick={() => onMoveBy(-1)}>
           Move up
         </button>
@@ -34,8 +35,12 @@ export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
         </button>
       </div>
       <Part title="Why here">
-        <Note key={row.key} note={rung.note ?? ""} onSave={onNote} />
-        {bondsOf(draft, index).map((says) => (
+        {depth === 0 ? (
+          <Note key={row.key} note={note ?? ""} onSave={onNote} />
+        ) : (
+          note && <p className="text-dense">{note}</p>
+        )}
+        {bondsOf(draft, index, step.title).map((says) => (
           <p key={says} className="mt-1 text-dense">
             {says}.
           </p>
@@ -51,6 +56,11 @@ export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
       <Part title="Measured">
         <Measured row={row} />
       </Part>
+      {!!step.varies?.length && (
+        <Part title="Different by unit">
+          <Variants variants={step.varies} footings={draft.playbook.footings ?? []} />
+        </Part>
+      )}
       <Part title="As the agent will see it">
         <AsAgentSees step={step} />
       </Part>
@@ -96,8 +106,13 @@ const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }
   );
 };
 
-const bondsOf = (draft: DraftView, index: number) => [
-  ...new Set(draft.bonds.filter((bond) => bond.above === index || bond.below === index).map((bond) => bond.says)),
+/** The rules that hold this very step, out of those of its block. */
+const bondsOf = (draft: DraftView, index: number, title: string) => [
+  ...new Set(
+    draft.bonds
+      .filter((bond) => (bond.above === index || bond.below === index) && bond.says.includes(`“${title}”`))
+      .map((bond) => bond.says),
+  ),
 ];
 
 function endsInWords({ figures, step }: RungRowData): string {
@@ -113,6 +128,12 @@ const Judged = ({ row, steps }: { row: RungRowData; steps: DraftView["playbook"]
   return (
     <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-dense">
       <Pair name="effort each time" value={`${tenths(judged.effort)} effort min`} />
+      {step.search && (
+        <Pair
+          name="searching"
+          value={`${step.search.count} ${step.search.over}, ${step.search.how === "halves" ? "by halves" : "one by one"}`}
+        />
+      )}
       <Pair name="on the clock" value={`${tenths(judged.elapsed)} min`} />
       <Pair
         name="harm each time"
@@ -132,6 +153,34 @@ const Judged = ({ row, steps }: { row: RungRowData; steps: DraftView["playbook"]
     </dl>
   );
 };
+
+type Variant = NonNullable<RungRowData["step"]["varies"]>[number];
+
+/** What is otherwise on which units, each in one line. */
+const Variants = ({ variants, footings }: { variants: Variant[]; footings: { id: string; title: string }[] }) => (
+  <dl className="space-y-1 text-dense">
+    {variants.map((variant) => (
+      <div key={variant.when}>
+        <dt className="font-semibold">{variant.when}</dt>
+        <dd className="text-faint">{variantInWords(variant, footings)}</dd>
+      </div>
+    ))}
+  </dl>
+);
+
+function variantInWords(variant: Variant, footings: { id: string; title: string }[]): string {
+  const { effort, done, footing, fixes, hazards, to_hand } = variant;
+  const parts = [
+    effort &&
+      `${effort.by ?? "desk"} ${tenths(effort.hands_on ?? 0)} min${effort.wait ? ` + ${tenths(effort.wait)} wait` : ""}${effort.travel ? ` + ${tenths(effort.travel)} journey` : ""}`,
+    done != null && `can be done in ${percent(done)}`,
+    footing && `on the footing ${footings.find(({ id }) => id === footing)?.title ?? footing}`,
+    fixes && (Object.keys(fixes).length > 0 ? "ends other causes" : "ends nothing there"),
+    hazards && (hazards.length > 0 ? "other hazards" : "no hazards"),
+    to_hand && `to hand: ${to_hand.map(({ what }) => what).join(", ")}`,
+  ];
+  return parts.filter(Boolean).join("; ");
+}
 
 const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
   if (!evidence) return <p className="text-dense text-faint">No case has come to this step yet.</p>;

@@ -4,14 +4,15 @@ import { isSortable } from "@dnd-kit/react/sortable";
 import { useState } from "react";
 import type { DraftView } from "../api/types";
 import { longest } from "./bars";
+import { rowBrackets } from "./brackets";
 import { LadderTaper, TAPER_WIDTH } from "./LadderTaper";
-import { COLUMNS, RATE_WIDTH, RungRow } from "./RungRow";
-import type { RungRowData } from "./rungs";
+import { BlockRow, COLUMNS, RATE_WIDTH } from "./RungRow";
+import { type Block, keysInOrder } from "./rungs";
 import type { Refusal } from "./useDraft";
 
 interface LadderProps {
   view: DraftView;
-  rows: RungRowData[];
+  blocks: Block[];
   chosen: string;
   holders: string[];
   /** The rung that was just moved; it keeps the keyboard. */
@@ -24,10 +25,12 @@ interface LadderProps {
 
 /** The taper with its rungs beside it, row by row. */
 export const Ladder = (props: LadderProps) => {
-  const { view, rows, chosen, holders, focus, refused, onChoose, onMoveBy, onDrop } = props;
+  const { view, blocks, chosen, holders, focus, refused, onChoose, onMoveBy, onDrop } = props;
   const listKey = useCountOf(refused);
   const broken = new Set(view.broken.flatMap((bond) => [bond.above, bond.below]));
-  const most = longest(view.judged);
+  const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
+  const marks = rowBrackets(view.rows);
+  const order = keysInOrder(blocks);
   const foot = footInWords(view);
 
   const onDragEnd = ({ operation, canceled }: DragEndEvent) => {
@@ -35,8 +38,8 @@ export const Ladder = (props: LadderProps) => {
     if (canceled || !isSortable(source) || source.index === source.initialIndex) return;
     onDrop(String(source.id), source.index);
   };
-  const stepTo = (index: number) => {
-    const key = rows[index]?.key;
+  const stepFrom = (from: string, by: number) => {
+    const key = order[order.indexOf(from) + by];
     if (key) document.querySelector<HTMLElement>(`[data-rung="${CSS.escape(key)}"]`)?.focus();
   };
 
@@ -60,24 +63,25 @@ export const Ladder = (props: LadderProps) => {
         </div>
         <div className="flex border-rule border-t">
           <LadderTaper
-            rows={rows}
+            blocks={blocks}
             forecast={view.forecast}
             edition={view.is_published ? undefined : (view.published ?? undefined)}
             chosen={chosen}
           />
-          <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(rows)]}>
+          <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(blocks)]}>
             <ol className="min-w-0 flex-1">
-              {rows.map((row) => (
-                <RungRow
-                  key={row.key}
-                  row={row}
+              {blocks.map((block) => (
+                <BlockRow
+                  key={block.key}
+                  block={block}
                   most={most}
-                  isChosen={row.key === chosen}
-                  isHolding={holders.includes(row.key)}
-                  isBroken={broken.has(row.index)}
-                  focus={focus?.key === row.key ? focus : undefined}
+                  chosen={chosen}
+                  brackets={marks}
+                  isHolding={holders.includes(block.key)}
+                  isBroken={broken.has(block.index)}
+                  focus={focus}
                   onChoose={onChoose}
-                  onStep={stepTo}
+                  onStep={stepFrom}
                   onMoveBy={onMoveBy}
                 />
               ))}
@@ -106,7 +110,7 @@ function footInWords({ forecast, playbook }: DraftView): string {
   return `${Math.round(forecast.handed_off * 100)} % handed to ${team ? team.title.toLowerCase() : "somebody else"}`;
 }
 
-function spokenDrag(rows: RungRowData[]) {
+function spokenDrag(rows: Block[]) {
   const title = (id: unknown) => rows.find((row) => row.key === id)?.step.title ?? "the rung";
   const place = (source: unknown) =>
     isSortable(source as never) ? `rung ${(source as { index: number }).index + 1} of ${rows.length}` : "";

@@ -13,7 +13,7 @@ import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
 import { PublishDialog } from "./PublishDialog";
 import { RefusalBar } from "./RefusalBar";
-import { placeAfter, rungRows } from "./rungs";
+import { blocksOf, placeAfter, rungOf } from "./rungs";
 import { Totals } from "./Totals";
 import { useDraft } from "./useDraft";
 
@@ -38,8 +38,8 @@ const Builder = ({ view, draft }: BuilderProps) => {
   const [focus, setFocus] = useState<{ key: string }>();
   const [isPublishing, setPublishing] = useState(false);
   const me = useMyName();
-  const rows = rungRows(view, evidence);
-  const chosen = rows.find((row) => row.key === chosenKey) ?? rows[0];
+  const blocks = blocksOf(view, evidence);
+  const chosen = rungOf(blocks, chosenKey) ?? blocks[0];
   useKeys({ "mod+z": draft.undo, "mod+shift+z": draft.redo, "mod+y": draft.redo });
   useTitle(playbook.title);
 
@@ -50,11 +50,14 @@ const Builder = ({ view, draft }: BuilderProps) => {
       say(spoken(after, key));
     });
   };
-  const moveBy = (key: string, by: number) => moveTo(key, (index, count) => placeAfter(index, by, count));
+  const moveBy = (key: string, by: number) => {
+    const block = blocks.find((one) => key === one.key || one.side.some((side) => side.key === key));
+    if (block) moveTo(block.key, (index, count) => placeAfter(index, by, count));
+  };
   const saveNote = (key: string, title: string, note: string) =>
     draft.saveDocument((now) => {
       const { ladder } = now;
-      const at = rows.find((row) => row.key === key)?.index;
+      const at = blocks.find((block) => block.key === key)?.index;
       const noted = ladder.map((rung, index) => (index === at ? { ...rung, note: note || null } : rung));
       return { ...now, ladder: noted };
     }, `Reason of ${title} changed`);
@@ -90,7 +93,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
           type="button"
           className="button"
           data-tone="main"
-          disabled={view.is_published || rows.length === 0}
+          disabled={view.is_published || blocks.length === 0}
           onClick={() => setPublishing(true)}
         >
           {view.is_published
@@ -104,7 +107,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
         <div className="flex min-h-0 flex-1">
           <Ladder
             view={view}
-            rows={rows}
+            blocks={blocks}
             chosen={chosen.key}
             holders={draft.refusal?.holders ?? []}
             focus={focus}
@@ -154,7 +157,7 @@ const changeInWords = (change: { label: string; who: string }, me: string | unde
   change.who === me ? change.label : `${change.label} (${change.who})`;
 
 function spoken(draft: DraftView, key: string): string {
-  const row = rungRows(draft, undefined).find((candidate) => candidate.key === key);
+  const row = blocksOf(draft, undefined).find((block) => block.key === key);
   if (!row) return "";
   const { effort, harm } = draft.forecast;
   return `${row.step.title}, now rung ${row.index + 1} of ${draft.playbook.ladder.length}. A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;

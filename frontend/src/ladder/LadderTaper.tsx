@@ -1,11 +1,11 @@
 import type { EditionView, Forecast } from "../api/types";
-import { rungsOf } from "../taper/ladderTaper";
-import { notches, taper } from "../taper/taper";
+import { leftAtFoot, taperRungs } from "../taper/ladderTaper";
+import { notches, type RungLine, type SideLine, type Tab, taper } from "../taper/taper";
 import { percent } from "../ui/format";
-import type { RungRowData } from "./rungs";
+import type { Block } from "./rungs";
 
 interface LadderTaperProps {
-  rows: RungRowData[];
+  blocks: Block[];
   forecast: Forecast;
   /** The newest edition, drawn as an outline behind a draft that differs from it. */
   edition: EditionView | undefined;
@@ -16,39 +16,39 @@ export const TAPER_WIDTH = 232;
 const ROW = 48;
 const BOX = { width: 150, row: ROW, middle: 96 };
 
-/** The taper at full size: each rung as wide as its reach, notches cut into the rail, tabs for what is resolved. */
-export const LadderTaper = ({ rows, forecast, edition, chosen }: LadderTaperProps) => {
-  const left = forecast.handed_off + forecast.sent_on;
-  const drawing = taper(rungsOf(forecast), left, BOX);
+/** The taper at full size: each rung as wide as its reach, notches cut into the rail, tabs for what leaves. */
+export const LadderTaper = ({ blocks, forecast, edition, chosen }: LadderTaperProps) => {
+  const paths = blocks.flatMap((block) => [block.row.path, ...block.side.map(({ row }) => row.path)]);
+  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
   return (
     <svg aria-hidden="true" width={TAPER_WIDTH} height={drawing.height} className="block shrink-0">
       <path d={drawing.body} style={{ d: `path("${drawing.body}")` }} className="narrowing fill-well" />
-      {edition && <Ghost edition={edition} />}
+      {edition && <Ghost edition={edition} height={drawing.height} />}
       {[drawing.leftRail, drawing.rightRail].map((rail, side) => (
         <path
-          key={side}
+          key={side === 0 ? "left" : "right"}
           d={rail}
           style={{ d: `path("${rail}")` }}
           className="narrowing fill-none stroke-rail"
           strokeWidth={2.5}
         />
       ))}
-      {rows.map((row, index) => {
+      {blocks.map((block, index) => {
         const rung = drawing.rungs[index];
-        return rung && <RungOnTaper key={row.key} row={row} rung={rung} isChosen={row.key === chosen} />;
+        return rung && <BlockOnTaper key={block.key} block={block} rung={rung} chosen={chosen} />;
       })}
     </svg>
   );
 };
 
-interface RungOnTaperProps {
-  row: RungRowData;
-  rung: ReturnType<typeof taper>["rungs"][number];
-  isChosen: boolean;
+interface BlockOnTaperProps {
+  block: Block;
+  rung: RungLine;
+  chosen: string | undefined;
 }
 
-const RungOnTaper = ({ row, rung, isChosen }: RungOnTaperProps) => {
-  const { step, judged, figures } = row;
+const BlockOnTaper = ({ block, rung, chosen }: BlockOnTaperProps) => {
+  const { step, judged, figures } = block;
   const isTested = step.kind === "fix" || step.kind === "workaround";
   return (
     <g className="narrowing" style={{ transform: `translateY(${rung.y}px)` }}>
@@ -57,7 +57,7 @@ const RungOnTaper = ({ row, rung, isChosen }: RungOnTaperProps) => {
         x2={rung.right}
         y1={0}
         y2={0}
-        className={isChosen ? "stroke-brass" : "stroke-rail"}
+        className={block.key === chosen ? "stroke-brass" : "stroke-rail"}
         strokeWidth={isTested ? 4 : 3}
         strokeDasharray={step.kind === "check" ? "3 3" : undefined}
       />
@@ -75,20 +75,73 @@ const RungOnTaper = ({ row, rung, isChosen }: RungOnTaperProps) => {
       <text x={BOX.middle} y={-6} textAnchor="middle" className="fill-faint text-tiny">
         {percent(figures.reach)}
       </text>
-      {rung.tabWidth > 0 && (
-        <path
-          d={`M${rung.tabX + 2},5 h${Math.max(rung.tabWidth, 2)} v11 h${-Math.max(rung.tabWidth, 2)} z`}
-          className={step.kind === "workaround" ? "fill-paper stroke-moss" : "fill-moss stroke-moss"}
+      <Leaves tab={rung.tab} y={5} isHollow={step.kind === "workaround"} />
+      {rung.off.width > 0 && (
+        <rect
+          x={rung.off.x - 2}
+          y={6}
+          width={Math.max(rung.off.width, 2)}
+          height={10}
+          className="fill-paper stroke-clay"
           strokeWidth={1.5}
         />
       )}
+      {block.side.map((side, index) => {
+        const line = rung.side[index];
+        return (
+          side.step &&
+          line && (
+            <SideOnTaper
+              key={side.key}
+              line={line}
+              top={rung.y}
+              isChosen={side.key === chosen}
+              isHollow={side.step.kind === "workaround"}
+            />
+          )
+        );
+      })}
     </g>
   );
 };
 
-const Ghost = ({ edition }: { edition: EditionView }) => {
+interface SideOnTaperProps {
+  line: SideLine;
+  top: number;
+  isChosen: boolean;
+  isHollow: boolean;
+}
+
+const SideOnTaper = ({ line, top, isChosen, isHollow }: SideOnTaperProps) => (
+  <>
+    <line
+      x1={line.left}
+      x2={line.right}
+      y1={line.y - top}
+      y2={line.y - top}
+      className={isChosen ? "stroke-brass" : "stroke-rail"}
+      strokeWidth={3}
+    />
+    <Leaves tab={line.tab} y={line.y - top + 4} isHollow={isHollow} />
+  </>
+);
+
+/** What is resolved leaves sideways; what is only worked around leaves as a hollow tab. */
+const Leaves = ({ tab, y, isHollow }: { tab: Tab; y: number; isHollow: boolean }) =>
+  tab.width > 0 && (
+    <path
+      d={`M${tab.x + 2},${y} h${Math.max(tab.width, 2)} v11 h${-Math.max(tab.width, 2)} z`}
+      className={isHollow ? "fill-paper stroke-moss" : "fill-moss stroke-moss"}
+      strokeWidth={1.5}
+    />
+  );
+
+/** The edition's outline; only where it has as many rows, for else its rungs would not stand beside the draft's. */
+const Ghost = ({ edition, height }: { edition: EditionView; height: number }) => {
   const { forecast } = edition;
-  const drawing = taper(rungsOf(forecast), forecast.handed_off + forecast.sent_on, BOX);
+  const paths = forecast.side.map(({ path }) => path);
+  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
+  if (drawing.height !== height) return null;
   return (
     <>
       {[drawing.leftRail, drawing.rightRail].map((rail) => (

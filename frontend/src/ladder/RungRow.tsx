@@ -1,111 +1,203 @@
 import { useSortable } from "@dnd-kit/react/sortable";
-import { type KeyboardEvent, useEffect, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect, useRef } from "react";
 import { percent } from "../ui/format";
+import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
 import { RateAxis } from "./RateAxis";
-import { inWords, type RungRowData } from "./rungs";
+import { type Block, inWords, type RailEnd, type RungRowData } from "./rungs";
 
 export const RATE_WIDTH = 150;
-export const COLUMNS = "grid grid-cols-[3.25rem_minmax(0,1fr)_3rem_9.5rem_10.5rem] gap-x-3";
+export const COLUMNS = "grid grid-cols-[3.75rem_minmax(0,1fr)_3rem_9.5rem_10.5rem] gap-x-3";
 const EFFORT_WIDTH = 110;
 const SLIDE = { duration: 180, easing: "ease-out", idle: true };
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
 
-interface RungRowProps {
-  row: RungRowData;
+interface LadderRows {
   most: number;
-  isChosen: boolean;
-  /** Whether it holds the rung that somebody tried to move. */
-  isHolding: boolean;
-  isBroken: boolean;
+  chosen: string;
+  brackets: Map<string, RowBrackets>;
   /** Set anew each time that this rung should take the keyboard. */
-  focus: object | undefined;
+  focus: { key: string } | undefined;
   onChoose: (key: string) => void;
-  /** Go to the rung that stands so many places off. */
-  onStep: (index: number) => void;
+  /** Go to the rung that stands so many rows off. */
+  onStep: (key: string, by: number) => void;
   onMoveBy: (key: string, by: number) => void;
 }
 
-/** One rung of the ladder: what it is, its risk, its effort, and what the cases say of it. */
-export const RungRow = (props: RungRowProps) => {
-  const { row, most, isChosen, isHolding, isBroken, focus, onChoose, onStep, onMoveBy } = props;
-  const { step, rung, judged, evidence, index, key } = row;
-  const button = useRef<HTMLButtonElement>(null);
-  const { ref, handleRef, isDragging } = useSortable({ id: key, index, transition: isStill() ? null : SLIDE });
+interface BlockRowProps extends LadderRows {
+  block: Block;
+  /** Whether it holds the rung that somebody tried to move. */
+  isHolding: boolean;
+  isBroken: boolean;
+}
 
-  useEffect(() => {
-    if (focus) button.current?.focus();
-  }, [focus]);
-
-  const onKeyDown = (event: KeyboardEvent) => {
-    const by = BY[event.key];
-    if (!by || event.ctrlKey || event.metaKey || event.shiftKey) return;
-    event.preventDefault();
-    if (event.altKey) onMoveBy(key, by);
-    else onStep(index + by);
-  };
-
+/** One rung of the main line, with the side rails that hang on it and move with it. */
+export const BlockRow = ({ block, isHolding, isBroken, ...rows }: BlockRowProps) => {
+  const transition = isStill() ? null : SLIDE;
+  const { ref, handleRef, isDragging } = useSortable({ id: block.key, index: block.index, transition });
+  const handle = (
+    <button
+      ref={handleRef}
+      type="button"
+      aria-label={`Move ${block.step.title}`}
+      onKeyDown={(event) => onArrow(event, block.key, rows)}
+      className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100"
+    >
+      <Grip />
+    </button>
+  );
   return (
     <li
       ref={ref}
-      data-chosen={isChosen || undefined}
       data-holding={isHolding || undefined}
       data-dragging={isDragging || undefined}
-      className={`${COLUMNS} group h-rung items-center border-rule border-b pr-2 data-[chosen]:bg-sheet data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)]`}
+      className="data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass"
+    >
+      <RungLine rung={block} handle={handle} isBroken={isBroken} {...rows} />
+      {block.side.length > 0 && (
+        <ol aria-label={`Side rails of ${block.step.title}`}>
+          {block.side.map((side) => (
+            <li key={side.key}>
+              {side.step ? <RungLine rung={side} isBroken={false} {...rows} /> : <RailEndLine end={side} />}
+            </li>
+          ))}
+        </ol>
+      )}
+    </li>
+  );
+};
+
+function onArrow(event: KeyboardEvent, key: string, rows: LadderRows): void {
+  const by = BY[event.key];
+  if (!by || event.ctrlKey || event.metaKey || event.shiftKey) return;
+  event.preventDefault();
+  if (event.altKey) rows.onMoveBy(key, by);
+  else rows.onStep(key, by);
+}
+
+interface RungLineProps extends LadderRows {
+  rung: RungRowData;
+  handle?: ReactNode;
+  isBroken: boolean;
+}
+
+/** A rung's row: what it is, its risk, its effort, and what the cases say of it. */
+const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
+  const { key, row, step, judged, evidence } = rung;
+  const button = useRef<HTMLButtonElement>(null);
+  const focus = rows.focus?.key === key ? rows.focus : undefined;
+  const mine = rows.brackets.get(row.path);
+  useEffect(() => {
+    if (focus) button.current?.focus();
+  }, [focus]);
+  const isChosen = key === rows.chosen;
+  return (
+    <div
+      data-chosen={isChosen || undefined}
+      className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)]`}
     >
       <span className="flex items-center">
-        <button
-          ref={handleRef}
-          type="button"
-          aria-label={`Move ${step.title}`}
-          onKeyDown={onKeyDown}
-          className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100"
-        >
-          <Grip />
-        </button>
-        <span className="w-7 text-right text-faint">{index + 1}</span>
+        {handle ?? <span className="w-5" />}
+        <span className="w-7 text-right text-faint">{row.label}</span>
+        <BracketMark part={mine?.footing} className="border-slate" />
+        <BracketMark part={mine?.trial} className="border-plum border-dashed" />
       </span>
-      <span className="min-w-0">
+      <span className="min-w-0" style={{ paddingLeft: `${row.depth * 1.1}rem` }}>
+        {row.via && <Via>{row.via}</Via>}
         <button
           ref={button}
           type="button"
           aria-current={isChosen || undefined}
           aria-describedby={`${key}-words`}
           data-rung={key}
-          className="block max-w-full truncate text-left font-semibold"
-          onClick={() => onChoose(key)}
-          onFocus={() => onChoose(key)}
-          onKeyDown={onKeyDown}
+          className="block max-w-full truncate text-left font-semibold leading-tight"
+          onClick={() => rows.onChoose(key)}
+          onFocus={() => rows.onChoose(key)}
+          onKeyDown={(event) => onArrow(event, key, rows)}
         >
           {step.title}
         </button>
-        <span className="block truncate text-dense text-faint">
-          {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
-          {[step.kind !== "fix" && step.kind, rung.when, rung.note].filter(Boolean).join(" · ")}
-        </span>
+        {!row.via && <Below rung={rung} isBroken={isBroken} />}
         <span id={`${key}-words`} className="sr-only">
-          {inWords(row)}
+          {inWords(rung)}
         </span>
       </span>
       <Notches grade={judged.eased} />
-      <Effort judged={judged} most={most} width={EFFORT_WIDTH} />
-      <span>
-        {step.kind === "fix" || step.kind === "workaround" ? (
-          <>
-            <RateAxis rate={evidence?.raw} width={RATE_WIDTH} />
-            <span className="block text-tiny text-faint">
-              {evidence?.raw.mean != null
-                ? `${evidence.resolved} of ${evidence.tried} tried, ${percent(evidence.raw.mean)}`
-                : "no case has tried it yet"}
-            </span>
-          </>
-        ) : (
-          <span className="text-tiny text-faint">{carriedOut(evidence)}</span>
-        )}
-      </span>
-    </li>
+      <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />
+      <Measured kind={step.kind} evidence={evidence} />
+    </div>
   );
 };
+
+/** The second line: what kind of step, where, on which footing, why. */
+const Below = ({ rung: { row, step }, isBroken }: { rung: RungRowData; isBroken: boolean }) => (
+  <span className="block truncate text-dense text-faint">
+    {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
+    {row.footing && <span className="text-slate">{row.footing.toLowerCase()} · </span>}
+    {row.trial && <span className="text-plum">tested together · </span>}
+    {[step.kind !== "fix" && step.kind, row.when, row.varies.length > 0 && "differs by unit", row.note]
+      .filter(Boolean)
+      .join(" · ")}
+  </span>
+);
+
+const Via = ({ children }: { children: string }) => (
+  <span className="-mt-0.5 block truncate text-tiny text-brass leading-tight">
+    <span aria-hidden="true">└ </span>
+    {children}
+  </span>
+);
+
+const ENDS: Record<string, string> = {
+  again: "then the step once more",
+  "hand-off": "handed on to",
+  playbook: "goes on in",
+};
+
+/** What a rail ends in, in words. */
+const RailEndLine = ({ end: { row } }: { end: RailEnd }) => (
+  <div className={`${COLUMNS} h-rung items-center border-rule border-b pr-2`}>
+    <span className="flex">
+      <span className="w-12 text-right text-faint">{row.label}</span>
+    </span>
+    <span className="min-w-0 text-dense" style={{ paddingLeft: `${row.depth * 1.1}rem` }}>
+      {row.via && <Via>{row.via}</Via>}
+      <span className="text-faint">{ENDS[row.kind]}</span> {row.kind !== "again" && row.says}
+    </span>
+  </div>
+);
+
+const SHAPES: Record<Bracket, string> = {
+  alone: "top-1.5 bottom-1.5 border-y",
+  first: "top-1.5 bottom-0 border-t",
+  middle: "inset-y-0",
+  last: "top-0 bottom-1.5 border-b",
+};
+
+/** One row's part of a bracket down the side. */
+const BracketMark = ({ part, className }: { part: Bracket | undefined; className: string }) =>
+  part ? (
+    <span aria-hidden="true" className="relative ml-1 h-rung w-1.5">
+      <span className={`absolute inset-x-0 border-l-2 ${SHAPES[part]} ${className}`} />
+    </span>
+  ) : null;
+
+const Measured = ({ kind, evidence }: { kind: string; evidence: RungRowData["evidence"] }) => (
+  <span>
+    {kind === "fix" || kind === "workaround" ? (
+      <>
+        <RateAxis rate={evidence?.raw} width={RATE_WIDTH} />
+        <span className="block text-tiny text-faint">
+          {evidence?.raw.mean != null
+            ? `${evidence.resolved} of ${evidence.tried} tried, ${percent(evidence.raw.mean)}`
+            : "no case has tried it yet"}
+        </span>
+      </>
+    ) : (
+      <span className="text-tiny text-faint">{carriedOut(evidence)}</span>
+    )}
+  </span>
+);
 
 function carriedOut(evidence: RungRowData["evidence"]): string {
   const times = (evidence?.found ?? 0) + (evidence?.done ?? 0);

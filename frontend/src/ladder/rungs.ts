@@ -1,16 +1,28 @@
 /** The rungs of a draft as rows: document, judgement, forecast and evidence of each joined once, in ladder order. */
-import type { DraftView, Evidence, Forecast, Judged, Rung, Step, StepEvidence } from "../api/types";
+import type { DraftView, Evidence, Forecast, Judged, RowView, Step, StepEvidence } from "../api/types";
 
 export interface RungRowData {
-  /** The same for a rung wherever it moves: its step, and which of the rungs with that step it is. */
+  /** The same for a rung wherever it moves: its step, and which of the rungs with that step it is; then its rail. */
   key: string;
-  index: number;
-  rung: Rung;
+  row: RowView;
   step: Step;
   judged: Judged;
   figures: Forecast["rungs"][number];
   /** Undefined while no case has tried the step. */
   evidence: StepEvidence | undefined;
+}
+
+/** A rung of the main line with the rows that hang on it. */
+export interface Block extends RungRowData {
+  index: number;
+  side: (RungRowData | RailEnd)[];
+}
+
+/** A row that is no rung: the end of a rail, or the step offered again. */
+export interface RailEnd {
+  key: string;
+  row: RowView;
+  step?: undefined;
 }
 
 export function rungKeys(draft: DraftView): string[] {
@@ -22,33 +34,54 @@ export function rungKeys(draft: DraftView): string[] {
   });
 }
 
-export function rungRows(draft: DraftView, evidence: Evidence | undefined): RungRowData[] {
+export function blocksOf(draft: DraftView, evidence: Evidence | undefined): Block[] {
   const steps = new Map(draft.playbook.steps.map((step) => [step.id, step]));
   const counts = new Map(evidence?.rows.map((row) => [row.step, row.counts]));
+  const figures = new Map([...draft.forecast.rungs, ...draft.forecast.side].map((one) => [one.path, one]));
   const keys = rungKeys(draft);
-  return draft.playbook.ladder.flatMap((rung, index) => {
-    const step = steps.get(rung.step);
-    const judged = draft.judged[index];
-    const figures = draft.forecast.rungs[index];
-    const key = keys[index];
-    return step && judged && figures && key
-      ? [{ key, index, rung, step, judged, figures, evidence: counts.get(rung.step) }]
-      : [];
-  });
+  const blocks: Block[] = [];
+  for (const row of draft.rows) {
+    const key = `${keys[row.index]}${row.path.slice(`ladder.${row.index}`.length)}`;
+    const step = row.step ? steps.get(row.step) : undefined;
+    const numbers = figures.get(row.path);
+    const rung =
+      step && row.judged && numbers
+        ? { key, row, step, judged: row.judged, figures: numbers, evidence: counts.get(step.id) }
+        : undefined;
+    if (row.depth === 0 && rung) blocks.push({ ...rung, index: row.index, side: [] });
+    else blocks.at(-1)?.side.push(rung ?? { key, row });
+  }
+  return blocks;
 }
+
+/** The rung of that key, on the main line or on a rail. */
+export function rungOf(blocks: readonly Block[], key: string | undefined): RungRowData | undefined {
+  for (const block of blocks) {
+    if (block.key === key) return block;
+    for (const side of block.side) if (side.key === key && side.step) return side;
+  }
+  return undefined;
+}
+
+/** Keys of every rung from top to bottom, as the arrow keys go through them. */
+export const keysInOrder = (blocks: readonly Block[]): string[] =>
+  blocks.flatMap((block) => [block.key, ...block.side.filter((side) => side.step).map((side) => side.key)]);
 
 /** Where a rung stands after moving by so many places, kept on the ladder. */
 export const placeAfter = (index: number, by: number, count: number) => Math.min(Math.max(index + by, 0), count - 1);
 
 /** A rung's figures in one sentence, for those who do not see them drawn. */
-export function inWords({ step, judged, figures, rung }: RungRowData): string {
+export function inWords({ step, judged, figures, row }: RungRowData): string {
   const share = (x: number) => `${Math.round(x * 100)} %`;
   const parts = [
     step.kind,
-    rung.when ? `only when ${rung.when}` : "",
+    row.when ? `only when ${row.when}` : "",
+    row.footing ? `done with ${row.footing}` : "",
+    row.trial ? "tested together with its neighbours" : "",
     `comes up in ${share(figures.reach)} of cases`,
     figures.resolved ? `resolves ${share(figures.resolved)}` : "",
     figures.worked_around ? `works around ${share(figures.worked_around)}` : "",
+    figures.handed_off ? `hands off ${share(figures.handed_off)}` : "",
     `${Math.round(judged.elapsed)} minutes`,
     `risk grade ${judged.eased} of 4`,
   ];

@@ -24,6 +24,7 @@ const card = (id: string, title: string, signs: string[], steps: string[] = []):
     handed_off: 0,
     sent_on: 0,
     rungs: [],
+    side: [],
     by_cause: {},
   },
 });

@@ -1,5 +1,5 @@
 import type { Forecast } from "../api/types";
-import { rungsOf } from "./ladderTaper";
+import { foldedRungs, leftAtFoot } from "./ladderTaper";
 import { taper } from "./taper";
 
 interface TaperThumbProps {
@@ -11,9 +11,9 @@ const WIDTH = 56;
 
 /** The taper at thumbnail size: its shape, and a tab for each rung that ends something. */
 export const TaperThumb = ({ forecast, height }: TaperThumbProps) => {
-  const rungs = rungsOf(forecast);
+  const rungs = foldedRungs(forecast);
   const row = height / Math.max(rungs.length, 1);
-  const drawing = taper(rungs, forecast.handed_off + forecast.sent_on, { width: WIDTH, row, middle: WIDTH / 2 + 1 });
+  const drawing = taper(rungs, leftAtFoot(forecast), { width: WIDTH, row, middle: WIDTH / 2 + 1 });
   const tab = Math.min(row * 0.45, 5);
   return (
     <svg aria-hidden="true" width={WIDTH + 24} height={height} className="block">
@@ -21,7 +21,7 @@ export const TaperThumb = ({ forecast, height }: TaperThumbProps) => {
       <path d={drawing.leftRail} className="fill-none stroke-rail" strokeWidth={1.5} />
       <path d={drawing.rightRail} className="fill-none stroke-rail" strokeWidth={1.5} />
       {drawing.rungs.map((rung) => (
-        <rect key={rung.y} x={rung.tabX + 1} y={rung.y} width={rung.tabWidth} height={tab} className="fill-moss" />
+        <rect key={rung.y} x={rung.tab.x + 1} y={rung.y} width={rung.tab.width} height={tab} className="fill-moss" />
       ))}
     </svg>
   );

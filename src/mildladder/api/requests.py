@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from mildladder.core.climb import Move, Started
 from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
+from mildladder.core.moves import Move, Started
 
 __all__ = [
     "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MoveRung", "NewPerson", "PlaybookPath", "Publish", "RecordMove",

@@ -5,10 +5,12 @@ Kept beside the state machine and not in the interface, so that every front (bro
 
 from typing import Literal
 
-from mildladder.core.climb import (
+from mildladder.core.agenda import EndTask, RungTask
+from mildladder.core.climb import Climb, cured_end
+from mildladder.core.model import Confirmed, Fact, Outcome, Shape
+from mildladder.core.moves import (
     Answered,
     BaselineSeen,
-    Climb,
     Consented,
     Ended,
     FactGiven,
@@ -16,7 +18,6 @@ from mildladder.core.climb import (
     Move,
     WentOn,
 )
-from mildladder.core.model import Confirmed, Outcome, Shape
 
 __all__ = ["Answer", "answers"]
 
@@ -80,6 +81,10 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
             )
         case "step":
             return _step_answers(climb)
+        case "test":
+            return _test_answers(climb)
+        case "sent-on":
+            return _sent_on_answers(climb)
         case "confirm":
             return _confirm_answers(climb)
         case "hand-off":
@@ -94,30 +99,51 @@ def _answer(
 
 
 def _fact_answers(climb: Climb) -> tuple[Answer, ...]:
-    fact = next(f for f in climb.playbook.facts if f.id == climb.asked_fact)
+    asked = climb.asked
+    options = list(asked.choices or ()) if isinstance(asked, Fact) else list(asked.options or ())
+    if asked.type == "yes-no":
+        options = ["yes", "no"]
     known = [
-        _answer(str(number) if number < 9 else "", value, FactGiven(fact=fact.id, value=value))
-        for number, value in enumerate(fact.choices, start=1)
+        _answer(str(number) if number < 9 else "", value, FactGiven(fact=asked.id, value=value))
+        for number, value in enumerate(options, start=1)
     ]
-    return (*known, _answer("9", "Cannot tell", FactGiven(fact=fact.id, value=None)))
+    return (*known, _answer("9", "Cannot tell", FactGiven(fact=asked.id, value=None)))
 
 
 def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     step = climb.step
-    usual: list[tuple[str, Answered]] = []
-    if step.is_tested:
-        usual.append((_LABELS["fixed"], Answered(step=step.id, outcome="fixed")))
-    outcome: Outcome | None = "no-change" if step.is_tested else None
-    for finding in step.findings:
-        usual.append((finding.title, Answered(step=step.id, outcome=outcome, finding=finding.id)))
-    if not step.findings:
-        plain: Outcome = "no-change" if step.is_tested else "done"
-        usual.append((_LABELS[plain], Answered(step=step.id, outcome=plain)))
-    if step.is_tested:
-        usual += [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
+    task = climb.task
+    if isinstance(task, RungTask) and task.in_trial and step.is_tested:
+        usual = [("Done, go on to the next", Answered(step=step.id, outcome="done"))]
+        return _numbered(usual, [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE])
+    usual = _results(climb) if step.is_tested else _plain_ends(climb)
     rare = [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE]
     if step.is_tested:
         rare.insert(1, ("It did not take", Answered(step=step.id, outcome="no-change", took="no")))
+    return _numbered(usual, rare)
+
+
+def _test_answers(climb: Climb) -> tuple[Answer, ...]:
+    return _numbered(_results(climb), [])
+
+
+def _results(climb: Climb) -> list[tuple[str, Answered]]:
+    """What can come of trying the original action again."""
+    step = climb.step
+    usual = [(_LABELS["fixed"], Answered(step=step.id, outcome="fixed"))]
+    usual += [(f.title, Answered(step=step.id, outcome="no-change", finding=f.id)) for f in step.findings]
+    if not step.findings:
+        usual.append((_LABELS["no-change"], Answered(step=step.id, outcome="no-change")))
+    return usual + [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
+
+
+def _plain_ends(climb: Climb) -> list[tuple[str, Answered]]:
+    step = climb.step
+    found = [(finding.title, Answered(step=step.id, finding=finding.id)) for finding in step.findings]
+    return found or [(_LABELS["done"], Answered(step=step.id, outcome="done"))]
+
+
+def _numbered(usual: list[tuple[str, Answered]], rare: list[tuple[str, Answered]]) -> tuple[Answer, ...]:
     return (
         *(_answer(_key(n), label, m, "good" if m.outcome == "fixed" else "plain") for n, (label, m) in _count(usual)),
         *(_answer(_key(n), label, m, is_rare=True) for n, (label, m) in _count(rare)),
@@ -134,18 +160,23 @@ def _key(number: int) -> str:
 
 
 def _confirm_answers(climb: Climb) -> tuple[Answer, ...]:
-    step = climb.playbook.step(climb.playbook.ladder[climb.fixed_by or 0].step)
-    end: Literal["resolved", "worked-around"] = "resolved" if step.kind == "fix" else "worked-around"
+    end = cured_end(climb)
     return tuple(
         _answer(str(number), label, Ended(end=end, confirmed=confirmed), "good")
         for number, (confirmed, label) in enumerate(_CONFIRMED.items(), start=1)
     )
 
 
+def _sent_on_answers(climb: Climb) -> tuple[Answer, ...]:
+    task = climb.agenda[0]
+    assert isinstance(task, EndTask)
+    return (_answer("1", "Go on in the other playbook", Ended(end="handed-off", sent_on=task.playbook)),)
+
+
 def _hand_off_answers(climb: Climb) -> tuple[Answer, ...]:
     teams = climb.playbook.hand_offs
-    if climb.hand_off:
-        teams = tuple(team for team in teams if team.id == climb.hand_off)
+    if climb.team:
+        teams = tuple(team for team in teams if team.id == climb.team)
     else:
         teams = tuple(sorted(teams, key=lambda team: team != climb.playbook.default_hand_off))
     named = [

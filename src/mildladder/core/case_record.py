@@ -38,6 +38,7 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
         said=climb.started.said or None,
         unit=climb.started.unit or None,
         facts=climb.facts,
+        values=climb.values,
         playbook=climb.playbook.id,
         edition=edition,
         attempts=climb.attempts,
@@ -45,7 +46,7 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
         consents=climb.consents,
         passed=tuple(passed for _, passed in climb.passed),
         end=climb.ended.end,
-        resolved_by=climb.playbook.ladder[climb.fixed_by].step if cured and climb.fixed_by is not None else None,
+        resolved_by=climb.fixed_step if cured else None,
         confirmed=climb.ended.confirmed,
         notes="\n".join(climb.notes) or None,
     )
@@ -53,8 +54,8 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
 
 def hand_off_text(climb: Climb) -> str:
     """Plain text that tells the next team all that is known, most useful first."""
-    playbook, facts = climb.playbook, climb.facts
-    team = next((h for h in playbook.hand_offs if h.id == climb.hand_off), playbook.default_hand_off)
+    playbook, facts = climb.playbook, climb.known
+    team = next((h for h in playbook.hand_offs if h.id == climb.team), playbook.default_hand_off)
     told = [fact_id for fact_id in (team.tell if team else ()) if fact_id in facts]
     order = told + [fact_id for fact_id in facts if fact_id not in told]
     lines = [f"{playbook.title}" + (f": {climb.started.unit}" if climb.started.unit else "")]
@@ -69,6 +70,9 @@ def hand_off_text(climb: Climb) -> str:
         lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
     likely = [f"{cause.title} {share:.0%}" for cause, share in likely_causes(playbook, climb.attempts)[:3]]
     lines += ["", f"Still likely: {', '.join(likely)}"]
+    if climb.footing is not None:
+        title = next(footing.title for footing in playbook.footings if footing.id == climb.footing)
+        lines += ["", f"The unit was left as it stands: {title}"]
     if climb.notes:
         lines += ["", "Notes:", *climb.notes]
     return "\n".join(lines)

@@ -354,7 +354,7 @@ def possible_values(
             facts=dict(zip(facts, fact_values, strict=True)),
             findings=dict(zip(checks, finding_values, strict=True)),
             types=types,
-            history=lambda test, known=history: known[test],
+            history=history.__getitem__,
         )
         value = evaluate(condition, world)
         if value is not None:

@@ -7,7 +7,7 @@ Everything is frozen: a change is a new document.
 from datetime import date, datetime
 from typing import Annotated, Any, Literal, get_args
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Discriminator, Field, Tag, model_validator
 from pydantic.json_schema import DEFAULT_REF_TEMPLATE, GenerateJsonSchema, JsonSchemaMode, JsonSchemaValue
 from pydantic_core.core_schema import DictSchema
 
@@ -478,7 +478,22 @@ class Rung(Shape):
     optional: bool = False
 
 
-RailEntry = Rung | Again | HandOffRef | PlaybookRef
+def _sort_of_entry(entry: Any) -> str:
+    """Which sort of rail entry somebody meant, by the key that gives it away."""
+    if isinstance(entry, BaseModel):
+        sorts: dict[type, str] = {Again: "again", HandOffRef: "hand_off", PlaybookRef: "playbook"}
+        return sorts.get(type(entry), "step")
+    keys = entry if isinstance(entry, dict) else {}
+    return next((key for key in ("again", "hand_off", "playbook") if key in keys), "step")
+
+
+RailEntry = Annotated[
+    Annotated[Rung, Tag("step")]
+    | Annotated[Again, Tag("again")]
+    | Annotated[HandOffRef, Tag("hand_off")]
+    | Annotated[PlaybookRef, Tag("playbook")],
+    Discriminator(_sort_of_entry),
+]
 
 
 class AfterFix(Shape):

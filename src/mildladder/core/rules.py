@@ -3,11 +3,13 @@
 A move that newly breaks a rule is refused, with moving both rungs offered; files may hold a broken rule (records).
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from mildladder.core.conditions import findings_of, parse
 from mildladder.core.errors import BadInput, Held
-from mildladder.core.model import Playbook, Rung
+from mildladder.core.model import Playbook, Rung, Step
+from mildladder.core.units import rungs_of
 
 __all__ = ["Bond", "bonds", "broken", "move_rung"]
 
@@ -22,16 +24,36 @@ class Bond:
 
 
 def bonds(playbook: Playbook) -> list[Bond]:
-    """Every bond of the ladder: a hazard's safeguard stands above the step that it protects."""
+    """Every bond between rungs of the main line, side rails included in the rung that they hang on.
+
+    A hazard's safeguard stands above the step that it protects, a needed step above the one that needs it, and a check
+    above whatever a condition lets hang on its finding.
+    """
     steps = {step.id: step for step in playbook.steps}
+    blocks = [list(_steps_of(rung)) for rung in playbook.ladder]
     found = []
     for below, rung in enumerate(playbook.ladder):
-        for hazard in steps[rung.step].hazards:
-            for above, other in enumerate(playbook.ladder):
-                if other.step == hazard.eased_by:
-                    says = f"“{steps[other.step].title}” must stand above “{steps[rung.step].title}”, which it protects"
-                    found.append(Bond(above, below, says))
-    return found
+        for inner in rungs_of((rung,)):
+            for wanted, why in _wanted(inner, steps[inner.step]):
+                found += [
+                    Bond(above, below, f"“{steps[wanted].title}” must stand above “{steps[inner.step].title}”, {why}")
+                    for above, block in enumerate(blocks)
+                    if wanted in block and above != below
+                ]
+    return list(dict.fromkeys(found))
+
+
+def _steps_of(rung: Rung) -> Iterator[str]:
+    return (inner.step for inner in rungs_of((rung,)))
+
+
+def _wanted(rung: Rung, step: Step) -> Iterator[tuple[str, str]]:
+    """The steps that must stand above, each with the reason."""
+    hazards = [*step.hazards, *(hazard for variant in step.varies for hazard in variant.hazards or ())]
+    yield from ((hazard.eased_by, "which it protects") for hazard in hazards if hazard.eased_by)
+    yield from ((needed, "which needs it") for needed in step.needs)
+    if rung.when:
+        yield from ((test.check, "which hangs on what it finds") for test in findings_of(parse(rung.when)))
 
 
 def broken(playbook: Playbook) -> list[Bond]:

@@ -22,6 +22,7 @@ from mildladder.core.model import (
     RailEntry,
     Rung,
     Step,
+    Variant,
 )
 from mildladder.core.units import rungs_of
 from mildladder.core.values import comparable
@@ -102,7 +103,7 @@ class _Reader:
                 yield from _unknown(f"hand_offs.{number}.tell", "fact", name, [*self.facts, *self.inputs])
 
     def _facts(self) -> Iterator[Fault]:
-        yield from _twice("facts", list(fact.id for fact in self.playbook.facts))
+        yield from _twice("facts", [fact.id for fact in self.playbook.facts])
         for number, fact in enumerate(self.playbook.facts):
             key = f"facts.{number}.{'choices' if fact.type == 'choice' else 'shares'}"
             total = sum(fact.spread.values())
@@ -144,7 +145,7 @@ class _Reader:
                 if other == step.id:
                     yield Fault(f"{path}.{name}.{number}", f"'{step.id}' names itself")
         for number, variant in enumerate(step.varies):
-            yield from self._variant(step, number, f"{path}.varies.{number}")
+            yield from self._variant(step, variant, f"{path}.varies.{number}")
         for number, guard in enumerate(step.guard):
             if isinstance(guard.else_, HandOffRef):
                 yield from _unknown(
@@ -154,8 +155,7 @@ class _Reader:
         yield from self._instructions(step.do, f"{path}.do")
         yield from self._findings(step, path)
 
-    def _variant(self, step: Step, number: int, path: str) -> Iterator[Fault]:
-        variant = step.varies[number]
+    def _variant(self, step: Step, variant: Variant, path: str) -> Iterator[Fault]:
         wrong = list(self._condition(variant.when, f"{path}.when"))
         yield from wrong
         if not wrong and any(

@@ -1,14 +1,16 @@
 """Fill values into instructions and say aloud what a step will cost, so every front and file says it alike."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
+from mildladder.core.conditions import World, evaluate, parse
 from mildladder.core.judgement import elapsed_minutes
 from mildladder.core.model import Instruction, Shape, Step
+from mildladder.core.values import seconds
 
-__all__ = ["FilledInstruction", "fill", "filled", "names_in", "spoken_cost"]
+__all__ = ["FilledInstruction", "Filler", "names_in", "names_in_step", "spoken_cost"]
 
-_NAME = re.compile(r"\{([a-z0-9-]+)\}")
+_NAME = re.compile(r"\{((?:not )?[a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
 _WORTH_SAYING = 3.0
 _HARM = {
@@ -21,33 +23,77 @@ _HARM = {
 
 
 class FilledInstruction(Shape):
-    """One instruction for this unit. `text`: Markdown; `copy`: a command ready to copy."""
+    """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn."""
 
-    text: str
+    text: str | None = None
     copy_text: str | None = None
+    hold: int | None = None
+    only_where: str | None = None
+    ways: tuple[tuple["FilledInstruction", ...], ...] = ()
 
 
 def names_in(text: str) -> list[str]:
     """The names in braces that the text waits for, in order."""
-    return _NAME.findall(text)
+    return [match.removeprefix("not ") for match in _NAME.findall(text)]
 
 
-def fill(text: str, values: Mapping[str, str]) -> str:
-    """The text with known values in place of {name}; unknown names stay as they are."""
-    return _NAME.sub(lambda match: values.get(match[1], match[0]), text)
+def names_in_step(step: Step) -> list[str]:
+    """The names that a step's instructions and the things to hand wait for."""
+    texts = [text for do in step.do for text in _texts(do)] + [need.what for need in step.to_hand]
+    return [name for text in texts for name in names_in(text)]
 
 
-def filled(instruction: Instruction, values: Mapping[str, str]) -> FilledInstruction:
-    """The instruction with known values in place of {name}, bold in the text; unknown names stay as they are."""
+def _texts(instruction: Instruction) -> Iterator[str]:
+    yield from (text for text in (instruction.text, instruction.copy_) if text)
+    for way in instruction.ways or ():
+        for inner in way:
+            yield from _texts(inner)
 
-    def _strong(match: re.Match[str]) -> str:
-        value = values.get(match[1])
-        return match[0] if value is None else "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
 
-    return FilledInstruction(
-        text=_NAME.sub(_strong, instruction.text),
-        copy_text=instruction.copy_ and fill(instruction.copy_, values),
-    )
+class Filler:
+    """Fills known values into texts. `options`: of two-way inputs, for {not name}."""
+
+    def __init__(self, values: Mapping[str, str], options: Mapping[str, Sequence[str]] | None = None) -> None:
+        self.values, self.options = values, options or {}
+
+    def fill(self, text: str) -> str:
+        """The text with known values in place of {name}; unknown names stay as they are."""
+        return _NAME.sub(lambda match: self._value(match) or match[0], text)
+
+    def strong(self, text: str) -> str:
+        """The same for Markdown, the values in bold."""
+
+        def _bold(match: re.Match[str]) -> str:
+            value = self._value(match)
+            return match[0] if value is None else "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
+
+        return _NAME.sub(_bold, text)
+
+    def _value(self, match: re.Match[str]) -> str | None:
+        name = match[1]
+        if not name.startswith("not "):
+            return self.values.get(name)
+        options = [str(option) for option in self.options.get(name[4:], ())]
+        value = self.values.get(name[4:])
+        return next((option for option in options if option != value), None) if value in options else None
+
+    def instructions(self, instructions: Sequence[Instruction], world: World) -> tuple[FilledInstruction, ...]:
+        """Those that apply to this unit, filled in; of one that may or may not, where it applies is said."""
+        made = []
+        for instruction in instructions:
+            holds = evaluate(parse(instruction.when), world) if instruction.when else True
+            if holds is not False:
+                made.append(self._instruction(instruction, world, instruction.when if holds is None else None))
+        return tuple(made)
+
+    def _instruction(self, instruction: Instruction, world: World, only_where: str | None) -> FilledInstruction:
+        return FilledInstruction(
+            text=instruction.text and self.strong(instruction.text),
+            copy_text=instruction.copy_ and self.fill(instruction.copy_),
+            hold=seconds(instruction.hold) if instruction.hold else None,
+            only_where=only_where,
+            ways=tuple(self.instructions(way, world) for way in instruction.ways or ()),
+        )
 
 
 def spoken_cost(step: Step) -> str | None:

@@ -7,11 +7,13 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from mildladder.core import climb as c
+from mildladder.core import climb as machine
+from mildladder.core import moves as c
+from mildladder.core.agenda import RungTask
 from mildladder.core.case_record import case_of
 from mildladder.core.causes import all_causes, cure_chances, finding_chances
 from mildladder.core.judgement import elapsed_minutes
-from mildladder.core.model import Case, End, HandOffRef, Outcome, Playbook, Step
+from mildladder.core.model import Case, Fact, HandOffRef, Input, Outcome, Playbook, Step
 from mildladder.demo.truth import Truth
 
 __all__ = ["PERIOD", "simulate"]
@@ -98,7 +100,9 @@ def _new_fault(
     cause = _pick(truth.causes, rng)
     facts = {}
     for fact in playbooks[name].facts:
-        shares: Mapping[str, float] = fact.choices
+        shares: Mapping[str, float] = fact.spread
+        if not shares:
+            continue
         if fact.id in truth.given_cause:
             table = truth.given_cause[fact.id]
             shares = table.get(cause, table["*"])
@@ -126,9 +130,9 @@ class _Agent:
         self.is_gone = False
         said = str(rng.choice(list(truth.says)))
         told = {fact: value for fact, value in fault.facts.items() if fact in _TOLD_AT_ONCE}
-        self.climb = c.begin(playbook, self._event(c.Started(said=said, unit=fault.unit or "", facts=told)))
+        self.climb = machine.begin(playbook, self._event(c.Started(said=said, unit=fault.unit or "", facts=told)))
 
-    def run(self) -> c.Climb:
+    def run(self) -> machine.Climb:
         """Climb until the case has ended."""
         self._tell_of_earlier_try()
         while self.climb.ended is None:
@@ -147,7 +151,7 @@ class _Agent:
                 return c.Ended(end="self-cleared", confirmed="caller")
             case "fact":
                 self._spend(0.4)
-                return c.FactGiven(fact=self.climb.asked_fact, value=self.fault.facts[self.climb.asked_fact])
+                return self._tell(self.climb.asked)
             case "guard":
                 return self._answer_guard()
             case "consent":
@@ -158,14 +162,16 @@ class _Agent:
             case "confirm":
                 self._spend(0.5)
                 seen = _pick({"caller": 0.8, "measured": 0.1, "assumed": 0.1}, self.rng)
-                kind = self.playbook.step(self.playbook.ladder[self.climb.fixed_by or 0].step).kind
-                end: End = "resolved" if kind == "fix" else "worked-around"
-                return c.Ended(end=end, confirmed=seen)
+                return c.Ended(end=machine.cured_end(self.climb), confirmed=seen)
+            case "test":
+                return self._try_again()
+            case "sent-on":
+                return c.Ended(end="handed-off", sent_on=self.climb.agenda[0].playbook)  # type: ignore[union-attr]
         default = self.playbook.default_hand_off
         if self.rng.random() < 0.04 or default is None:
             return c.Ended(end="abandoned")
         self._spend(2.0)
-        return c.Ended(end="handed-off", hand_off=self.climb.hand_off or default.id)
+        return c.Ended(end="handed-off", hand_off=self.climb.team or default.id)
 
     def _answer_guard(self) -> c.Move:
         guard = self.climb.guard
@@ -178,24 +184,55 @@ class _Agent:
         self._spend(elapsed_minutes(step.effort))
         if self.rng.random() < self.truth.could_not.get(step.id, 1 - step.done):
             return c.Answered(step=step.id, outcome="could-not")
+        task = self.climb.task
+        if step.is_tested and isinstance(task, RungTask) and task.in_trial:
+            return c.Answered(step=step.id, outcome="done")
         if step.is_tested:
-            return self._try(step)
+            return self._try([step])
         if step.findings:
-            shares = finding_chances(step, self.causes)[:, self.column]
-            finding = step.findings[int(self.rng.choice(len(step.findings), p=shares))]
-            return c.Answered(step=step.id, finding=finding.id)
+            return c.Answered(step=step.id, finding=self._find(step))
         return c.Answered(step=step.id, outcome="done")
 
-    def _try(self, step: Step) -> c.Move:
+    def _try_again(self) -> c.Move:
+        """The original action, tried once for everything that was done in the trial."""
+        return self._try([self.playbook.step(step) for _, step, _ in self.climb.carried])
+
+    def _try(self, steps: list[Step]) -> c.Move:
         self._spend(self.playbook.retest.hands_on if self.playbook.retest else 0.0)
-        true_chances = self.truth.cures.get(step.id)
-        guessed = float(cure_chances(step, self.causes)[self.column])
-        chance = true_chances.get(self.fault.cause, 0.0) if true_chances is not None else guessed
-        self.is_gone = self.rng.random() < 1 - (1 - chance) * (1 - self.truth.self_clears)
+        stays = 1 - self.truth.self_clears
+        for step in steps:
+            stays *= 1 - self._cure_chance(self.climb.on_unit(step))
+        self.is_gone = self.rng.random() >= stays
+        last = self.climb.step
         if self.is_gone:
-            return c.Answered(step=step.id, outcome="fixed")
+            return c.Answered(step=last.id, outcome="fixed")
+        if last.findings:
+            return c.Answered(step=last.id, outcome="no-change", finding=self._find(last))
         outcome: Outcome = self.rng.choice(["no-change", "better", "worse"], p=[0.97, 0.02, 0.01]).item()
-        return c.Answered(step=step.id, outcome=outcome)
+        return c.Answered(step=last.id, outcome=outcome)
+
+    def _cure_chance(self, step: Step) -> float:
+        """The true chance that a step ends the fault here; `step@fact=value` speaks of one sort of unit alone."""
+        guessed = float(cure_chances(step, self.causes)[self.column])
+        for name, chances in self.truth.cures.items():
+            wanted, _, where = name.partition("@")
+            fact, _, value = where.partition("=")
+            if wanted == step.id and (not where or self.fault.facts.get(fact) == value):
+                return chances.get(self.fault.cause, 0.0)
+        return guessed
+
+    def _find(self, step: Step) -> str:
+        shares = finding_chances(step, self.causes)[:, self.column]
+        return step.findings[int(self.rng.choice(len(step.findings), p=shares))].id
+
+    def _tell(self, asked: Fact | Input) -> c.Move:
+        """A fact as it is, or some value of the form that an input asks for."""
+        if asked.id in self.fault.facts:
+            return c.FactGiven(fact=asked.id, value=self.fault.facts[asked.id])
+        if isinstance(asked, Input) and asked.options:
+            return c.FactGiven(fact=asked.id, value=str(self.rng.choice(list(asked.options))))
+        values = {"number": str(int(self.rng.integers(1, 13))), "text": f"V-{int(self.rng.integers(100, 999))}"}
+        return c.FactGiven(fact=asked.id, value=values.get(asked.type))
 
     def _tell_of_earlier_try(self) -> None:
         """Callers have often tried the easy things themselves; what would have worked then, they never call about."""
@@ -213,7 +250,7 @@ class _Agent:
         return c.ClimbEvent(at=self.at, who="demo", move=move)
 
     def _do(self, move: c.Move) -> None:
-        self.climb = c.apply(self.climb, self._event(move))
+        self.climb = machine.apply(self.climb, self._event(move))
 
 
 def _working_hour(at: datetime, rng: np.random.Generator) -> datetime:

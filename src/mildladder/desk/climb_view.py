@@ -3,30 +3,41 @@
 from datetime import datetime
 from typing import Literal
 
+from mildladder.core.agenda import EndTask, TestTask, rows_of
 from mildladder.core.answers import Answer, answers
 from mildladder.core.case_record import hand_off_text
 from mildladder.core.causes import likely_causes
-from mildladder.core.climb import Climb, ClimbEvent, Place, climb, surviving
+from mildladder.core.climb import Climb, Place, climb, surviving
 from mildladder.core.forecast import Forecast
 from mildladder.core.judgement import elapsed_minutes, harm_points, risk_grade
-from mildladder.core.model import End, LeaveAlone, Playbook, Shape, Step
-from mildladder.core.wording import FilledInstruction, fill, filled, spoken_cost
+from mildladder.core.model import End, Fact, FactType, Footing, LeaveAlone, Playbook, Rung, Shape, Step
+from mildladder.core.moves import ClimbEvent
+from mildladder.core.wording import FilledInstruction, Filler, spoken_cost
 from mildladder.store.tables import ClimbRow, EditionRow
 
 __all__ = ["ClimbSummary", "ClimbView", "climb_view", "summary"]
 
 
+class Passage(Shape):
+    """Something to do before or after the step itself: entering or leaving a footing, putting a setting back."""
+
+    title: str
+    do: tuple[FilledInstruction, ...]
+
+
 class CurrentStep(Shape):
     """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
-    `cost`: what the caller is told first, None when there is nothing worth saying.
+    `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
+    `retest`: how to try the original action, in order.
 
     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
     that ends nothing. `since`: when it came up.
     """
 
     step: Step
-    rung: int
+    label: str
     note: str | None
+    before: tuple[Passage, ...]
     do: tuple[FilledInstruction, ...]
     to_hand: tuple[str, ...]
     cost: str | None
@@ -36,20 +47,26 @@ class CurrentStep(Shape):
     has_consent: bool
     guards_answered: int
     chance_here: float | None
-    retest: str | None
+    retest: tuple[str, ...]
     since: datetime
 
 
 class Question(Shape):
-    """A fact that must be known before the ladder goes on."""
+    """A fact or value that must be known before the ladder goes on. `form`: what it looks like."""
 
+    id: str
     ask: str
     where: str | None
+    type: FactType
+    form: str | None
 
 
 class PathRung(Shape):
-    """One rung beside the guided case. `says`: what came of it, or why it was passed over."""
+    """One row beside the guided case. `says`: what came of it, or why it was passed over; depth: rails deep."""
 
+    path: str
+    label: str
+    depth: int
     title: str
     step: str
     state: Literal["tried", "passed", "now", "ahead"]
@@ -87,7 +104,11 @@ class Team(Shape):
 
 
 class ClimbView(Shape):
-    """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it."""
+    """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
+
+    tested: titles of the steps that are tested together now; leave: what the unit must be brought back from before
+    the case is closed; sent_on: the playbook in which it goes on.
+    """
 
     id: str
     case: str
@@ -103,6 +124,9 @@ class ClimbView(Shape):
     place: Place
     rungs: int
     current: CurrentStep | None
+    tested: tuple[str, ...]
+    leave: tuple[Passage, ...]
+    sent_on: str | None
     question: Question | None
     answers: tuple[Answer, ...]
     can_take_back: bool
@@ -146,7 +170,7 @@ _DONE = {
 
 def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
     """One line of the list of open cases."""
-    on_rung = now.place in ("guard", "consent", "step", "fact")
+    on_rung = now.place in ("guard", "consent", "step", "fact", "test")
     at = now.step.title if on_rung else {"confirm": "to be confirmed", "hand-off": "to be handed on"}.get(now.place, "")
     return ClimbSummary(
         id=row.id,
@@ -164,7 +188,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
     """The whole screen, worked out from the events."""
     now = climb(playbook, events)
     figures = Forecast.model_validate(edition.forecast)
-    asks = {fact.id: fact.ask for fact in playbook.facts}
+    kept = surviving(events)
     return ClimbView(
         id=row.id,
         case=row.case_id,
@@ -180,13 +204,15 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         place=now.place,
         rungs=len(playbook.ladder),
         current=_current(now, figures) if now.place in ("guard", "consent", "step") else None,
+        tested=_tested(now),
+        leave=_leaving(now),
+        sent_on=_sent_on(now),
         question=_question(now) if now.place == "fact" else None,
         answers=answers(now),
-        can_take_back=now.ended is None and any(e.move.kind not in ("started", "note", "tried-before")
-                                                for e in surviving(events)),
+        can_take_back=now.ended is None and any(e.move.kind not in _NEVER_TAKEN_BACK for e in kept),
         path=tuple(_path(now)),
         forecast=figures,
-        known=tuple(Known(fact=fact, ask=asks.get(fact, fact), value=value) for fact, value in now.facts.items()),
+        known=_known(now),
         likely=tuple(
             Likely(cause=cause.id, title=cause.title, share=share)
             for cause, share in likely_causes(playbook, now.attempts)
@@ -204,21 +230,32 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         notes=now.notes,
         hand_off=hand_off_text(now),
         end=now.ended.end if now.ended else None,
-    )  # fmt: skip
+    )
+
+
+_NEVER_TAKEN_BACK = ("started", "note", "tried-before")
+
+
+def _known(now: Climb) -> tuple[Known, ...]:
+    asks = {**{one.id: one.ask for one in now.inputs.values()}, **{fact.id: fact.ask for fact in now.playbook.facts}}
+    return tuple(Known(fact=name, ask=asks.get(name, name), value=value) for name, value in now.known.items())
+
+
+def _filler(now: Climb) -> Filler:
+    return Filler(now.known, {one.id: one.options or () for one in now.inputs.values()})
 
 
 def _current(now: Climb, figures: Forecast) -> CurrentStep:
-    step, rung = now.step, now.playbook.ladder[now.rung]
-    here = figures.rungs[now.rung]
-    retest = now.playbook.retest
+    step, task, filler = now.step, now.task, _filler(now)
+    here = next(rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path)
     return CurrentStep(
         step=step,
-        rung=now.rung,
-        note=rung.note,
-        do=tuple(filled(instruction, now.facts) for instruction in step.do),
+        label=next(row.label for row in rows_of(now.playbook) if row.path == task.path),
+        note=task.rung.note,
+        before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler)),
+        do=filler.instructions(step.do, now.world),
         to_hand=tuple(
-            fill(need.what, now.facts) + (f" ({fill(need.from_, now.facts)})" if need.from_ else "")
-            for need in step.to_hand
+            filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in step.to_hand
         ),
         cost=spoken_cost(step),
         minutes=elapsed_minutes(step.effort),
@@ -227,34 +264,118 @@ def _current(now: Climb, figures: Forecast) -> CurrentStep:
         has_consent=now.has_consent,
         guards_answered=now.guards,
         chance_here=(here.resolved + here.worked_around) / here.reach if step.is_tested and here.reach else None,
-        retest=retest.how if retest and step.is_tested else None,
+        retest=_retest(now),
         since=now.since,
     )
 
 
+def _target(now: Climb) -> list[str | None]:
+    return [] if now.step.footing == "any" else [now.step.footing]
+
+
+def _switches(now: Climb, route: list[str | None], filler: Filler) -> tuple[Passage, ...]:
+    """What is left and entered on the way over these footings, from the one that the unit stands in."""
+    by_id = {footing.id: footing for footing in now.playbook.footings}
+    made: list[Passage] = []
+    at = now.footing
+    for target in route:
+        old, new = _chain(by_id, at), _chain(by_id, target)
+        while old and new and old[0] == new[0]:
+            old, new = old[1:], new[1:]
+        made += [
+            Passage(title=f"Leave: {f.title}", do=filler.instructions(f.leave.do, now.world)) for f in reversed(old)
+        ]
+        made += [Passage(title=f"First: {f.title}", do=filler.instructions(f.enter.do, now.world)) for f in new]
+        at = target
+    return tuple(made)
+
+
+def _chain(by_id: dict[str, Footing], footing: str | None) -> list[Footing]:
+    chain: list[Footing] = []
+    while footing is not None:
+        chain.insert(0, by_id[footing])
+        footing = by_id[footing].within
+    return chain
+
+
+def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
+    """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
+    last = now.attempts[-1].trial if now.attempts else None
+    made = []
+    for attempt in now.attempts:
+        if last is None or attempt.trial != last or attempt.outcome not in ("no-change", "better", "worse"):
+            continue
+        undo = now.playbook.step(attempt.step).undo
+        if undo is not None and undo.after != "never":
+            how = FilledInstruction(text=filler.strong(undo.how or "Put it back as it was"))
+            made.append(Passage(title=f"Put back: {now.playbook.step(attempt.step).title}", do=(how,)))
+    return tuple(made)
+
+
+def _retest(now: Climb) -> tuple[str, ...]:
+    step, playbook = now.step, now.playbook
+    if not step.is_tested:
+        return ()
+    parts = []
+    if step.proves == "after-leaving" and step.footing:
+        parts += [f"Leave: {footing.title}" for footing in playbook.footings if footing.id == step.footing]
+    if step.proves == "after-restart":
+        parts.append("Restart the unit")
+    return (*parts, *([playbook.retest.how] if playbook.retest else []))
+
+
+def _tested(now: Climb) -> tuple[str, ...]:
+    if now.place != "test":
+        return ()
+    return tuple(now.playbook.step(step).title for _, step, _ in now.carried)
+
+
+def _leaving(now: Climb) -> tuple[Passage, ...]:
+    if now.place not in ("confirm", "hand-off", "sent-on") or now.footing is None:
+        return ()
+    return _switches(now, [None], _filler(now))
+
+
+def _sent_on(now: Climb) -> str | None:
+    if now.ended is not None:
+        return now.ended.sent_on
+    task = now.agenda[0] if now.agenda else None
+    return task.playbook if now.place == "sent-on" and isinstance(task, EndTask) else None
+
+
 def _question(now: Climb) -> Question:
-    fact = next(fact for fact in now.playbook.facts if fact.id == now.asked_fact)
-    return Question(ask=fact.ask, where=fact.where)
+    asked = now.asked
+    form = None if isinstance(asked, Fact) else asked.form
+    return Question(id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form)
 
 
 def _path(now: Climb) -> list[PathRung]:
-    tried = {rung: attempt for rung, attempt in zip(now.rungs_tried, now.attempts, strict=True) if rung is not None}
+    tried = {path: attempt for path, attempt in zip(now.tried_at, now.attempts, strict=True) if path is not None}
     passed = dict(now.passed)
+    waiting = {path for path, _, _ in now.carried}
+    task = now.agenda[0] if now.agenda else None
+    here = (
+        task.path if task is not None and not isinstance(task, EndTask | TestTask) and hasattr(task, "path") else None
+    )
     found = []
-    for number, rung in enumerate(now.playbook.ladder):
-        step = now.playbook.step(rung.step)
+    for row in rows_of(now.playbook):
+        if not isinstance(row.entry, Rung):
+            continue
+        step = now.playbook.step(row.entry.step)
         state: Literal["tried", "passed", "now", "ahead"] = "ahead"
         says = ""
-        if number in tried:
-            attempt = tried[number]
-            title = next((f.title for f in step.findings if f.id == attempt.finding), None)
-            state, says = (
-                "tried",
-                title or ("did not take" if attempt.took == "no" else _DONE[attempt.outcome or "done"]),
-            )
-        elif number in passed:
-            state, says = "passed", passed[number].why
-        elif number == now.rung and now.place in ("fact", "guard", "consent", "step"):
+        if row.path == here and now.place in ("fact", "guard", "consent", "step"):
             state, says = "now", "now"
-        found.append(PathRung(title=step.title, step=step.id, state=state, says=says))
+        elif row.path in waiting:
+            state, says = "tried", "to be tested"
+        elif row.path in tried:
+            attempt = tried[row.path]
+            title = next((f.title for f in step.findings if f.id == attempt.finding), None)
+            state = "tried"
+            says = title or ("did not take" if attempt.took == "no" else _DONE[attempt.outcome or "done"])
+        elif row.path in passed:
+            state, says = "passed", passed[row.path].why
+        rung = PathRung(path=row.path, label=row.label, depth=row.depth, title=step.title, step=step.id, state=state,
+                        says=says)  # fmt: skip
+        found.append(rung)
     return found

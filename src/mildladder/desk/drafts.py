@@ -4,26 +4,29 @@ import hashlib
 import json
 from collections.abc import Sequence
 from datetime import datetime
+from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.agenda import RowOfLadder, rows_of
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade
-from mildladder.core.model import Document, Person, Playbook, Shape, Step
+from mildladder.core.model import Document, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.rules import Bond, bonds, broken, move_rung
 from mildladder.core.soundness import check
 from mildladder.store import documents as store
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = [
-    "BondView", "Change", "DraftView", "EditionView", "Judged", "SavedBy", "draft", "edition_list", "edition_view",
+    "BondView", "Change", "DraftView", "EditionView", "Judged", "RowView", "SavedBy",
+    "draft", "edition_list", "edition_view",
     "move", "publish", "redo", "save", "undo",
 ]  # fmt: skip
 
 
 class Judged(Shape):
-    """What the lead's judgement of a rung's step comes to.
+    """What the lead's judgement of a step comes to, where a rung puts it; `by_unit`: it differs between units.
 
     effort: effort minutes; elapsed, hands_on, wait, travel: minutes on the clock; parts: money; harm: harm points bare
     and eased by what stands above; bare, eased: the risk grades 0 to 4 of those.
@@ -40,6 +43,30 @@ class Judged(Shape):
     eased_harm: float
     bare: int
     eased: int
+
+
+class RowView(Shape):
+    """One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
+
+    label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung that it is or hangs on. via: what
+    opens the rail, on its first row. footing: title of the state in which the step is done. varies: where the step is
+    different, in words.
+    """
+
+    path: str
+    label: str
+    depth: int
+    index: int
+    via: str | None
+    kind: Literal["rung", "again", "hand-off", "playbook"]
+    says: str
+    step: str | None
+    when: str | None
+    note: str | None
+    footing: str | None
+    trial: str | None
+    varies: tuple[str, ...]
+    judged: Judged | None
 
 
 class Change(Shape):
@@ -76,13 +103,13 @@ class EditionView(Shape):
 
 
 class DraftView(Shape):
-    """A draft with every figure that its screen shows. `judged`: one for each rung; `broken`: the bonds not kept."""
+    """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept."""
 
     playbook: Playbook
     revision: int
     saved: SavedBy
     forecast: Forecast
-    judged: tuple[Judged, ...]
+    rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
     broken: tuple[BondView, ...]
     undo: Change | None
@@ -200,7 +227,7 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
         revision=row.number,
         saved=SavedBy(who=row.who, at=row.at, label=row.label),
         forecast=forecast(playbook),
-        judged=judge(playbook),
+        rows=draft_rows(playbook),
         bonds=tuple(_bond(b) for b in bonds(playbook)),
         broken=tuple(_bond(b) for b in broken(playbook)),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
@@ -214,15 +241,47 @@ def _bond(bond: Bond) -> BondView:
     return BondView(above=bond.above, below=bond.below, says=bond.says)
 
 
-def judge(playbook: Playbook) -> tuple[Judged, ...]:
-    """Effort and risk grades of each rung; a safeguard eases only what stands below it."""
+def draft_rows(playbook: Playbook) -> tuple[RowView, ...]:
+    """Every row with effort and risk grades; a safeguard eases only what stands below it."""
     steps = {step.id: step for step in playbook.steps}
     above: list[str] = []
-    found = []
-    for rung in playbook.ladder:
-        found.append(_judged(steps[rung.step], above, playbook))
-        above.append(rung.step)
-    return tuple(found)
+    made = []
+    for row in rows_of(playbook):
+        made.append(_row(playbook, row, steps, above))
+        if isinstance(row.entry, Rung):
+            above.append(row.entry.step)
+    return tuple(made)
+
+
+def _row(playbook: Playbook, row: RowOfLadder, steps: dict[str, Step], above: Sequence[str]) -> RowView:
+    entry = row.entry
+    rung = entry if isinstance(entry, Rung) else None
+    step = steps[rung.step] if rung else None
+    footings = {footing.id: footing.title for footing in playbook.footings}
+    kind: Literal["rung", "again", "hand-off", "playbook"] = "rung"
+    says = step.title if step else "Offer it once more"
+    if isinstance(entry, HandOffRef):
+        kind, says = "hand-off", next(team.title for team in playbook.hand_offs if team.id == entry.hand_off)
+    elif isinstance(entry, PlaybookRef):
+        kind, says = "playbook", entry.playbook
+    elif rung is None:
+        kind = "again"
+    return RowView(
+        path=row.path,
+        label=row.label,
+        depth=row.depth,
+        index=int(row.path.split(".")[1]),
+        via=row.via,
+        kind=kind,
+        says=says,
+        step=step.id if step else None,
+        when=rung.when if rung else None,
+        note=rung.note if rung else None,
+        footing=footings.get(step.footing) if step and step.footing else None,
+        trial=rung.trial if rung else None,
+        varies=tuple(variant.when for variant in step.varies) if step else (),
+        judged=_judged(step, above, playbook) if step else None,
+    )
 
 
 def _judged(step: Step, above: Sequence[str], playbook: Playbook) -> Judged:

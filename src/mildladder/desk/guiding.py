@@ -5,8 +5,9 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.case_record import case_of
-from mildladder.core.climb import Climb, ClimbEvent, Ended, Move, Started, begin, climb
+from mildladder.core.climb import Climb, begin, climb
 from mildladder.core.errors import Conflict, Stale
+from mildladder.core.moves import ClimbEvent, Ended, Move, Started
 from mildladder.desk.climb_view import ClimbSummary, ClimbView, climb_view, summary
 from mildladder.desk.people import return_window
 from mildladder.store import cases as case_store

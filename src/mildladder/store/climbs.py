@@ -6,8 +6,8 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mildladder.core.climb import ClimbEvent
 from mildladder.core.errors import NotFound
+from mildladder.core.moves import ClimbEvent
 from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
 
 __all__ = [

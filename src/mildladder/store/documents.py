@@ -177,11 +177,11 @@ def register_facts(session: Session, facts: Iterable[Fact]) -> bool:
     for fact in facts:
         row = session.get(FactRow, fact.id)
         if row is None:
-            session.add(FactRow(id=fact.id, type=fact.type, ask=fact.ask, choices=list(fact.choices)))
+            session.add(FactRow(id=fact.id, type=fact.type, ask=fact.ask, choices=list(fact.choices or ())))
             any_new = True
         elif row.type != fact.type:
             raise Conflict(f"the fact '{fact.id}' is a {row.type} on this desk, not a {fact.type}; rename it")
         else:
-            row.choices = [*row.choices, *(value for value in fact.choices if value not in row.choices)]
+            row.choices = [*row.choices, *(value for value in fact.choices or () if value not in row.choices)]
     session.flush()
     return any_new

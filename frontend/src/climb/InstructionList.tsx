@@ -1,0 +1,51 @@
+import type { FilledInstruction, Passage } from "../api/types";
+import { Prose } from "../ui/Instructions";
+import { CopyButton } from "./CopyButton";
+
+/** Numbered instructions for this unit, commands ready to copy, ways to be tried in turn. */
+export const InstructionList = ({ instructions }: { instructions: readonly FilledInstruction[] }) => (
+  <>
+    {instructions.map((instruction, number) => (
+      <li key={number} className="grid grid-cols-[2rem_1fr] border-rule border-b py-2 text-[0.9375rem]">
+        <span className="text-faint">{number + 1}</span>
+        <One instruction={instruction} />
+      </li>
+    ))}
+  </>
+);
+
+const One = ({ instruction }: { instruction: FilledInstruction }) => (
+  <span>
+    {instruction.only_where && <span className="text-slate">Only where {instruction.only_where}: </span>}
+    {instruction.text && <Prose text={instruction.text} />}
+    {instruction.hold != null && <span className="ml-2 text-faint">for {instruction.hold} seconds</span>}
+    {instruction.copy_text && (
+      <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">
+        <code className="break-all font-mono text-dense">{instruction.copy_text}</code>
+        <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
+      </span>
+    )}
+    {instruction.ways?.map((way, number) => (
+      <span key={number} className="mt-1 block border-rule border-l-2 pl-3">
+        {number > 0 && <span className="text-faint">or: </span>}
+        {way.map((inner, place) => (
+          <One key={place} instruction={inner} />
+        ))}
+      </span>
+    ))}
+  </span>
+);
+
+/** What stands before or after the step itself: entering or leaving a state, putting something back. */
+export const Passages = ({ passages }: { passages: readonly Passage[] }) => (
+  <>
+    {passages.map((passage) => (
+      <section key={passage.title} className="mt-3 border-slate border-l-4 bg-sheet px-4 py-2">
+        <h2 className="font-semibold">{passage.title}</h2>
+        <ol>
+          <InstructionList instructions={passage.do} />
+        </ol>
+      </section>
+    ))}
+  </>
+);

@@ -1,0 +1,124 @@
+"""What can happen in a guided case: each move is a shape, and an event is a move with who made it and when."""
+
+from typing import Annotated, Literal
+
+from pydantic import AwareDatetime, Field
+
+from mildladder.core.model import Baseline, Confirmed, End, Id, Line, Outcome, Prose, Shape
+
+__all__ = [
+    "TAKEN_BACK", "Answered", "BaselineSeen", "ClimbEvent", "Consented", "Ended", "FactGiven", "GuardAnswered",
+    "Move", "Noted", "Started", "TakenBack", "TriedBefore", "WentOn",
+]  # fmt: skip
+
+
+class Started(Shape):
+    """A climb begins: what the caller said, and what is known of the unit."""
+
+    kind: Literal["started"] = "started"
+    said: Annotated[str, Field(max_length=4000)] = ""
+    unit: Annotated[str, Field(max_length=120)] = ""
+    facts: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
+
+
+class BaselineSeen(Shape):
+    """The original action was tried before the first rung."""
+
+    kind: Literal["baseline"] = "baseline"
+    result: Baseline
+
+
+class WentOn(Shape):
+    """The fault is not there now, but the climb goes on all the same."""
+
+    kind: Literal["went-on"] = "went-on"
+
+
+class FactGiven(Shape):
+    """A fact, or the input of a step, was asked; `value` None: nobody can tell."""
+
+    kind: Literal["fact"] = "fact"
+    fact: Id
+    value: Annotated[str, Field(min_length=1, max_length=300)] | None
+
+
+class TriedBefore(Shape):
+    """Caller or machine had tried this step, without success, before the desk was called."""
+
+    kind: Literal["tried-before"] = "tried-before"
+    step: Id
+
+
+class GuardAnswered(Shape):
+    """One guard question of the current step was answered."""
+
+    kind: Literal["guard"] = "guard"
+    step: Id
+    number: Annotated[int, Field(ge=0, le=1000, strict=True)]
+    answer: Literal["yes", "no"]
+
+
+class Consented(Shape):
+    """The caller said yes or no to a rough or severe step, its cost having been read out."""
+
+    kind: Literal["consent"] = "consent"
+    step: Id
+    answer: Literal["yes", "no"]
+
+
+class Answered(Shape):
+    """How the current step ended."""
+
+    kind: Literal["answer"] = "answer"
+    step: Id
+    outcome: Outcome | None = None
+    finding: Id | None = None
+    took: Literal["no"] | None = None
+
+
+class Noted(Shape):
+    """A remark for whoever reads the case."""
+
+    kind: Literal["note"] = "note"
+    text: Prose
+
+
+class TakenBack(Shape):
+    """The last answer is taken back."""
+
+    kind: Literal["take-back"] = "take-back"
+
+
+class Ended(Shape):
+    """The case is closed, handed on to a team, or sent on to another playbook (`sent_on`)."""
+
+    kind: Literal["end"] = "end"
+    end: End
+    hand_off: Id | None = None
+    sent_on: Id | None = None
+    confirmed: Confirmed = "none"
+
+
+Move = Annotated[
+    Started
+    | BaselineSeen
+    | WentOn
+    | FactGiven
+    | TriedBefore
+    | GuardAnswered
+    | Consented
+    | Answered
+    | Noted
+    | TakenBack
+    | Ended,
+    Field(discriminator="kind"),
+]
+TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answered)
+
+
+class ClimbEvent(Shape):
+    """One move with who made it and when."""
+
+    at: AwareDatetime
+    who: Line
+    move: Move
