@@ -15,7 +15,7 @@ def test_a_draft_comes_with_figures_and_its_revision_as_tag(client):
     answer = client.get(DRAFT)
     assert answer.headers["ETag"] == '"1"'
     assert answer.headers["Cache-Control"] == "no-store"
-    assert len(answer.json["forecast"]["rungs"]) == len(answer.json["judged"]) == 5
+    assert len(answer.json["forecast"]["rungs"]) == len(answer.json["rows"]) == 5
 
 
 def test_a_document_sent_back_unchanged_makes_no_revision(client):

@@ -31,7 +31,7 @@ def test_every_playbook_has_a_truth_and_keeps_its_rules():
         causes = {cause.id for cause in playbook.causes} | {"something-else"}
         steps = {step.id for step in playbook.steps}
         assert set(truth.causes) == causes
-        assert set(truth.cures) | set(truth.could_not) | set(truth.comes_back) <= steps
+        assert {name.partition("@")[0] for name in truth.cures} | set(truth.could_not) | set(truth.comes_back) <= steps
 
 
 def test_the_same_seed_gives_the_same_cases(made):
@@ -59,6 +59,6 @@ def test_the_cure_that_does_not_hold_shows_in_the_evidence(database):
         assert sum(card.cases for card in symptoms(session)) == 600
         rows = {row.step: row.counts for row in evidence(session, "kiosk-faint-tickets", NOON.date()).rows}
     darkness, lid = rows["set-darkness"], rows["close-lid"]
-    assert darkness.resolved > 20
+    assert darkness.resolved > 12
     assert darkness.held / darkness.judged < 0.75
     assert lid.held / lid.judged > 0.9

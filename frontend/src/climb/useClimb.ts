@@ -2,12 +2,19 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError } from "../api/client";
-import type { Move } from "../api/types";
+import type { ClimbView, Move } from "../api/types";
 import { casesKey } from "../cases/queries";
 import { openClimbsKey } from "../desk/queries";
 import { symptomsKey } from "../shell/queries";
-import { climbKey, climbQuery, type Sent, sendClimbMove } from "./queries";
+import { climbKey, climbQuery, sendClimbMove } from "./queries";
 import { keepWaiting, stopWaiting, waiting } from "./waiting";
+
+/** A move to be sent; the event that it follows is looked up when its turn comes, unless it was sent before. */
+interface Asked {
+  key: string;
+  move: Move;
+  after?: number;
+}
 
 export function useClimb(climbId: string) {
   const client = useQueryClient();
@@ -16,7 +23,8 @@ export function useClimb(climbId: string) {
 
   const sending = useMutation({
     scope: { id: `climb ${climbId}` },
-    mutationFn: (sent: Sent) => {
+    mutationFn: ({ key, move, after }: Asked) => {
+      const sent = { key, move, after: after ?? client.getQueryData<ClimbView>(climbKey(climbId))?.number ?? 0 };
       keepWaiting(climbId, sent);
       return sendClimbMove(climbId, sent);
     },
@@ -27,8 +35,8 @@ export function useClimb(climbId: string) {
       const touched = view.place === "ended" ? [symptomsKey, casesKey, ["evidence"], openClimbsKey] : [openClimbsKey];
       for (const queryKey of touched) client.invalidateQueries({ queryKey });
     },
-    onError: (error, sent) => {
-      if (error instanceof ApiError && error.status === 0) setUnsent(sent);
+    onError: (error) => {
+      if (error instanceof ApiError && error.status === 0) setUnsent(waiting(climbId));
       else {
         stopWaiting(climbId);
         setUnsent(undefined);
@@ -39,9 +47,9 @@ export function useClimb(climbId: string) {
   });
 
   const record = (move: Move) => {
-    if (query.data && !sending.isPending && !unsent) {
-      sending.mutate({ key: crypto.randomUUID(), after: query.data.number, move });
-    }
+    // A key pressed twice must not answer the next step too; notes and earlier tries fit anywhere and queue up.
+    const canWait = move.kind === "note" || move.kind === "tried-before";
+    if (query.data && !unsent && (canWait || !sending.isPending)) sending.mutate({ key: crypto.randomUUID(), move });
   };
   return {
     query,

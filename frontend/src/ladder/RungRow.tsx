@@ -1,13 +1,13 @@
 import { useSortable } from "@dnd-kit/react/sortable";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef } from "react";
-import { percent } from "../ui/format";
+import { percent, plural } from "../ui/format";
 import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
 import { RateAxis } from "./RateAxis";
 import { type Block, inWords, type RailEnd, type RungRowData } from "./rungs";
 
 export const RATE_WIDTH = 150;
-export const COLUMNS = "grid grid-cols-[3.75rem_minmax(0,1fr)_3rem_9.5rem_10.5rem] gap-x-3";
+export const COLUMNS = "grid grid-cols-[4.25rem_minmax(0,1fr)_3rem_9.5rem_10.5rem] gap-x-3";
 const EFFORT_WIDTH = 110;
 const SLIDE = { duration: 180, easing: "ease-out", idle: true };
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
@@ -130,16 +130,19 @@ const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
 };
 
 /** The second line: what kind of step, where, on which footing, why. */
-const Below = ({ rung: { row, step }, isBroken }: { rung: RungRowData; isBroken: boolean }) => (
-  <span className="block truncate text-dense text-faint">
-    {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
-    {row.footing && <span className="text-slate">{row.footing.toLowerCase()} · </span>}
-    {row.trial && <span className="text-plum">tested together · </span>}
-    {[step.kind !== "fix" && step.kind, row.when, row.varies.length > 0 && "differs by unit", row.note]
-      .filter(Boolean)
-      .join(" · ")}
-  </span>
-);
+const Below = ({ rung: { row, step }, isBroken }: { rung: RungRowData; isBroken: boolean }) => {
+  const plain = [step.kind !== "fix" && step.kind, row.when, row.varies.length > 0 && "differs by unit", row.note];
+  const more = plain.filter(Boolean).join(" · ");
+  return (
+    <span className="block truncate text-dense text-faint">
+      {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
+      {row.footing && <span className="text-slate">{row.footing.toLowerCase()}</span>}
+      {row.footing && row.trial && " · "}
+      {row.trial && <span className="text-plum">tested together</span>}
+      {(row.footing || row.trial) && more ? ` · ${more}` : more}
+    </span>
+  );
+};
 
 const Via = ({ children }: { children: string }) => (
   <span className="-mt-0.5 block truncate text-tiny text-brass leading-tight">
@@ -175,12 +178,11 @@ const SHAPES: Record<Bracket, string> = {
 };
 
 /** One row's part of a bracket down the side. */
-const BracketMark = ({ part, className }: { part: Bracket | undefined; className: string }) =>
-  part ? (
-    <span aria-hidden="true" className="relative ml-1 h-rung w-1.5">
-      <span className={`absolute inset-x-0 border-l-2 ${SHAPES[part]} ${className}`} />
-    </span>
-  ) : null;
+const BracketMark = ({ part, className }: { part: Bracket | undefined; className: string }) => (
+  <span aria-hidden="true" className="relative ml-0.5 h-rung w-1.5">
+    {part && <span className={`absolute inset-x-0 border-l-2 ${SHAPES[part]} ${className}`} />}
+  </span>
+);
 
 const Measured = ({ kind, evidence }: { kind: string; evidence: RungRowData["evidence"] }) => (
   <span>
@@ -201,7 +203,7 @@ const Measured = ({ kind, evidence }: { kind: string; evidence: RungRowData["evi
 
 function carriedOut(evidence: RungRowData["evidence"]): string {
   const times = (evidence?.found ?? 0) + (evidence?.done ?? 0);
-  return times ? `carried out ${times} times` : "not carried out yet";
+  return times ? `carried out ${plural(times, "time")}` : "not carried out yet";
 }
 
 const isStill = () => window.matchMedia("(prefers-reduced-motion: reduce)").matches;

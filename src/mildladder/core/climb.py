@@ -6,6 +6,7 @@ point is worked out in `answers.py`; this module says where each event leads.
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Literal
 
 from pydantic import AwareDatetime
@@ -95,7 +96,7 @@ class Climb:
     ended: Ended | None = None
     closed: AwareDatetime | None = None
 
-    @property
+    @cached_property
     def place(self) -> Place:
         """What the agent is asked for now."""
         if self.ended:
@@ -129,7 +130,7 @@ class Climb:
         assert isinstance(task, RungTask | AgainTask)
         return task
 
-    @property
+    @cached_property
     def step(self) -> Step:
         """The step of the current rung, as it is on this unit; at a test, the last one carried out."""
         task = self.agenda[0]
@@ -140,12 +141,12 @@ class Climb:
         """A step as it is on this unit."""
         return on_unit(step, self.facts, self.types)
 
-    @property
+    @cached_property
     def types(self) -> dict[str, str]:
         """The types of the facts."""
         return fact_types(self.playbook)
 
-    @property
+    @cached_property
     def known(self) -> dict[str, str]:
         """Every value that texts and commands are filled with."""
         return {**self.facts, **self.values}
@@ -156,12 +157,12 @@ class Climb:
         task = self.agenda[0] if self.agenda else None
         return self.hand_off or (task.hand_off if isinstance(task, EndTask) else None)
 
-    @property
+    @cached_property
     def world(self) -> World:
         """What conditions look at."""
         return World(facts=self.facts, findings=self.findings, types=self.types)
 
-    @property
+    @cached_property
     def missing(self) -> tuple[str, ...]:
         """Ids of the facts and inputs that the rung's condition, its step's variants or its text need now."""
         if not isinstance(self.agenda[0], RungTask | AgainTask):
@@ -182,7 +183,7 @@ class Climb:
     def _undecided(self, condition: Condition) -> list[str]:
         return list(facts_of(condition)) if evaluate(condition, self.world) is None else []
 
-    @property
+    @cached_property
     def inputs(self) -> dict[str, Input]:
         """Every input of the playbook's steps; one of an id is asked once, wherever it is declared."""
         return {one.id: one for step in reversed(self.playbook.steps) for one in step.inputs}

@@ -326,12 +326,8 @@ class _Climb:
         return evaluate(node.condition, World(findings=self._names(found))) is not False
 
     def _names(self, found: tuple[int, ...]) -> dict[str, str]:
-        by_check = {node.check: node for node in self.plan.nodes if node.check is not None}
-        return {
-            by_check[check].step.id: by_check[check].findings[number][0]
-            for check, number in enumerate(found)
-            if number >= 0
-        }
+        pairs = zip(self.plan.checks.items(), found, strict=True)
+        return {step: findings[number] for (step, findings), number in pairs if number >= 0}
 
     def _known(self, node: Node, found: tuple[int, ...]) -> str | None:
         if node.check is None or found[node.check] < 0:

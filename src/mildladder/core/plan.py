@@ -105,11 +105,14 @@ class Line:
 
 @dataclass
 class Plan:
-    """A ladder on one sort of unit. `switch`: by (from, to) footing, what changing over costs and the harm of it."""
+    """A ladder on one sort of unit.
+
+    checks: steps with findings, and those findings, in the order of a state's places.
+    switch: by (from, to) footing, what changing over costs and the harm of it."""
 
     main: Line
     nodes: list[Node]
-    checks: list[str]
+    checks: dict[str, list[str]]
     switch: dict[tuple[int, int], tuple[Cost, Harm]]
     restart: Cost
     hand_off: Cost
@@ -140,7 +143,7 @@ class _Planner:
         return Plan(
             main=main,
             nodes=self.nodes,
-            checks=list(self.checks),
+            checks={step: [finding.id for finding in self.steps[step].findings] for step in self.checks},
             switch=self._switches(),
             restart=self._cost(self.playbook.restart),
             hand_off=self._cost(team.effort if team else None),

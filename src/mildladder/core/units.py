@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import product
 
-from mildladder.core.conditions import Condition, World, evaluate, facts_of, parse
+from mildladder.core.conditions import Condition, World, evaluate, facts_of, parse, partly
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Playbook, RailEntry, Rung, Step
 
@@ -29,6 +29,7 @@ def fact_types(playbook: Playbook) -> dict[str, str]:
 def unit_groups(playbook: Playbook) -> list[UnitGroup]:
     """Every combination of values, with shares, of the facts that some condition or variant looks at.
 
+    Combinations for which all of these come out the same are one group, known by the first of them.
     Raises BadInput when there are more combinations than anybody would wait for.
     """
     asked = {fact for condition in _conditions(playbook) for fact in facts_of(condition)}
@@ -38,14 +39,20 @@ def unit_groups(playbook: Playbook) -> list[UnitGroup]:
         count *= len(fact.spread)
     if count > _MOST_GROUPS:
         raise BadInput(f"the conditions tell {count:,} sorts of units apart; at most {_MOST_GROUPS:,} are worked out")
-    groups = []
+    groups: dict[tuple[object, ...], UnitGroup] = {}
+    types = fact_types(playbook)
+    conditions = list(_conditions(playbook))
     for values in product(*(fact.spread.items() for fact in facts)):
         share = 1.0
         for _, part in values:
             share *= part
         if share > 0:
-            groups.append(UnitGroup({f.id: value for f, (value, _) in zip(facts, values, strict=True)}, share))
-    return groups
+            known = {fact.id: value for fact, (value, _) in zip(facts, values, strict=True)}
+            world = World(facts=known, types=types)
+            alike = tuple(partly(condition, world) for condition in conditions)
+            same = groups.get(alike)
+            groups[alike] = UnitGroup(same.facts if same else known, share + (same.share if same else 0.0))
+    return list(groups.values())
 
 
 def _conditions(playbook: Playbook) -> Iterator[Condition]:

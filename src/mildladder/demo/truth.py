@@ -14,7 +14,8 @@ __all__ = ["TRUTHS", "Truth"]
 class Truth:
     """One symptom's truth.
 
-    share: of all cases. causes: weights. cures: step -> cause -> chance, in place of the lead's. could_not: step ->
+    share: of all cases. causes: weights. cures: step (or step@fact=value) -> cause -> chance, in place of the lead's.
+    could_not: step ->
     chance that it cannot be carried out. comes_back: step -> chance that its cure does not hold. given_cause: fact ->
     cause -> value -> share, where a fact hangs on the cause. fleet: how many units, and the prefix of their names
     (None: the fact `model` is the prefix). self_clears: chance per attempt that the fault ends by itself.
@@ -124,5 +125,75 @@ TRUTHS: Mapping[str, Truth] = {
                                                 "nothing known": 0.1},
                                  "*": {"new roll": 0.15, "moved or cleaned": 0.1, "update overnight": 0.1,
                                        "nothing known": 0.65}}},
+    ),
+    "gate-arm-up": Truth(
+        share=0.2,
+        causes={"hold-left-on": 7, "sensor-dirty": 4, "lead-bad": 1.5, "program-upset": 2.5, "drive-worn": 0.8,
+                "something-else": 1},
+        says=(
+            "Arm went up for the prep check and stays up",
+            "Lane three has its arm in the air",
+            "Gate arm will not come down, the lamp blinks twice",
+            "Arm stuck up since the early ship",
+        ),
+        units=30,
+        cures={"restart-lane-unit": {"program-upset": 0.86, "hold-left-on": 0.1},
+               "wipe-home-sensor@model=GR4": {"sensor-dirty": 0.0},
+               "wipe-home-sensor@model=GR6": {"sensor-dirty": 0.92}},
+        could_not={"clear-hold": 0.22, "save-counts": 0.09},
+        comes_back={"restart-lane-unit": 0.3, "wipe-home-sensor": 0.1},
+    ),
+    "gate-stays-amber": Truth(
+        share=0.22,
+        causes={"window-dirty": 6, "sunlight": 1.5, "reader-stuck": 5, "in-maintenance": 2.5, "reader-lead": 1,
+                "reader-dead": 1, "something-else": 1},
+        says=(
+            "Gate is amber and does not beep",
+            "It takes no pass at all, not even mine",
+            "Amber lamp at the second gate since the rain",
+            "Reader not answering, says the page",
+        ),
+        units=40,
+        cures={"wipe-window": {"window-dirty": 0.88}, "restart-reader": {"reader-stuck": 0.9},
+               "raise-reader-light": {"window-dirty": 0.15, "sunlight": 0.5}},
+        could_not={"end-maintenance": 0.35, "swap-reader": 0.04},
+        comes_back={"restart-reader": 0.22, "shade-window": 0.5},
+        given_cause={"sun-on-window": {"sunlight": {"yes": 0.95, "no": 0.05}, "*": {"yes": 0.12, "no": 0.88}}},
+        self_clears=0.02,
+    ),
+    "pass-already-aboard": Truth(
+        share=0.16,
+        causes={"loaded-twice": 8, "old-list": 1.5, "really-used": 1.5, "clock-off": 0.8, "crew-tablet-wrote": 2,
+                "something-else": 0.8},
+        says=(
+            "It says already aboard and she has not been aboard",
+            "Half the passengers are aboard already, says the gate",
+            "Already aboard, P-44, three in a row",
+            "A man's pass is refused, he has just come from the car park",
+        ),
+        units=25,
+        prefix="GT",
+        cures={"drop-second-list": {"loaded-twice": 0.96}, "set-gate-clock": {"clock-off": 0.9}},
+        could_not={"drop-second-list": 0.05, "uncount-on-tablet": 0.1},
+        comes_back={"drop-second-list": 0.05},
+        given_cause={"how-many": {"loaded-twice": {"one": 0.1, "many": 0.9}, "old-list": {"one": 0.15, "many": 0.85},
+                                  "*": {"one": 0.92, "many": 0.08}}},
+    ),
+    "tablet-loses-network": Truth(
+        share=0.14,
+        causes={"clings-to-pier": 7, "wrong-password": 2, "saver-on": 4, "certificate-old": 1.2, "antenna-weak": 0.8,
+                "something-else": 1},
+        says=(
+            "Tablet has no network since we left the pier",
+            "The list does not renew at sea",
+            "Ship's sign is grey again",
+            "Every crossing the same: no network on the tablet",
+        ),
+        units=18,
+        prefix="TB",
+        cures={"forget-pier-network": {"clings-to-pier": 0.83}, "switch-saver-off": {"saver-on": 0.93}},
+        could_not={"forget-pier-network": 0.18, "use-spare-tablet": 0.2, "renew-certificate": 0.25},
+        comes_back={"forget-pier-network": 0.35},
+        self_clears=0.04,
     ),
 }  # fmt: skip

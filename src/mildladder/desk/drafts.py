@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session
 from mildladder.core.agenda import RowOfLadder, rows_of
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade
-from mildladder.core.model import Document, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
+from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
+from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.rules import Bond, bonds, broken, move_rung
 from mildladder.core.soundness import check
 from mildladder.store import documents as store
@@ -286,18 +286,34 @@ def _row(playbook: Playbook, row: RowOfLadder, steps: dict[str, Step], above: Se
 
 def _judged(step: Step, above: Sequence[str], playbook: Playbook) -> Judged:
     bare, eased = harm_points(step), harm_points(step, above)
+    effort = _with_search(step)
     return Judged(
-        effort=effort_minutes(step.effort, playbook.policy.weights),
-        elapsed=elapsed_minutes(step.effort),
-        by=step.effort.by,
-        hands_on=step.effort.hands_on,
-        wait=step.effort.wait,
-        travel=step.effort.travel,
-        parts=step.effort.parts,
+        effort=effort_minutes(effort, playbook.policy.weights),
+        elapsed=elapsed_minutes(effort),
+        by=effort.by,
+        hands_on=effort.hands_on,
+        wait=effort.wait,
+        travel=effort.travel,
+        parts=effort.parts,
         bare_harm=bare,
         eased_harm=eased,
         bare=risk_grade(bare),
         eased=risk_grade(eased),
+    )
+
+
+def _with_search(step: Step) -> Effort:
+    """A step's effort; of a search, with the rounds that it takes when it finds one."""
+    if step.search is None:
+        return step.effort
+    rounds = search_rounds(step.search.count, step.search.how, is_found=True)
+    once = step.search.round
+    return Effort(
+        hands_on=step.effort.hands_on + rounds * once.hands_on,
+        by=once.by,
+        wait=step.effort.wait + rounds * once.wait,
+        travel=step.effort.travel + rounds * once.travel,
+        parts=step.effort.parts + rounds * once.parts,
     )
 
 
