@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, get_args
 
 import click
 import platformdirs
@@ -17,7 +17,14 @@ import platformdirs
 from mildladder.core.errors import BadInput, LadderError, Unavailable
 from mildladder.core.forecast import forecast
 from mildladder.core.model import Playbook
-from mildladder.desk.importing import StepChoice, export_playbook, import_cases, import_playbook
+from mildladder.desk.importing import (
+    ImportPreview,
+    StepChoice,
+    export_playbook,
+    import_cases,
+    import_playbook,
+    preview_import,
+)
 from mildladder.exchange.case_lines import read_cases
 from mildladder.exchange.located import MOST_BYTES
 from mildladder.exchange.playbook_file import playbook_schema, read_playbook, write_playbook
@@ -109,19 +116,34 @@ def import_group() -> None:
 @import_group.command("playbook")
 @click.argument("file", type=click.File("rb"))
 @click.option(
-    "--steps", type=click.Choice(["library", "file"]), help="Which text to keep of steps that the library has."
+    "--steps",
+    type=click.Choice(["library", "file", "copy"]),
+    help="What to do with steps that the library has otherwise.",
 )
+@click.option("--step", "each", multiple=True, metavar="ID=WAY", help="The same for one step; may stand several times.")
+@click.option("--preview", is_flag=True, help="Say what would change, and change nothing.")
 @click.option("--publish", "note", metavar="NOTE", help="Publish it as an edition with this note.")
 @who_option
 @db_option
 @json_option
 def import_playbook_command(
-    file: IO[bytes], steps: StepChoice | None, note: str | None, who: str, db: Path | None, as_json: bool
+    file: IO[bytes],
+    steps: StepChoice | None,
+    each: tuple[str, ...],
+    preview: bool,
+    note: str | None,
+    who: str,
+    db: Path | None,
+    as_json: bool,
 ) -> None:
     """Make playbook FILE the draft of its symptom."""
     playbook = _read(file)
+    if preview:
+        with _database(db) as database, database.reading() as session:
+            _show_preview(preview_import(session, playbook), as_json)
+        return
     with _database(db) as database, database.writing() as session:
-        done = import_playbook(session, playbook, who, _now(), steps, note)
+        done = import_playbook(session, playbook, who, _now(), steps, note, _each(each))
     if as_json:
         _print_json(done.model_dump(mode="json"))
         return
@@ -131,6 +153,27 @@ def import_playbook_command(
     )
     if done.edition is not None:
         click.echo(f"published as edition {done.edition}")
+
+
+def _each(pairs: tuple[str, ...]) -> dict[str, StepChoice]:
+    chosen: dict[str, StepChoice] = {}
+    for pair in pairs:
+        step, _, way = pair.partition("=")
+        if way not in get_args(StepChoice):
+            raise click.BadParameter(f"'{pair}' is not ID=library, ID=file or ID=copy", param_hint="--step")
+        chosen[step] = way  # type: ignore[assignment]
+    return chosen
+
+
+def _show_preview(preview: ImportPreview, as_json: bool) -> None:
+    if as_json:
+        _print_json(preview.model_dump(mode="json"))
+        return
+    state = "would be new" if preview.is_new else "is the same already" if preview.is_unchanged else "would be replaced"
+    click.echo(f"{preview.playbook}: the draft {state}; {len(preview.new)} new steps, {len(preview.linked)} known")
+    for clash in preview.clashes:
+        used = f", used in {', '.join(clash.used_in)}" if clash.used_in else ""
+        click.echo(f"  {clash.step} differs in {', '.join(clash.keys)}{used}")
 
 
 @import_group.command("cases")

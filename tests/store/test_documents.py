@@ -149,8 +149,8 @@ def test_a_step_with_another_text_than_the_librarys_asks_which_to_keep(desk):
 
 
 def test_a_step_of_another_kind_is_never_merged(desk):
-    with pytest.raises(Conflict, match="give it another id"), desk.writing() as session:
-        import_playbook(session, gate_with_step("save-counts", kind="check"), LEAD, NOON, "file", None)
+    with pytest.raises(Conflict, match="only a separate id"), desk.writing() as session:
+        import_playbook(session, gate_with_step("wave-through", kind="fix"), LEAD, NOON, "file", None)
 
 
 def test_a_fact_keeps_its_type_and_unites_its_choices(desk):

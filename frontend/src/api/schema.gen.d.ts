@@ -125,6 +125,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/draft/newer-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the library's newest text of a step into the draft. */
+        post: operations["playbooks_take_newer_text_playbooks__playbook_id__draft_newer_text_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shared library: every step, and where it is used. */
+        get: operations["playbooks_list_steps_steps_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps/{step_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count one step as another from now on. */
+        post: operations["playbooks_merge_steps_steps__step_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/playbooks/{playbook_id}/editions": {
         parameters: {
             query?: never;
@@ -494,6 +545,8 @@ export interface components {
             bonds: components["schemas"]["BondView"][];
             /** Broken */
             broken: components["schemas"]["BondView"][];
+            /** Waiting */
+            waiting: components["schemas"]["NewerText"][];
             undo: components["schemas"]["Change"] | null;
             redo: components["schemas"]["Change"] | null;
             published: components["schemas"]["EditionView"] | null;
@@ -980,6 +1033,20 @@ export interface components {
              * @default null
              */
             from?: string | null;
+        };
+        /**
+         * NewerText
+         * @description The library has a newer text of a step than the draft: it waits to be taken.
+         */
+        NewerText: {
+            /** Step */
+            step: string;
+            /** Version */
+            version: number;
+            /** Newest */
+            newest: number;
+            /** Who */
+            who: string;
         };
         /**
          * Playbook
@@ -1569,6 +1636,58 @@ export interface components {
              * @default false
              */
             even_others?: boolean;
+        };
+        /**
+         * TakeNewer
+         * @description The step whose newer text is taken.
+         */
+        TakeNewer: {
+            /** Step */
+            step: string;
+        };
+        /**
+         * StepList
+         * @description Every step of the library, by title.
+         */
+        StepList: {
+            /** Steps */
+            steps: components["schemas"]["LibraryStep"][];
+        };
+        /**
+         * LibraryStep
+         * @description One step of the library in its newest version. aliases: ids of steps that were merged into it.
+         */
+        LibraryStep: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "fix" | "safeguard" | "workaround" | "prevention";
+            /** Version */
+            version: number;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Used In */
+            used_in: string[];
+            /** Aliases */
+            aliases: string[];
+        };
+        /**
+         * MergeSteps
+         * @description The step that another one counts as from now on.
+         */
+        MergeSteps: {
+            /** Into */
+            into: string;
         };
         /**
          * EditionList
@@ -3015,6 +3134,197 @@ export interface operations {
             };
             /** @description Somebody has changed this since */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    playbooks_take_newer_text_playbooks__playbook_id__draft_newer_text_post: {
+        parameters: {
+            query?: never;
+            header: {
+                "If-Match": string;
+            };
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeNewer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    playbooks_list_steps_steps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    playbooks_merge_steps_steps__step_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeSteps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepList"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

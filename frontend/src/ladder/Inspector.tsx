@@ -9,10 +9,12 @@ interface InspectorProps {
   row: RungRowData;
   onNote: (note: string) => void;
   onMoveBy: (by: number) => void;
+  onTakeNewer: (step: string) => void;
 }
 
 /** The chosen rung: why it stands here, what it is judged to cost, what was measured, and its text. */
-export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
+export const Inspector = ({ draft, row, onNote, onMoveBy, onTakeNewer }: InspectorProps) => {
+  const newer = draft.waiting.find((one) => one.step === row.step.id);
   const { step, figures } = row;
   const { index, label, depth, when, note } = row.row;
   const count = draft.playbook.ladder.length;
@@ -34,6 +36,14 @@ export const Inspector = ({ draft, row, onNote, onMoveBy }: InspectorProps) => {
           Move down
         </button>
       </div>
+      {newer && (
+        <p className="mt-3 border-brass border-l-4 pl-3 text-dense">
+          The library has a newer text of this step, by {newer.who}.{" "}
+          <button type="button" className="link" onClick={() => onTakeNewer(row.step.id)}>
+            Take it into this draft
+          </button>
+        </p>
+      )}
       <Part title="Why here">
         {depth === 0 ? (
           <Note key={row.key} note={note ?? ""} onSave={onNote} />

@@ -121,6 +121,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
             row={chosen}
             onNote={(note) => saveNote(chosen.key, chosen.step.title, note)}
             onMoveBy={(by) => moveBy(chosen.key, by)}
+            onTakeNewer={draft.takeNewer}
           />
         </div>
       ) : (

@@ -26,5 +26,8 @@ export const sendRedo = (draft: DraftView, evenOthers: boolean): Promise<DraftVi
 export const sendDocument = (draft: DraftView, playbook: Playbook, label: string): Promise<DraftView> =>
   body(api.PUT("/api/playbooks/{playbook_id}/draft", { params: at(draft), body: { playbook, label } }));
 
+export const sendTakeNewer = (draft: DraftView, step: string): Promise<DraftView> =>
+  body(api.POST("/api/playbooks/{playbook_id}/draft/newer-text", { params: at(draft), body: { step } }));
+
 export const sendPublish = (draft: DraftView, note: string): Promise<EditionView> =>
   body(api.POST("/api/playbooks/{playbook_id}/editions", { params: at(draft), body: { note } }));

@@ -4,7 +4,16 @@ import { useState } from "react";
 import { ApiError } from "../api/client";
 import type { DraftView, Playbook } from "../api/types";
 import { symptomsKey } from "../shell/queries";
-import { draftKey, draftQuery, sendDocument, sendMove, sendPublish, sendRedo, sendUndo } from "./queries";
+import {
+  draftKey,
+  draftQuery,
+  sendDocument,
+  sendMove,
+  sendPublish,
+  sendRedo,
+  sendTakeNewer,
+  sendUndo,
+} from "./queries";
 import { rungKeys } from "./rungs";
 
 /** Why a change was not made, and what can be done about it. */
@@ -69,6 +78,7 @@ export function useDraft(playbookId: string) {
     publishing,
     move: (rung: string, target: Target, onDone?: (draft: DraftView) => void) =>
       changing.mutate(moveEdit(rung, target, onDone)),
+    takeNewer: (step: string) => changing.mutate({ send: (draft) => sendTakeNewer(draft, step) }),
     undo: () => changing.mutate(undoEdit(sendUndo, "undo")),
     redo: () => changing.mutate(undoEdit(sendRedo, "redo")),
     saveDocument: (change: (playbook: Playbook) => Playbook, label: string) =>

@@ -6,10 +6,20 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply, reply_document
-from mildladder.api.requests import IfMatch, MoveRung, PlaybookPath, Publish, SaveDraft, UndoOrRedo
+from mildladder.api.requests import (
+    IfMatch,
+    MergeSteps,
+    MoveRung,
+    PlaybookPath,
+    Publish,
+    SaveDraft,
+    StepPath,
+    TakeNewer,
+    UndoOrRedo,
+)
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
-from mildladder.desk import drafts, measuring
+from mildladder.desk import drafts, library, measuring
 
 __all__ = ["blueprint"]
 
@@ -21,6 +31,12 @@ class SymptomList(Shape):
     """Every symptom, the one that took most minutes first."""
 
     symptoms: tuple[measuring.SymptomCard, ...]
+
+
+class StepList(Shape):
+    """Every step of the library, by title."""
+
+    steps: tuple[library.LibraryStep, ...]
 
 
 class EditionList(Shape):
@@ -76,6 +92,30 @@ def redo(path: PlaybookPath, header: IfMatch, body: UndoOrRedo) -> Response:
     with context().database.writing() as db:
         now = context().now()
         return _draft(drafts.redo(db, path.playbook_id, header.revision, body.even_others, who(db), now))
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/newer-text", responses={200: drafts.DraftView, **_WRITE})
+def take_newer_text(path: PlaybookPath, header: IfMatch, body: TakeNewer) -> Response:
+    """Take the library's newest text of a step into the draft."""
+    with context().database.writing() as db:
+        now = context().now()
+        return _draft(library.take_newer(db, path.playbook_id, body.step, header.revision, who(db), now))
+
+
+@blueprint.get("/steps", responses={200: StepList, **documented(503)})
+def list_steps() -> Response:
+    """The shared library: every step, and where it is used."""
+    with context().database.reading() as db:
+        return reply(StepList(steps=tuple(library.library_steps(db))))
+
+
+@blueprint.post("/steps/<step_id>/merge", responses={200: StepList, **documented(403, 404, 409, 422, 503)})
+def merge_steps(path: StepPath, body: MergeSteps) -> Response:
+    """Count one step as another from now on."""
+    with context().database.writing() as db:
+        who(db)
+        library.merge_steps(db, path.step_id, body.into, context().now())
+        return reply(StepList(steps=tuple(library.library_steps(db))))
 
 
 @blueprint.get("/playbooks/<playbook_id>/editions", responses={200: EditionList, **documented(404, 422, 503)})

@@ -8,8 +8,8 @@ from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
 from mildladder.core.moves import Move, Started
 
 __all__ = [
-    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MoveRung", "NewPerson", "PlaybookPath", "Publish", "RecordMove",
-    "SaveDraft", "SetPerson", "StartClimb", "UndoOrRedo",
+    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "PlaybookPath", "Publish",
+    "RecordMove", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
@@ -72,6 +72,24 @@ class Publish(Shape):
     """What changed and why, for the list of editions."""
 
     note: Prose
+
+
+class TakeNewer(Shape):
+    """The step whose newer text is taken."""
+
+    step: Id
+
+
+class StepPath(Shape):
+    """A step of the library, by id."""
+
+    step_id: Id
+
+
+class MergeSteps(Shape):
+    """The step that another one counts as from now on."""
+
+    into: Id
 
 
 class CaseQuery(Shape):

@@ -4,7 +4,7 @@ Works on counts of distinct case signatures, never on the cases, so any number o
 """
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import date, timedelta
 from typing import Literal
 
@@ -91,8 +91,12 @@ class StepEvidence(Shape):
     holding: Rate
 
 
-def signature(case: Case) -> Signature:
-    """The signature of a case: step and finding ids, results and trials; never positions, titles or minutes."""
+def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature:
+    """The signature of a case: step and finding ids, results and trials; never positions, titles or minutes.
+
+    aliases: merged steps, and what each counts as.
+    """
+    same = aliases or {}
     sizes: dict[int, int] = defaultdict(int)
     for attempt in case.attempts:
         if attempt.trial is not None:
@@ -103,13 +107,14 @@ def signature(case: Case) -> Signature:
         trial = None
         if attempt.trial is not None and sizes[attempt.trial] > 1:
             trial = numbers.setdefault(attempt.trial, len(numbers) + 1)
-        signs.append(_attempt_sign(attempt, trial))
-    return Signature(attempts=tuple(signs), end=case.end, resolved_by=case.resolved_by)
+        signs.append(_attempt_sign(attempt, trial, same))
+    resolved_by = same.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
+    return Signature(attempts=tuple(signs), end=case.end, resolved_by=resolved_by)
 
 
-def _attempt_sign(attempt: Attempt, trial: int | None) -> AttemptSign:
+def _attempt_sign(attempt: Attempt, trial: int | None, aliases: Mapping[str, str]) -> AttemptSign:
     return AttemptSign(
-        step=attempt.step,
+        step=aliases.get(attempt.step, attempt.step),
         result=attempt.outcome or "found",
         finding=attempt.finding,
         trial=trial,

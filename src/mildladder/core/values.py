@@ -43,7 +43,7 @@ def comparable(value: str, kind: str) -> Comparable | None:
 def _version(value: str) -> tuple[tuple[int, int, str], ...] | None:
     """Numbers above words (4.2 above 4.beta), missing parts as 0 (4 equals 4.0)."""
     parts = _PARTS.findall(value.lower())
-    if not parts or not value[:1].isalnum():
+    if not parts or not value[:1].isdigit():
         return None
     made = [(1, int(part), "") if part.isdigit() else (0, 0, part) for part in parts]
     while len(made) > 1 and made[-1] == (1, 0, ""):

@@ -19,9 +19,8 @@ from mildladder.store import documents as store
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = [
-    "BondView", "Change", "DraftView", "EditionView", "Judged", "RowView", "SavedBy",
-    "draft", "edition_list", "edition_view",
-    "move", "publish", "redo", "save", "undo",
+    "BondView", "Change", "DraftView", "EditionView", "Judged", "NewerText", "RowView", "SavedBy", "draft",
+    "edition_list", "edition_view", "move", "publish", "redo", "revise", "save", "undo",
 ]  # fmt: skip
 
 
@@ -76,6 +75,15 @@ class Change(Shape):
     who: str
 
 
+class NewerText(Shape):
+    """The library has a newer text of a step than the draft: it waits to be taken."""
+
+    step: str
+    version: int
+    newest: int
+    who: str
+
+
 class SavedBy(Shape):
     """Who saved, when, and what they did."""
 
@@ -112,6 +120,7 @@ class DraftView(Shape):
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
     broken: tuple[BondView, ...]
+    waiting: tuple[NewerText, ...]
     undo: Change | None
     redo: Change | None
     published: EditionView | None
@@ -136,6 +145,13 @@ def save(session: Session, playbook: Playbook, label: str, expected: int, who: s
     kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
     store.register_facts(session, playbook.facts)
     document = Document(playbook=playbook, origins=kept)
+    return _view(session, store.add_revision(session, document, label, who, now))
+
+
+def revise(session: Session, document: Document, label: str, expected: int, who: str, now: datetime) -> DraftView:
+    """Make a document, origins included, the draft. Raises Stale, and BadInput when it is unsound."""
+    _current(session, document.playbook.id, expected)
+    check(document.playbook)
     return _view(session, store.add_revision(session, document, label, who, now))
 
 
@@ -230,6 +246,7 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
         rows=draft_rows(playbook),
         bonds=tuple(_bond(b) for b in bonds(playbook)),
         broken=tuple(_bond(b) for b in broken(playbook)),
+        waiting=_waiting(session, store.document_of(row)),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.who) if redoable else None,
         published=edition_view(last) if last else None,
@@ -239,6 +256,15 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
 
 def _bond(bond: Bond) -> BondView:
     return BondView(above=bond.above, below=bond.below, says=bond.says)
+
+
+def _waiting(session: Session, document: Document) -> tuple[NewerText, ...]:
+    found = []
+    for step, (origin, version) in document.origins.items():
+        newest = store.library_step(session, origin)
+        if newest is not None and newest.version > version:
+            found.append(NewerText(step=step, version=version, newest=newest.version, who=newest.who))
+    return tuple(found)
 
 
 def draft_rows(playbook: Playbook) -> tuple[RowView, ...]:

@@ -1,26 +1,56 @@
 """Bring playbooks and cases in, all or nothing, and take playbooks out."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import Conflict
+from mildladder.core.errors import BadInput, Conflict
+from mildladder.core.forecast import forecast
 from mildladder.core.library import shared_half, with_shared_half
 from mildladder.core.model import Case, Document, Playbook, Shape, Step
+from mildladder.core.rename import free_id, with_step_id
+from mildladder.core.soundness import check
 from mildladder.desk.drafts import EditionView, publish
 from mildladder.desk.people import return_window
 from mildladder.store import cases as case_store
 from mildladder.store import documents as store
 
-__all__ = ["CasesImported", "PlaybookImported", "StepChoice", "export_playbook", "import_cases", "import_playbook"]
+__all__ = [
+    "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "export_playbook", "import_cases",
+    "import_playbook", "preview_import",
+]  # fmt: skip
 
-StepChoice = Literal["library", "file"]
+StepChoice = Literal["library", "file", "copy"]
+
+
+class Clash(Shape):
+    """A step that the library has with another text. keys: what differs; kinds_differ: only a separate id will do."""
+
+    step: str
+    title: str
+    keys: tuple[str, ...]
+    kinds_differ: bool
+    used_in: tuple[str, ...]
+
+
+class ImportPreview(Shape):
+    """What bringing a playbook in would do: replace a draft, add steps to the library, link those that are alike."""
+
+    playbook: str
+    is_new: bool
+    is_unchanged: bool
+    new: tuple[str, ...]
+    linked: tuple[str, ...]
+    clashes: tuple[Clash, ...]
 
 
 class PlaybookImported(Shape):
-    """What bringing a playbook in did. `linked`: steps that the library had alike; `changed`: those that clashed."""
+    """What bringing a playbook in did.
+
+    linked: steps that the library had alike; changed: those that clashed; copied: clashing id -> its separate id.
+    """
 
     playbook: str
     revision: int
@@ -29,6 +59,7 @@ class PlaybookImported(Shape):
     new: tuple[str, ...]
     linked: tuple[str, ...]
     changed: tuple[str, ...]
+    copied: dict[str, str]
     edition: int | None
 
 
@@ -41,75 +72,136 @@ class CasesImported(Shape):
     unchanged: int
 
 
+def preview_import(session: Session, playbook: Playbook) -> ImportPreview:
+    """What `import_playbook` would do, without doing it."""
+    clashes = tuple(clash for step in playbook.steps if (clash := _clash(session, step)) is not None)
+    clashing = {clash.step for clash in clashes}
+    known = {step.id for step in playbook.steps if store.library_step(session, step.id) is not None}
+    is_new = playbook.id not in store.playbook_ids(session)
+    there = None if is_new else store.document_of(store.newest_revision(session, playbook.id)).playbook
+    return ImportPreview(
+        playbook=playbook.id,
+        is_new=is_new,
+        is_unchanged=there == playbook,
+        new=tuple(step.id for step in playbook.steps if step.id not in known),
+        linked=tuple(step.id for step in playbook.steps if step.id in known - clashing),
+        clashes=clashes,
+    )
+
+
 def import_playbook(
-    session: Session, playbook: Playbook, who: str, now: datetime, steps: StepChoice | None, publish_note: str | None
+    session: Session,
+    playbook: Playbook,
+    who: str,
+    now: datetime,
+    steps: StepChoice | None,
+    publish_note: str | None,
+    each: Mapping[str, StepChoice] | None = None,
 ) -> PlaybookImported:
     """Make the file's document the draft, as one undoable revision; publish it only with a note.
 
-    steps: what to do where the library has a step of that id with another text: take the library's, or make the
-    file's its next version. None: raises Conflict that lists them. A step of another kind is always a Conflict.
+    steps: what to do with a step that the library has with another text: take the library's text, make the file's its
+    next version, or give the file's a separate id (copy). each: the same by step id, before `steps`. Raises Conflict
+    that lists the clashes for which nothing was chosen; a step of another kind can only be copied.
     """
-    clashes = [step.id for step in playbook.steps if _clashes(session, step)]
-    if clashes and steps is None:
-        raise Conflict(
-            f"the library has other texts of these steps: {', '.join(clashes)}; say which to keep with --steps library"
-            " or --steps file"
-        )
-    result = []
+    check(playbook)
+    forecast(playbook)
+    preview = preview_import(session, playbook)
+    choices = _choices(preview, steps, each or {})
+    playbook, copied = _with_copies(session, playbook, choices)
+    placed = []
     origins = {}
-    new: list[str] = []
-    linked: list[str] = []
     for step in playbook.steps:
-        kept, version, is_new = _placed(session, step, steps == "library", who, now)
-        result.append(kept)
+        kept, version = _placed(session, step, choices.get(step.id) == "library", who, now)
+        placed.append(kept)
         origins[step.id] = (step.id, version)
-        (new if is_new else linked).append(step.id)
-    document = Document(playbook=playbook.model_copy(update={"steps": tuple(result)}), origins=origins)
-    revision, is_new, is_unchanged = _become_draft(session, document, who, now)
+    document = Document(playbook=playbook.model_copy(update={"steps": tuple(placed)}), origins=origins)
+    revision, is_unchanged = _become_draft(session, document, who, now)
     edition = _publish(session, playbook.id, publish_note, revision, who, now)
     return PlaybookImported(
         playbook=playbook.id,
         revision=revision,
-        is_new=is_new,
+        is_new=preview.is_new,
         is_unchanged=is_unchanged,
-        new=tuple(step for step in new if step not in clashes),
-        linked=tuple(step for step in linked if step not in clashes),
-        changed=tuple(clashes),
+        new=preview.new,
+        linked=preview.linked,
+        changed=tuple(clash.step for clash in preview.clashes),
+        copied=copied,
         edition=edition.number if edition else None,
     )
 
 
-def _clashes(session: Session, step: Step) -> bool:
-    there = store.library_step(session, step.id)
-    if there is None or there.shared == shared_half(step):
-        return False
-    if there.shared["kind"] != step.kind:
+def _clash(session: Session, step: Step) -> Clash | None:
+    there, mine = store.library_step(session, step.id), shared_half(step)
+    if there is None or there.shared == mine:
+        return None
+    keys = tuple(key for key in {**there.shared, **mine} if there.shared.get(key) != mine.get(key))
+    return Clash(
+        step=step.id,
+        title=step.title,
+        keys=keys,
+        kinds_differ="kind" in keys,
+        used_in=tuple(store.playbooks_using(session, step.id)),
+    )
+
+
+def _choices(preview: ImportPreview, steps: StepChoice | None, each: Mapping[str, StepChoice]) -> dict[str, StepChoice]:
+    clashing = {clash.step: clash for clash in preview.clashes}
+    for step in each:
+        if step not in clashing:
+            raise BadInput(f"'{step}' clashes with nothing; the clashes are: {', '.join(clashing) or 'none'}")
+    chosen: dict[str, StepChoice] = {}
+    left: list[str] = []
+    for step, clash in clashing.items():
+        choice = each.get(step, steps)
+        if choice is None:
+            left.append(f"{step} ({', '.join(clash.keys)})")
+        elif clash.kinds_differ and choice != "copy":
+            raise Conflict(
+                f"'{step}' is of another kind in the library; only a separate id will do: choose copy for it"
+            )
+        else:
+            chosen[step] = choice
+    if left:
         raise Conflict(
-            f"'{step.id}' is a {there.shared['kind']} in the library and a {step.kind} in the file; give it another id"
+            f"the library has other texts of these steps: {'; '.join(left)}. Say which to keep with --steps library,"
+            " --steps file or --steps copy"
         )
-    return True
+    return chosen
 
 
-def _placed(session: Session, step: Step, keep_library: bool, who: str, now: datetime) -> tuple[Step, int, bool]:
-    """The step as the draft takes it, its library version, and whether that version is new."""
+def _with_copies(
+    session: Session, playbook: Playbook, choices: Mapping[str, StepChoice]
+) -> tuple[Playbook, dict[str, str]]:
+    copied = {}
+    taken = set(store.library_ids(session)) | {step.id for step in playbook.steps}
+    for step, choice in choices.items():
+        if choice == "copy":
+            copied[step] = free_id(step, taken)
+            taken.add(copied[step])
+            playbook = with_step_id(playbook, step, copied[step])
+    return playbook, copied
+
+
+def _placed(session: Session, step: Step, keep_library: bool, who: str, now: datetime) -> tuple[Step, int]:
+    """The step as the draft takes it, and its library version."""
     there, shared = store.library_step(session, step.id), shared_half(step)
     if there is not None and there.shared == shared:
-        return step, there.version, False
+        return step, there.version
     if there is not None and keep_library:
-        return with_shared_half(step, there.shared), there.version, False
-    return step, store.add_library_version(session, step.id, shared, who, now), True
+        return with_shared_half(step, there.shared), there.version
+    return step, store.add_library_version(session, step.id, shared, who, now)
 
 
-def _become_draft(session: Session, document: Document, who: str, now: datetime) -> tuple[int, bool, bool]:
-    """The draft's revision, whether the playbook is new, and whether the draft was that document already."""
-    is_new = document.playbook.id not in store.playbook_ids(session)
-    if not is_new:
+def _become_draft(session: Session, document: Document, who: str, now: datetime) -> tuple[int, bool]:
+    """The draft's revision, and whether the draft was that document already."""
+    if document.playbook.id in store.playbook_ids(session):
         current = store.newest_revision(session, document.playbook.id)
         if store.document_of(current) == document:
-            return current.number, False, True
+            return current.number, True
     if store.register_facts(session, document.playbook.facts):
         case_store.rebuild_tallies(session, now, return_window(session))
-    return store.add_revision(session, document, "Brought in from a file", who, now).number, is_new, False
+    return store.add_revision(session, document, "Brought in from a file", who, now).number, False
 
 
 def _publish(

@@ -6,6 +6,7 @@ refused: nobody writes them by hand here, and they let a small file grow without
 
 import json
 import math
+import re
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -21,6 +22,7 @@ __all__ = ["MOST_BYTES", "Located", "line_of", "plain_path", "read_located", "va
 Model = TypeVar("Model", bound=BaseModel)
 MOST_BYTES = 4_000_000
 _DEEPEST = 60
+_MOST_BRACKETS = 150
 _PREFIX = "tag:yaml.org,2002:"
 
 
@@ -40,10 +42,21 @@ def read_located(raw: bytes, source: str | None = None) -> Located:
     except UnicodeDecodeError as error:
         line = raw[: error.start].count(b"\n") + 1
         raise BadInput("the file is not UTF-8; save it as UTF-8", line=line, source=source) from error
+    _refuse_deep_brackets(text, source)
     located = _compose(text.replace("\t", " ") if text.lstrip().startswith("{") else text, source)
     if text.lstrip().startswith("{"):
         located.data = _json_or(text, located.data)
     return located
+
+
+def _refuse_deep_brackets(text: str, source: str | None) -> None:
+    """The YAML reader takes ever longer over brackets in brackets, so they are counted before it sees them."""
+    depth = 0
+    for match in re.finditer(r"[{\[}\]]", text):
+        depth += 1 if match[0] in "{[" else -1 if depth else 0
+        if depth > _MOST_BRACKETS:
+            line = text.count("\n", 0, match.start()) + 1
+            raise BadInput(f"the file nests deeper than {_DEEPEST} levels", line=line, source=source)
 
 
 def _json_or(text: str, otherwise: Any) -> Any:

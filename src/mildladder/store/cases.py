@@ -1,7 +1,7 @@
 """Queries for what is counted: logged cases, their attempts, and the tallies kept in the same transaction."""
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.evidence import Signature, Tally, signature
 from mildladder.core.model import Case, Consent, Passed
-from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
+from mildladder.store.tables import AliasRow, AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
 
 __all__ = [
     "CaseFilter", "case", "case_page", "count_cases", "fold_tallies", "log_case", "rebuild_tallies", "symptom_counts",
@@ -24,10 +24,12 @@ _CURED = ("resolved", "worked-around")
 
 @dataclass(frozen=True)
 class Counting:
-    """What tallies depend on beside the case: the day and the desk's return window, in days."""
+    """What tallies depend on beside the case: the day, the desk's return window in days, its choice facts, merges."""
 
     today: date
     return_window: int
+    choice_facts: frozenset[str]
+    aliases: Mapping[str, str]
 
     def period(self, closed: datetime) -> str:
         """The closing day while its return window is open, its month after that."""
@@ -36,13 +38,19 @@ class Counting:
         return day.isoformat() if is_open else day.isoformat()[:7]
 
 
+def _counting(session: Session, today: date, return_window: int) -> Counting:
+    facts = session.scalars(select(FactRow.id).where(FactRow.type == "choice"))
+    merged = {row.old: row.new for row in session.scalars(select(AliasRow))}
+    return Counting(today, return_window, frozenset(facts), merged)
+
+
 def log_case(session: Session, logged: Case, origin: str, who: str, now: datetime, return_window: int) -> str:
     """Put a case into the log and its tally, replacing one of the same id: 'new', 'updated' or 'unchanged'.
 
     An earlier case of the same symptom on the same unit is marked as come back when this one opened within its
     return window; likewise this one by a later case that is in the log already.
     """
-    counting = Counting(now.date(), return_window)
+    counting = _counting(session, now.date(), return_window)
     there = session.get(CaseRow, logged.case)
     if there is not None:
         if _same(case_of(there), logged):
@@ -129,8 +137,7 @@ def _link_returns(session: Session, row: CaseRow, counting: Counting) -> None:
 
 def _tally(session: Session, counted: Case, counting: Counting, change: int) -> None:
     """Add the case to its tally (change 1) or take it out (change -1)."""
-    choice_facts = set(session.scalars(select(FactRow.id).where(FactRow.type == "choice")))
-    facts = {fact: value for fact, value in sorted(counted.facts.items()) if fact in choice_facts}
+    facts = {fact: value for fact, value in sorted(counted.facts.items()) if fact in counting.choice_facts}
     key = {
         "symptom": counted.symptom,
         "edition": counted.edition or 0,
@@ -138,7 +145,7 @@ def _tally(session: Session, counted: Case, counting: Counting, change: int) -> 
         "came_back": counted.came_back is not None,
         "site": counted.site,
         "facts": json.dumps(facts, ensure_ascii=False),
-        "signature": signature(counted).model_dump_json(exclude_defaults=True),
+        "signature": signature(counted, counting.aliases).model_dump_json(exclude_defaults=True),
     }
     _add(session, key, change, change * counted.minutes())
 
@@ -168,12 +175,13 @@ def fold_tallies(session: Session, today: date, return_window: int) -> None:
         _add(session, {**key, "period": row.period[:7]}, count, minutes)
 
 
-def rebuild_tallies(session: Session, now: datetime, return_window: int) -> None:
-    """Count every tally anew from the logged cases."""
+def rebuild_tallies(session: Session, now: datetime, return_window: int) -> list[str]:
+    """Count every tally anew from the logged cases; the symptoms that have some."""
     session.execute(delete(TallyRow))
-    counting = Counting(now.date(), return_window)
+    counting = _counting(session, now.date(), return_window)
     for row in session.scalars(select(CaseRow)).all():
         _tally(session, case_of(row), counting, 1)
+    return sorted(session.scalars(select(TallyRow.symptom).distinct()))
 
 
 def tallies(session: Session, symptom: str) -> Iterator[Tally]:

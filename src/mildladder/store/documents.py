@@ -9,12 +9,13 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.model import Document, Fact
-from mildladder.store.tables import EditionRow, FactRow, LibraryStepRow, PlaybookRow, RevisionRow
+from mildladder.store.tables import AliasRow, EditionRow, FactRow, LibraryStepRow, PlaybookRow, RevisionRow
 
 __all__ = [
-    "add_edition", "add_library_version", "add_revision", "document_of", "edition", "editions", "library_step",
-    "newest_edition", "newest_editions", "newest_revision", "playbook_ids", "redo_target", "register_facts",
-    "revision", "undo_target",
+    "add_alias", "add_edition", "add_library_version", "add_revision", "aliases", "document_of", "edition",
+    "editions", "library_ids", "library_step", "newest_edition", "newest_editions", "newest_library_steps",
+    "newest_revision", "playbook_ids", "playbooks_using", "redo_target", "register_facts", "revision", "undo_target",
+    "uses",
 ]  # fmt: skip
 
 
@@ -169,6 +170,43 @@ def add_library_version(session: Session, step_id: str, shared: dict[str, Any], 
     session.add(LibraryStepRow(step_id=step_id, version=version, shared=shared, who=who, at=at))
     session.flush()
     return version
+
+
+def newest_library_steps(session: Session) -> Sequence[LibraryStepRow]:
+    """The newest version of every shared step."""
+    newest = select(LibraryStepRow.step_id, func.max(LibraryStepRow.version)).group_by(LibraryStepRow.step_id)
+    rows = (session.get(LibraryStepRow, (step_id, version)) for step_id, version in session.execute(newest))
+    return [row for row in rows if row is not None]
+
+
+def library_ids(session: Session) -> Sequence[str]:
+    """The id of every shared step."""
+    return session.scalars(select(LibraryStepRow.step_id).distinct()).all()
+
+
+def uses(session: Session) -> dict[str, set[str]]:
+    """For each library step, the playbooks whose drafts have it."""
+    found: dict[str, set[str]] = {}
+    for playbook_id in playbook_ids(session):
+        for origin, _ in document_of(newest_revision(session, playbook_id)).origins.values():
+            found.setdefault(origin, set()).add(playbook_id)
+    return found
+
+
+def playbooks_using(session: Session, step_id: str) -> list[str]:
+    """The playbooks whose drafts have a library step, by id."""
+    return sorted(uses(session).get(step_id, ()))
+
+
+def aliases(session: Session) -> dict[str, str]:
+    """For each merged step, the one that it counts as."""
+    return {row.old: row.new for row in session.scalars(select(AliasRow))}
+
+
+def add_alias(session: Session, old: str, new: str, at: datetime) -> None:
+    """Let one step count as another."""
+    session.add(AliasRow(old=old, new=new, at=at))
+    session.flush()
 
 
 def register_facts(session: Session, facts: Iterable[Fact]) -> bool:

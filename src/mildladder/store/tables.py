@@ -9,7 +9,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from mildladder.store.moments import Moment
 
 __all__ = [
-    "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
+    "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
     "LibraryStepRow", "PersonRow", "PlaybookRow", "RevisionRow", "SettingRow", "TallyRow",
 ]  # fmt: skip
 
@@ -105,6 +105,15 @@ class LibraryStepRow(Base):
     version: Mapped[int] = mapped_column(primary_key=True)
     shared: Mapped[dict[str, Any]]
     who: Mapped[str]
+    at: Mapped[datetime]
+
+
+class AliasRow(Base):
+    """A step that was merged into another: its attempts count as that one's; logged cases keep its id."""
+
+    __tablename__ = "aliases"
+    old: Mapped[str] = mapped_column(primary_key=True)
+    new: Mapped[str]
     at: Mapped[datetime]
 
 

@@ -1,0 +1,92 @@
+"""The shared library of steps: where each is used, newer texts that wait for a draft, and merging two steps."""
+
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import Conflict, NotFound
+from mildladder.core.library import with_shared_half
+from mildladder.core.model import Document, Shape, StepKind
+from mildladder.desk.drafts import DraftView, revise
+from mildladder.desk.people import return_window
+from mildladder.store import cases as case_store
+from mildladder.store import documents as store
+
+__all__ = ["LibraryStep", "library_steps", "merge_steps", "take_newer"]
+
+
+class LibraryStep(Shape):
+    """One step of the library in its newest version. aliases: ids of steps that were merged into it."""
+
+    id: str
+    title: str
+    kind: StepKind
+    version: int
+    who: str
+    at: datetime
+    used_in: tuple[str, ...]
+    aliases: tuple[str, ...]
+
+
+def library_steps(session: Session) -> list[LibraryStep]:
+    """Every step, by title."""
+    used = store.uses(session)
+    aliases = store.aliases(session)
+    steps = [
+        LibraryStep(
+            id=row.step_id,
+            title=row.shared["title"],
+            kind=row.shared["kind"],
+            version=row.version,
+            who=row.who,
+            at=row.at,
+            used_in=tuple(sorted(used.get(row.step_id, ()))),
+            aliases=tuple(sorted(old for old, new in aliases.items() if new == row.step_id)),
+        )
+        for row in store.newest_library_steps(session)
+        if row.step_id not in aliases
+    ]
+    return sorted(steps, key=lambda step: step.title)
+
+
+def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, who: str, now: datetime) -> DraftView:
+    """Take the library's newest text of a step into the draft, as one undoable change.
+
+    Raises NotFound when the draft has no such step, Conflict when nothing newer waits, Stale as every save does.
+    """
+    document = store.document_of(store.newest_revision(session, playbook_id))
+    if step_id not in document.origins:
+        raise NotFound(f"the draft of '{playbook_id}' has no step '{step_id}' from the library")
+    origin, version = document.origins[step_id]
+    newest = store.library_step(session, origin)
+    if newest is None or newest.version <= version:
+        raise Conflict(f"no newer text of '{step_id}' waits")
+    steps = tuple(
+        with_shared_half(step, newest.shared) if step.id == step_id else step for step in document.playbook.steps
+    )
+    changed = Document(
+        playbook=document.playbook.model_copy(update={"steps": steps}),
+        origins={**document.origins, step_id: (origin, newest.version)},
+    )
+    title = next(step.title for step in steps if step.id == step_id)
+    return revise(session, changed, f"Newer text of {title} taken", expected, who, now)
+
+
+def merge_steps(session: Session, old: str, new: str, now: datetime) -> list[str]:
+    """Count the step `old` as `new` from now on: an alias, and every tally anew. Editions and cases stay as they are.
+
+    The symptoms whose counts changed. Raises NotFound for an id that the library lacks, Conflict for a step that is
+    merged already, with itself, or of another kind.
+    """
+    steps = {name: store.library_step(session, name) for name in (old, new)}
+    for name, row in steps.items():
+        if row is None:
+            raise NotFound(f"the library has no step '{name}'")
+    known = store.aliases(session)
+    if old == new or old in known or new in known:
+        raise Conflict(f"'{old}' cannot be merged into '{new}': one of them is merged already, or they are the same")
+    kinds = {row.shared["kind"] for row in steps.values() if row is not None}
+    if len(kinds) > 1:
+        raise Conflict(f"'{old}' and '{new}' are of different kinds; they are not the same step")
+    store.add_alias(session, old, new, now)
+    return case_store.rebuild_tallies(session, now, return_window(session))
