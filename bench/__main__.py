@@ -11,6 +11,7 @@ from playwright.sync_api import sync_playwright
 
 from bench.live_edit import live_edit
 from mildladder.core.forecast import forecast
+from mildladder.core.model import Playbook, Rung
 from mildladder.demo.desk import playbooks
 from tests.browser.conftest import ARGUMENTS, served, sit_down
 
@@ -26,8 +27,44 @@ def milliseconds(work: Callable[[], object], times: int = 30) -> float:
 
 
 def forecasts() -> dict[str, float]:
-    """Milliseconds of the forecast of each demo ladder."""
-    return {playbook.id: milliseconds(lambda p=playbook: forecast(p)) for playbook in playbooks()}
+    """Milliseconds of the forecast of each demo ladder, and of the two that a bar is set for."""
+    made = {playbook.id: playbook for playbook in playbooks()}
+    made |= {"twelve rungs": twelve_rungs(), "hundred rungs, ten checks": long_ladder()}
+    return {name: milliseconds(lambda p=playbook: forecast(p)) for name, playbook in made.items()}
+
+
+def long_ladder() -> Playbook:
+    """A hundred rungs with ten checks, whose findings rails and later conditions hang on."""
+    causes = [{"id": f"c-{n}", "title": "C", "layer": "data", "weight": 1 + n} for n in range(8)]
+    steps: list[dict[str, Any]] = []
+    ladder: list[dict[str, Any]] = []
+    for n in range(100):
+        name, cause = f"step-{n}", f"c-{n % 8}"
+        if n % 10 == 0:
+            given = {cause: 0.9, "*": 0.2}
+            findings = [
+                {"id": "yes", "title": "Yes", "given": given},
+                {"id": "no", "title": "No", "given": {cause: 0.1, "*": 0.8}},
+            ]
+            steps.append({"id": name, "title": name, "kind": "check", "findings": findings, "effort": {"hands_on": 1}})
+            steps.append({"id": f"side-{n}", "title": name, "kind": "fix", "fixes": {cause: 0.3}})
+            ladder.append({"step": name, "on": {"yes": [{"step": f"side-{n}"}]}})
+        else:
+            steps.append({"id": name, "title": name, "kind": "fix", "fixes": {cause: 0.1}, "effort": {"hands_on": 2}})
+            after = f"step-{n - n % 10} found no"
+            ladder.append({"step": name, **({"when": after} if n % 10 == 5 else {})})
+    data = {"format": "mild-ladder/playbook/1", "id": "long", "title": "Long", "symptom": {"says": "Long"}}
+    return Playbook.model_validate({**data, "causes": causes, "steps": steps, "ladder": ladder})
+
+
+def twelve_rungs() -> Playbook:
+    """The demo's richest ladder, lengthened to twelve rungs of the main line."""
+    playbook = next(playbook for playbook in playbooks() if playbook.id == "gate-arm-up")
+    more = 12 - len(playbook.ladder)
+    fixes = [step for step in playbook.steps if step.id in ("clear-hold", "restart-lane-unit")]
+    added = [fixes[n % 2].model_copy(update={"id": f"more-{n}"}) for n in range(more)]
+    rungs = tuple(Rung(step=step.id) for step in added)
+    return playbook.model_copy(update={"steps": (*playbook.steps, *added), "ladder": (*playbook.ladder, *rungs)})
 
 
 def served_figures(folder: Path) -> dict[str, Any]:

@@ -20,6 +20,7 @@ from mildladder.core.model import Playbook
 from mildladder.desk.importing import (
     ImportPreview,
     StepChoice,
+    export_archive,
     export_playbook,
     import_cases,
     import_playbook,
@@ -27,6 +28,7 @@ from mildladder.desk.importing import (
 )
 from mildladder.exchange.case_lines import read_cases
 from mildladder.exchange.located import MOST_BYTES
+from mildladder.exchange.pictures import Picture, beside, is_archive, pictures_in, read_archive
 from mildladder.exchange.playbook_file import playbook_schema, read_playbook, write_playbook
 from mildladder.store.database import Database
 
@@ -35,6 +37,7 @@ __all__ = ["main"]
 _NAME = "mild-ladder"
 _HOST, _PORT = "127.0.0.1", 8474
 _SHELL = "shell"
+_MOST_ARCHIVE_BYTES = 40_000_000
 
 
 def main() -> None:
@@ -137,13 +140,13 @@ def import_playbook_command(
     as_json: bool,
 ) -> None:
     """Make playbook FILE the draft of its symptom."""
-    playbook = _read(file)
+    playbook, pictures = _read_with_pictures(file)
     if preview:
         with _database(db) as database, database.reading() as session:
             _show_preview(preview_import(session, playbook), as_json)
         return
     with _database(db) as database, database.writing() as session:
-        done = import_playbook(session, playbook, who, _now(), steps, note, _each(each))
+        done = import_playbook(session, playbook, who, _now(), steps, note, _each(each), pictures)
     if as_json:
         _print_json(done.model_dump(mode="json"))
         return
@@ -199,11 +202,17 @@ def export_group() -> None:
 @export_group.command("playbook")
 @click.argument("playbook_id", metavar="ID")
 @click.option("--draft", "from_draft", is_flag=True, help="The draft, not the newest edition.")
+@click.option("--archive", type=click.File("wb"), help="Write file and pictures into one archive.")
 @db_option
 @json_option
-def export_playbook_command(playbook_id: str, from_draft: bool, db: Path | None, as_json: bool) -> None:
+def export_playbook_command(
+    playbook_id: str, from_draft: bool, archive: IO[bytes] | None, db: Path | None, as_json: bool
+) -> None:
     """Print playbook ID as a playbook file."""
     with _database(db) as database, database.reading() as session:
+        if archive is not None:
+            archive.write(export_archive(session, playbook_id, from_draft))
+            return
         playbook = export_playbook(session, playbook_id, from_draft)
     if as_json:
         _print_json(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True))
@@ -271,9 +280,27 @@ def _database(path: Path | None) -> Iterator[Database]:
 
 def _read(file: IO[bytes]) -> Playbook:
     raw = file.read(MOST_BYTES + 1)
-    if len(raw) > MOST_BYTES:
-        raise BadInput(f"the file has more than {MOST_BYTES:,} bytes, which is the most that is read", source=file.name)
+    _refuse_large(raw, MOST_BYTES, file.name)
     return read_playbook(raw, file.name)
+
+
+def _read_with_pictures(file: IO[bytes]) -> tuple[Playbook, dict[str, Picture]]:
+    """A playbook file with the pictures beside it, or an archive of both."""
+    raw = file.read(_MOST_ARCHIVE_BYTES + 1)
+    if not is_archive(raw):
+        _refuse_large(raw, MOST_BYTES, file.name)
+        playbook = read_playbook(raw, file.name)
+        return playbook, beside(playbook, Path(file.name)) if file.name != "<stdin>" else {}
+    _refuse_large(raw, _MOST_ARCHIVE_BYTES, file.name)
+    inner, name, files = read_archive(raw, file.name)
+    source = f"{file.name}/{name}"
+    playbook = read_playbook(inner, source)
+    return playbook, pictures_in(playbook, files, source)
+
+
+def _refuse_large(raw: bytes, most: int, source: str) -> None:
+    if len(raw) > most:
+        raise BadInput(f"the file has more than {most:,} bytes, which is the most that is read", source=source)
 
 
 def _now() -> datetime:

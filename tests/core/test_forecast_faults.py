@@ -65,7 +65,7 @@ IN_PLAN = [
     ("while shared < min(len(leaving), len(entering))", "while False and shared < min(len(leaving), len(entering))"),
     ("for name in leaving[shared:]:", "for name in leaving[shared:][:1]:"),
     ("rounds = search_rounds(step.search.count, step.search.how, finding == \"found\")", "rounds = search_rounds(step.search.count, step.search.how, True)"),
-    ("step.effort.by, self.weights) + retest.wait", "\"desk\", self.weights) + retest.wait"),
+    ("retest.hands_on, by, self.weights)", "retest.hands_on, \"desk\", self.weights)"),
     ("checks |= tested", "pass"),
     ("bits |= node.bit | self._guards(list(node.step.hazards))", "bits |= node.bit"),
     ("line.matters.insert(0, (bits | self.footing_guards, checks))", "line.matters.insert(0, (bits, checks))"),

@@ -246,6 +246,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of an instruction; it never changes. */
+        get: operations["climbs_get_picture_pictures__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs/{climb_id}/moves": {
         parameters: {
             query?: never;
@@ -2055,6 +2072,8 @@ export interface components {
         /**
          * FilledInstruction
          * @description One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
+         *
+         *     picture: digest of the kept picture; hold: seconds, counted on screen.
          */
         FilledInstruction: {
             /**
@@ -2072,6 +2091,11 @@ export interface components {
              * @default null
              */
             hold?: number | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
             /**
              * Only Where
              * @default null
@@ -3657,6 +3681,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClimbView"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    climbs_get_picture_pictures__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                    "image/jpeg": unknown;
+                    "image/webp": unknown;
                 };
             };
             /** @description Not found */

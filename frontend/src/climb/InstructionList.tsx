@@ -18,6 +18,13 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
   <span>
     {instruction.only_where && <span className="text-slate">Only where {instruction.only_where}: </span>}
     {instruction.text && <Prose text={instruction.text} />}
+    {instruction.picture && (
+      <img
+        src={`/api/pictures/${instruction.picture}`}
+        alt={`What to look for: ${instruction.text ?? ""}`}
+        className="mt-2 block max-h-56 max-w-full border border-rule"
+      />
+    )}
     {instruction.hold != null && <span className="ml-2 text-faint">for {instruction.hold} seconds</span>}
     {instruction.copy_text && (
       <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">

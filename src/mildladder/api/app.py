@@ -96,5 +96,5 @@ def _refuse_strangers() -> None:
 
 def _never_cache_answers(response: Response) -> Response:
     if request.path.startswith("/api/"):
-        response.headers["Cache-Control"] = "no-store"
+        response.headers.setdefault("Cache-Control", "no-store")
     return response

@@ -1,14 +1,16 @@
 """Routes of the guided case."""
 
+from typing import Any
+
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.api.requests import ClimbPath, RecordMove, StartClimb
+from mildladder.api.requests import ClimbPath, PicturePath, RecordMove, StartClimb
 from mildladder.core.model import Shape
-from mildladder.desk import guiding
+from mildladder.desk import guiding, pictures
 from mildladder.desk.climb_view import ClimbSummary, ClimbView
 
 __all__ = ["blueprint"]
@@ -42,6 +44,24 @@ def get_climb(path: ClimbPath) -> Response:
     """A guided case as it stands."""
     with context().database.reading() as db:
         return reply(guiding.look(db, path.climb_id))
+
+
+_PICTURE: dict[str | int, Any] = {
+    200: {
+        "description": "The picture",
+        "content": {media: {} for media in ("image/png", "image/jpeg", "image/webp")},
+    }
+}
+
+
+@blueprint.get("/pictures/<digest>", responses={**_PICTURE, **documented(404, 422, 503)})
+def get_picture(path: PicturePath) -> Response:
+    """A picture of an instruction; it never changes."""
+    with context().database.reading() as db:
+        found = pictures.picture(db, path.digest)
+        response = Response(found.data, mimetype=found.media)
+        response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+        return response
 
 
 @blueprint.post("/climbs/<climb_id>/moves", responses={200: ClimbView, **documented(403, 404, 409, 412, 422, 503)})

@@ -8,8 +8,8 @@ from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
 from mildladder.core.moves import Move, Started
 
 __all__ = [
-    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "PlaybookPath", "Publish",
-    "RecordMove", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
+    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "PicturePath", "PlaybookPath",
+    "Publish", "RecordMove", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
@@ -109,6 +109,12 @@ class StartClimb(Shape):
     id: _Key
     playbook: Id
     started: Started
+
+
+class PicturePath(Shape):
+    """A kept picture, by the digest of its bytes."""
+
+    digest: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
 class RecordMove(Shape):

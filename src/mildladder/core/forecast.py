@@ -8,6 +8,7 @@ with the shared set-up costs of Langseth & Jensen 2001.
 
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -125,8 +126,9 @@ def forecast(playbook: Playbook) -> Forecast:
     types = fact_types(playbook)
     ledger: _Ledger | None = None
     nodes: list[Node] = []
+    known: dict[int, dict[str, Any]] = {}
     for group in unit_groups(playbook):
-        plan = plan_for(playbook, group.facts, types, causes)
+        plan = plan_for(playbook, group.facts, types, causes, known)
         nodes = plan.nodes
         ledger = ledger or _Ledger(prior, len(nodes))
         _Climb(plan, ledger).run(np.full(len(causes), group.share))

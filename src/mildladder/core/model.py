@@ -575,10 +575,14 @@ class Playbook(Shape):
 
 
 class Document(Shape):
-    """A playbook as the store keeps it. `origins`: step id -> the library step and version that it came from."""
+    """A playbook as the store keeps it.
+
+    origins: step id -> the library step and version that it came from. pictures: path -> digest of the kept picture.
+    """
 
     playbook: Playbook
     origins: dict[str, tuple[str, int]]
+    pictures: dict[str, str] = {}
 
 
 class Attempt(Shape):

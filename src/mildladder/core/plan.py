@@ -5,6 +5,7 @@ The forecast walks a plan; everything that does not hang on what happens along t
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -18,7 +19,20 @@ from mildladder.core.judgement import (
     search_rounds,
     undo_factor,
 )
-from mildladder.core.model import Again, Cause, Effort, HandOffRef, Hazard, Playbook, PlaybookRef, RailEntry, Rung, Step
+from mildladder.core.model import (
+    Again,
+    Cause,
+    Effort,
+    HandOffRef,
+    Hazard,
+    Person,
+    Playbook,
+    PlaybookRef,
+    RailEntry,
+    Retest,
+    Rung,
+    Step,
+)
 from mildladder.core.units import on_unit
 
 __all__ = ["ANY", "NORMAL", "Cost", "End", "Harm", "Line", "Node", "Plan", "Trial", "plan_for"]
@@ -118,16 +132,31 @@ class Plan:
     hand_off: Cost
 
 
-def plan_for(playbook: Playbook, facts: Mapping[str, str], types: Mapping[str, str], causes: tuple[Cause, ...]) -> Plan:
-    """The plan of the playbook's ladder on units of which these facts are known."""
-    return _Planner(playbook, facts, types, causes).plan()
+def plan_for(
+    playbook: Playbook,
+    facts: Mapping[str, str],
+    types: Mapping[str, str],
+    causes: tuple[Cause, ...],
+    known: dict[int, dict[str, Any]],
+) -> Plan:
+    """The plan of the playbook's ladder on units of which these facts are known.
+
+    known: an empty dict, handed to the plans of all sorts of units of one forecast, so that steps which are alike on
+    them are worked out once.
+    """
+    return _Planner(playbook, facts, types, causes, known).plan()
 
 
 class _Planner:
     def __init__(
-        self, playbook: Playbook, facts: Mapping[str, str], types: Mapping[str, str], causes: tuple[Cause, ...]
+        self,
+        playbook: Playbook,
+        facts: Mapping[str, str],
+        types: Mapping[str, str],
+        causes: tuple[Cause, ...],
+        known: dict[int, dict[str, Any]],
     ) -> None:
-        self.playbook, self.facts, self.types, self.causes = playbook, facts, types, causes
+        self.playbook, self.facts, self.types, self.causes, self.known = playbook, facts, types, causes, known
         self.weights = playbook.policy.weights
         self.steps = {step.id: on_unit(step, facts, types) for step in playbook.steps}
         self.bits = {step_id: 1 << number for number, step_id in enumerate(self.steps)}
@@ -183,36 +212,43 @@ class _Planner:
 
     def _node(self, rung: Rung, parent: Node | None, path: str) -> Node:
         step = self.steps[rung.step]
-        by_causes = self.causes
         left = partly(parse(rung.when), World(facts=self.facts, types=self.types)) if rung.when else True
-        retest = self.playbook.retest if step.is_tested else None
-        undo = step.undo
         node = Node(
             index=len(self.nodes),
             parent=parent,
             path=path,
-            step=step,
-            bit=self.bits[step.id],
-            bits=self._with_included(step.id),
             condition=True if left is None else left,
-            cost=self._cost(step.effort),
-            done=step.done,
-            harm=self._harm(step.hazards, undo_factor(step)),
-            footing=self._footing(step),
-            cures=cure_chances(step, by_causes) if step.is_tested else np.zeros(len(by_causes)),
-            retest=Cost(
-                hands_on_minutes(retest.hands_on, step.effort.by, self.weights) + retest.wait * self.weights.wait,
-                retest.hands_on + retest.wait,
-            )
-            if retest
-            else Cost(),
-            put_back=self._cost(undo.effort if undo else None),
             check=self.checks.setdefault(step.id, len(self.checks)) if step.findings else None,
-            findings=self._findings(step),
+            **self._figures(step),
         )
         self.nodes.append(node)
         node.rails = {key: self._line(entries, node, f"{path}.on.{key}") for key, entries in rung.on.items()}
         return node
+
+    def _figures(self, step: Step) -> dict[str, Any]:
+        """What a step comes to in numbers, wherever it stands; the same for all sorts of units that it is alike on."""
+        made = self.known.get(id(step))
+        if made is None:
+            retest = self.playbook.retest if step.is_tested else None
+            tried = self._retest(retest, step.effort.by) if retest else Cost()
+            made = self.known[id(step)] = {
+                "step": step,
+                "bit": self.bits[step.id],
+                "bits": self._with_included(step.id),
+                "cost": self._cost(step.effort),
+                "done": step.done,
+                "harm": self._harm(step.hazards, undo_factor(step)),
+                "footing": self._footing(step),
+                "cures": cure_chances(step, self.causes) if step.is_tested else np.zeros(len(self.causes)),
+                "retest": tried,
+                "put_back": self._cost(step.undo.effort if step.undo else None),
+                "findings": self._findings(step),
+            }
+        return made
+
+    def _retest(self, retest: Retest, by: Person) -> Cost:
+        hands_on = hands_on_minutes(retest.hands_on, by, self.weights)
+        return Cost(hands_on + retest.wait * self.weights.wait, retest.hands_on + retest.wait)
 
     def _findings(self, step: Step) -> list[tuple[str, FloatArray, Cost]]:
         if not step.findings:

@@ -23,11 +23,15 @@ _HARM = {
 
 
 class FilledInstruction(Shape):
-    """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn."""
+    """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
+
+    picture: digest of the kept picture; hold: seconds, counted on screen.
+    """
 
     text: str | None = None
     copy_text: str | None = None
     hold: int | None = None
+    picture: str | None = None
     only_where: str | None = None
     ways: tuple[tuple["FilledInstruction", ...], ...] = ()
 
@@ -51,10 +55,15 @@ def _texts(instruction: Instruction) -> Iterator[str]:
 
 
 class Filler:
-    """Fills known values into texts. `options`: of two-way inputs, for {not name}."""
+    """Fills known values into texts. `options`: of two-way inputs, for {not name}; `pictures`: digest by path."""
 
-    def __init__(self, values: Mapping[str, str], options: Mapping[str, Sequence[str]] | None = None) -> None:
-        self.values, self.options = values, options or {}
+    def __init__(
+        self,
+        values: Mapping[str, str],
+        options: Mapping[str, Sequence[str]] | None = None,
+        pictures: Mapping[str, str] | None = None,
+    ) -> None:
+        self.values, self.options, self.pictures = values, options or {}, pictures or {}
 
     def fill(self, text: str) -> str:
         """The text with known values in place of {name}; unknown names stay as they are."""
@@ -90,6 +99,7 @@ class Filler:
         return FilledInstruction(
             text=instruction.text and self.strong(instruction.text),
             copy_text=instruction.copy_ and self.fill(instruction.copy_),
+            picture=self.pictures.get(instruction.picture or ""),
             hold=seconds(instruction.hold) if instruction.hold else None,
             only_where=only_where,
             ways=tuple(self.instructions(way, world) for way in instruction.ways or ()),

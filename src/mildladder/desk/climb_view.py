@@ -1,5 +1,6 @@
 """A guided case as its screen shows it: the one current thing, its answers, the path so far and what is likely."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Literal
 
@@ -189,6 +190,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
     now = climb(playbook, events)
     figures = Forecast.model_validate(edition.forecast)
     kept = surviving(events)
+    filler = _filler(now, edition.document.get("pictures", {}))
     return ClimbView(
         id=row.id,
         case=row.case_id,
@@ -203,9 +205,9 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         unit=now.started.unit,
         place=now.place,
         rungs=len(playbook.ladder),
-        current=_current(now, figures) if now.place in ("guard", "consent", "step") else None,
+        current=_current(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
         tested=_tested(now),
-        leave=_leaving(now),
+        leave=_leaving(now, filler),
         sent_on=_sent_on(now),
         question=_question(now) if now.place == "fact" else None,
         answers=answers(now),
@@ -241,12 +243,12 @@ def _known(now: Climb) -> tuple[Known, ...]:
     return tuple(Known(fact=name, ask=asks.get(name, name), value=value) for name, value in now.known.items())
 
 
-def _filler(now: Climb) -> Filler:
-    return Filler(now.known, {one.id: one.options or () for one in now.inputs.values()})
+def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
+    return Filler(now.known, {one.id: one.options or () for one in now.inputs.values()}, pictures)
 
 
-def _current(now: Climb, figures: Forecast) -> CurrentStep:
-    step, task, filler = now.step, now.task, _filler(now)
+def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
+    step, task = now.step, now.task
     here = next(rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path)
     return CurrentStep(
         step=step,
@@ -330,10 +332,10 @@ def _tested(now: Climb) -> tuple[str, ...]:
     return tuple(now.playbook.step(step).title for _, step, _ in now.carried)
 
 
-def _leaving(now: Climb) -> tuple[Passage, ...]:
+def _leaving(now: Climb, filler: Filler) -> tuple[Passage, ...]:
     if now.place not in ("confirm", "hand-off", "sent-on") or now.footing is None:
         return ()
-    return _switches(now, [None], _filler(now))
+    return _switches(now, [None], filler)
 
 
 def _sent_on(now: Climb) -> str | None:

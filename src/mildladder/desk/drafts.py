@@ -9,12 +9,13 @@ from typing import Literal
 from sqlalchemy.orm import Session
 
 from mildladder.core.agenda import RowOfLadder, rows_of
-from mildladder.core.errors import Conflict, Stale
+from mildladder.core.errors import BadInput, Conflict, Stale
 from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.rules import Bond, bonds, broken, move_rung
 from mildladder.core.soundness import check
+from mildladder.exchange.pictures import picture_paths
 from mildladder.store import documents as store
 from mildladder.store.tables import EditionRow, RevisionRow
 
@@ -144,7 +145,14 @@ def save(session: Session, playbook: Playbook, label: str, expected: int, who: s
         return _view(session, current)
     kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
     store.register_facts(session, playbook.facts)
-    document = Document(playbook=playbook, origins=kept)
+    shown = picture_paths(playbook)
+    pictures = {path: digest for path, digest in was.pictures.items() if path in shown}
+    for path in shown:
+        if path not in pictures:
+            raise BadInput(
+                f"the picture '{path}' is not on this desk; bring it in with the playbook file", path="playbook"
+            )
+    document = Document(playbook=playbook, origins=kept, **({"pictures": pictures} if pictures else {}))
     return _view(session, store.add_revision(session, document, label, who, now))
 
 

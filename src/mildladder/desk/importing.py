@@ -14,12 +14,15 @@ from mildladder.core.rename import free_id, with_step_id
 from mildladder.core.soundness import check
 from mildladder.desk.drafts import EditionView, publish
 from mildladder.desk.people import return_window
+from mildladder.exchange.pictures import Picture, picture_paths, write_archive
+from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import cases as case_store
 from mildladder.store import documents as store
+from mildladder.store.pictures import keep_picture, picture
 
 __all__ = [
-    "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "export_playbook", "import_cases",
-    "import_playbook", "preview_import",
+    "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "export_archive",
+    "export_playbook", "import_cases", "import_playbook", "preview_import",
 ]  # fmt: skip
 
 StepChoice = Literal["library", "file", "copy"]
@@ -97,12 +100,14 @@ def import_playbook(
     steps: StepChoice | None,
     publish_note: str | None,
     each: Mapping[str, StepChoice] | None = None,
+    pictures: Mapping[str, Picture] | None = None,
 ) -> PlaybookImported:
     """Make the file's document the draft, as one undoable revision; publish it only with a note.
 
     steps: what to do with a step that the library has with another text: take the library's text, make the file's its
     next version, or give the file's a separate id (copy). each: the same by step id, before `steps`. Raises Conflict
     that lists the clashes for which nothing was chosen; a step of another kind can only be copied.
+    pictures: by path; one that the draft shows at that path already need not be brought again.
     """
     check(playbook)
     forecast(playbook)
@@ -115,7 +120,9 @@ def import_playbook(
         kept, version = _placed(session, step, choices.get(step.id) == "library", who, now)
         placed.append(kept)
         origins[step.id] = (step.id, version)
-    document = Document(playbook=playbook.model_copy(update={"steps": tuple(placed)}), origins=origins)
+    placed_playbook = playbook.model_copy(update={"steps": tuple(placed)})
+    shown = _kept_pictures(session, placed_playbook, pictures or {})
+    document = Document(playbook=placed_playbook, origins=origins, **({"pictures": shown} if shown else {}))
     revision, is_unchanged = _become_draft(session, document, who, now)
     edition = _publish(session, playbook.id, publish_note, revision, who, now)
     return PlaybookImported(
@@ -183,6 +190,23 @@ def _with_copies(
     return playbook, copied
 
 
+def _kept_pictures(session: Session, playbook: Playbook, brought: Mapping[str, Picture]) -> dict[str, str]:
+    """Digest by path of every picture that the document shows. Raises BadInput for one that is nowhere."""
+    is_new = playbook.id not in store.playbook_ids(session)
+    before = {} if is_new else store.document_of(store.newest_revision(session, playbook.id)).pictures
+    shown = {}
+    for path in picture_paths(playbook):
+        if path in brought:
+            picture = brought[path]
+            keep_picture(session, picture.digest, picture.media, picture.data)
+            shown[path] = picture.digest
+        elif path in before:
+            shown[path] = before[path]
+        else:
+            raise BadInput(f"the picture '{path}' is not there; lay it beside the file, or into its archive")
+    return shown
+
+
 def _placed(session: Session, step: Step, keep_library: bool, who: str, now: datetime) -> tuple[Step, int]:
     """The step as the draft takes it, and its library version."""
     there, shared = store.library_step(session, step.id), shared_half(step)
@@ -219,6 +243,15 @@ def export_playbook(session: Session, playbook_id: str, from_draft: bool) -> Pla
     if edition is None:
         raise Conflict(f"'{playbook_id}' has no edition yet; export its draft with --draft")
     return store.document_of(edition).playbook
+
+
+def export_archive(session: Session, playbook_id: str, from_draft: bool) -> bytes:
+    """The same document with its pictures, as one archive. Raises as `export_playbook` does."""
+    playbook = export_playbook(session, playbook_id, from_draft)
+    source = store.newest_revision(session, playbook_id) if from_draft else store.newest_edition(session, playbook_id)
+    shown = store.document_of(source).pictures if source is not None else {}
+    pictures = {path: picture(session, digest).data for path, digest in shown.items()}
+    return write_archive(f"{playbook_id}.yaml", write_playbook(playbook), pictures)
 
 
 def import_cases(session: Session, cases: Iterable[Case], origin: str, who: str, now: datetime) -> CasesImported:

@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.library import with_shared_half
-from mildladder.core.model import Document, Shape, StepKind
+from mildladder.core.model import Shape, StepKind
 from mildladder.desk.drafts import DraftView, revise
 from mildladder.desk.people import return_window
 from mildladder.store import cases as case_store
@@ -64,9 +64,11 @@ def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, 
     steps = tuple(
         with_shared_half(step, newest.shared) if step.id == step_id else step for step in document.playbook.steps
     )
-    changed = Document(
-        playbook=document.playbook.model_copy(update={"steps": steps}),
-        origins={**document.origins, step_id: (origin, newest.version)},
+    changed = document.model_copy(
+        update={
+            "playbook": document.playbook.model_copy(update={"steps": steps}),
+            "origins": {**document.origins, step_id: (origin, newest.version)},
+        }
     )
     title = next(step.title for step in steps if step.id == step_id)
     return revise(session, changed, f"Newer text of {title} taken", expected, who, now)

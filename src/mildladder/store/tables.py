@@ -10,7 +10,7 @@ from mildladder.store.moments import Moment
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
-    "LibraryStepRow", "PersonRow", "PlaybookRow", "RevisionRow", "SettingRow", "TallyRow",
+    "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RevisionRow", "SettingRow", "TallyRow",
 ]  # fmt: skip
 
 
@@ -115,6 +115,15 @@ class AliasRow(Base):
     old: Mapped[str] = mapped_column(primary_key=True)
     new: Mapped[str]
     at: Mapped[datetime]
+
+
+class PictureRow(Base):
+    """A picture, kept once however many documents show it. `digest`: SHA-256 of its bytes."""
+
+    __tablename__ = "pictures"
+    digest: Mapped[str] = mapped_column(primary_key=True)
+    media: Mapped[str]
+    data: Mapped[bytes]
 
 
 class CaseRow(Base):

@@ -1,0 +1,140 @@
+"""Pictures beside a playbook file and in an archive: encoded anew, and everything that is no picture refused."""
+
+import io
+import zipfile
+
+import pytest
+from PIL import Image
+
+from mildladder.core.errors import BadInput
+from mildladder.desk.drafts import draft, save
+from mildladder.desk.importing import export_archive, import_playbook
+from mildladder.exchange.pictures import beside, is_archive, picture_paths, pictures_in, read_archive, write_archive
+from mildladder.exchange.playbook_file import read_playbook, write_playbook
+from tests.conftest import LEAD
+from tests.samples import GATE, NOON, gate
+
+PATHS = ("pictures/lamp.png", "page.jpg", "pictures/key.webp")
+
+
+def drawn(kind: str, size: tuple[int, int] = (40, 30)) -> bytes:
+    out = io.BytesIO()
+    Image.effect_noise(size, 40).convert("RGB").save(out, kind)
+    return out.getvalue()
+
+
+RAW = {path: drawn(kind) for path, kind in zip(PATHS, ("PNG", "JPEG", "WEBP"), strict=True)}
+
+
+def shown(*paths: str):
+    """The sample playbook with these pictures in its first instructions and a way."""
+    do = [{"text": "Look", "picture": path} for path in paths[:2]]
+    do.append({"ways": [[{"text": "One way", **({"picture": paths[2]} if len(paths) > 2 else {})}], [{"text": "Or"}]]})
+    steps = [{**step, "do": do} if step["id"] == "clear-hold" else step for step in GATE["steps"]]
+    return gate(steps=steps)
+
+
+def archive(**files: bytes) -> bytes:
+    return zipped({"gate.yaml": write_playbook(shown(*PATHS)), **RAW, **files})
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made:
+        for name, data in files.items():
+            made.writestr(name, data)
+    return out.getvalue()
+
+
+def test_an_archive_is_read_and_written_back_the_same():
+    playbook, name, files = read_archive(archive(), "gate.zip")
+    assert read_playbook(playbook) == shown(*PATHS)
+    assert (name, files) == ("gate.yaml", RAW)
+    assert read_archive(write_archive(name, playbook, files)) == (playbook, name, files)
+    assert write_archive(name, playbook, files) == write_archive(name, playbook, files)
+
+
+def test_pictures_are_encoded_anew_and_nothing_else_is_kept():
+    tail = b"<script>alert(1)</script>"
+    found = pictures_in(shown(*PATHS), {path: data + tail for path, data in RAW.items()})
+    assert [picture.media for picture in found.values()] == ["image/png", "image/jpeg", "image/webp"]
+    for picture in found.values():
+        assert tail not in picture.data
+        assert Image.open(io.BytesIO(picture.data)).size == (40, 30)
+
+
+def test_pictures_lie_beside_the_file_and_never_outside_its_folder(tmp_path):
+    (tmp_path / "pictures").mkdir()
+    for path, data in RAW.items():
+        (tmp_path / path).write_bytes(data)
+    assert list(beside(shown(*PATHS), tmp_path / "gate.yaml")) == list(PATHS)
+    outside = tmp_path / "inner"
+    outside.mkdir()
+    (outside / "page.jpg").symlink_to(tmp_path / "page.jpg")
+    with pytest.raises(BadInput, match="outside"):
+        beside(shown("page.jpg"), outside / "gate.yaml")
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"this is no picture", "is no PNG"),
+        (drawn("GIF"), "is no PNG"),
+        (drawn("PNG")[:200], "is no PNG"),
+        (drawn("PNG", (1200, 900)), "make it smaller"),
+        (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "is no PNG"),
+    ],
+)
+def test_what_is_no_picture_or_too_large_is_refused(data, says):
+    with pytest.raises(BadInput, match=says):
+        pictures_in(shown(PATHS[0]), {PATHS[0]: data}, "gate.zip")
+
+
+def bomb() -> bytes:
+    return zipped({"gate.yaml": b"x", "zeros.png": b"\0" * 70_000_000})
+
+
+@pytest.mark.parametrize(
+    ("raw", "says"),
+    [
+        (archive(**{"../out.png": b"x"}), "leaves the archive"),
+        (archive(**{"/etc/out.png": b"x"}), "leaves the archive"),
+        (archive(**{"a/../../out.png": b"x"}), "leaves the archive"),
+        (archive(**{"second.yaml": b"x"}), "several playbook files"),
+        (zipped({"deep/gate.yaml": b"x"}), "no playbook file"),
+        (zipped({f"{n}.png": b"" for n in range(600)}), "600 files"),
+        (bomb(), "unpacks to more"),
+        (archive()[:-40], "cannot be read"),
+        (archive()[:300] + b"\xff" * 300, "cannot be read"),
+    ],
+)
+def test_a_bad_archive_is_refused(raw, says):
+    assert is_archive(raw)
+    with pytest.raises(BadInput, match=says):
+        read_archive(raw, "gate.zip")
+
+
+def test_pictures_stay_with_drafts_and_editions_and_go_out_again(desk, app):
+    pictures = pictures_in(shown(*PATHS), RAW)
+    with desk.writing() as session:
+        import_playbook(session, shown(*PATHS), LEAD, NOON, "file", "With pictures", None, pictures)
+    with desk.writing() as session:
+        view = draft(session, "gate-arm-up")
+        save(session, gate(steps=[step.model_dump(by_alias=True, exclude_unset=True) for step in view.playbook.steps],
+                           title="Another title"), "Title", view.revision, LEAD, NOON)  # fmt: skip
+    with desk.reading() as session:
+        for from_draft in (False, True):
+            _, _, files = read_archive(export_archive(session, "gate-arm-up", from_draft))
+            assert files == {path: picture.data for path, picture in pictures.items()}
+    lamp = pictures[PATHS[0]]
+    answer = app.test_client().get(f"/api/pictures/{lamp.digest}")
+    assert (answer.data, answer.mimetype) == (lamp.data, "image/png")
+    assert "immutable" in answer.headers["Cache-Control"]
+    assert app.test_client().get(f"/api/pictures/{'0' * 64}").status_code == 404
+
+
+def test_a_picture_that_is_nowhere_is_refused_and_nothing_is_written(desk):
+    with pytest.raises(BadInput, match=r"pictures/lamp.png' is not there"), desk.writing() as session:
+        import_playbook(session, shown(PATHS[0]), LEAD, NOON, "file", None)
+    with desk.reading() as session:
+        assert picture_paths(draft(session, "gate-arm-up").playbook) == []
