@@ -9,7 +9,8 @@ from mildladder.core.moves import Move, Started
 
 __all__ = [
     "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "PicturePath",
-    "PlaybookPath", "Publish", "RecordMove", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
+    "PlaybookPath", "Publish", "RecordMove", "SaveDraft", "SetPerson", "StartClimb", "StepPath",
+    "TakeNewer", "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
