@@ -29,7 +29,7 @@ def publish(page: Page, desk: Served) -> None:
     """The dialog that publishes."""
     ladder(page, desk)
     page.get_by_role("button", name="Publish edition 2").click()
-    page.get_by_label("What changed, and why").fill("The printer's name is quicker to look at than the leads")
+    page.get_by_label("What changed, and why").fill("Emptying the queue ends most of these calls: it comes sooner")
 
 
 def start(page: Page, desk: Served) -> None:
@@ -64,6 +64,24 @@ def guided(page: Page, desk: Served) -> None:
     expect(page.get_by_role("button", name="They agree")).to_be_visible()
 
 
+def rails(page: Page, desk: Served) -> None:
+    """Side rails, a footing, and a rung that differs by unit."""
+    page.goto(f"{desk.address}/playbooks/gate-arm-up/ladder")
+    page.get_by_role("button", name="Wipe the home sensor").click()
+
+
+def trial(page: Page, desk: Served) -> None:
+    """Two steps tested together, and brackets for what stands on one footing."""
+    page.goto(f"{desk.address}/playbooks/gate-stays-amber/ladder")
+    page.locator("[data-rung='raise-reader-light#1']").click()
+
+
+def by_unit(page: Page, desk: Served) -> None:
+    """A ladder whose steps differ between models and versions."""
+    page.goto(f"{desk.address}/playbooks/tablet-loses-network/ladder")
+    page.locator("[data-rung='forget-pier-network#1']").click()
+
+
 def hand_on(page: Page, desk: Served) -> None:
     """The text for the next team."""
     guided(page, desk)
@@ -79,6 +97,9 @@ VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "desk": at("/"),
     "ladder": ladder,
     "ladder-held": held_move,
+    "ladder-rails": rails,
+    "ladder-trial": trial,
+    "ladder-by-unit": by_unit,
     "publish": publish,
     "start": start,
     "guided-case": guided,
@@ -87,7 +108,7 @@ VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "cases": at("/cases"),
     "case": at("/cases/OF-10033"),
 }
-DARK = ("ladder", "guided-case", "evidence")
+DARK = ("ladder-rails", "ladder-trial", "ladder-by-unit", "guided-case", "evidence")
 
 
 def take(browser: Browser, desk: Served, name: str, theme: str) -> None:

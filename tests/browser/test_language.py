@@ -64,6 +64,7 @@ def test_a_locked_step_is_unlocked_and_offered_again_and_a_finding_leads_on(page
     answer(page, "y", "Clear the hold-open setting")
     expect(page.get_by_text("lanectl hold --lane 3 off")).to_be_visible()
     expect(page.get_by_text("On the GR6 the page is called")).to_be_visible()
+    expect(page.get_by_role("button", name="No change")).to_be_visible()
     page.keyboard.press("9")
     page.get_by_role("button", name="Could not do it").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Ask the duty officer to unlock the lane page")

@@ -1,6 +1,6 @@
 /** The one way to the server: typed by its OpenAPI document, judged by status, errors as Errors. */
 import createClient from "openapi-fetch";
-import type { components, paths } from "./schema.gen";
+import type { components, paths } from "./schema.generated";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];

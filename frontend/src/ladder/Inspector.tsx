@@ -1,6 +1,6 @@
 import { type ReactNode, useEffect, useId, useState } from "react";
 import type { DraftView } from "../api/types";
-import { percent, points, tenths } from "../ui/format";
+import { percent, plural, points, tenths } from "../ui/format";
 import { AsAgentSees } from "./AsAgentSees";
 import type { RungRowData } from "./rungs";
 
@@ -44,6 +44,13 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onTakeNewer }: Inspect
           </button>
         </p>
       )}
+      {draft.doubts
+        .filter((doubt) => doubt.path === row.row.path)
+        .map((doubt) => (
+          <p key={doubt.says} className="mt-3 border-brass border-l-4 pl-3 text-dense">
+            Doubtful: {doubt.says}.
+          </p>
+        ))}
       <Part title="Why here">
         {depth === 0 ? (
           <Note key={row.key} note={note ?? ""} onSave={onNote} />
@@ -211,6 +218,7 @@ const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
         </>
       )}
       {!tested && <Pair name="carried out" value={`${evidence.found + evidence.done} times`} />}
+      {evidence.together > 0 && <Pair name="fixed together with others" value={plural(evidence.together, "time")} />}
       {evidence.could_not > 0 && <Pair name="could not be done" value={`${evidence.could_not} times`} />}
       {evidence.not_available > 0 && <Pair name="not there on the unit" value={`${evidence.not_available} times`} />}
       {evidence.skipped > 0 && <Pair name="skipped" value={`${evidence.skipped} times`} />}

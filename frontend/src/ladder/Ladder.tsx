@@ -3,6 +3,8 @@ import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable } from "@dnd-kit/react/sortable";
 import { useState } from "react";
 import type { DraftView } from "../api/types";
+import { leftAtFoot } from "../taper/ladderTaper";
+import { percent } from "../ui/format";
 import { longest } from "./bars";
 import { rowBrackets } from "./brackets";
 import { LadderTaper, TAPER_WIDTH } from "./LadderTaper";
@@ -29,6 +31,7 @@ export const Ladder = (props: LadderProps) => {
   const listKey = useCountOf(refused);
   const broken = new Set(view.broken.flatMap((bond) => [bond.above, bond.below]));
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
+  const doubtful = new Set(view.doubts.map((doubt) => doubt.path));
   const marks = rowBrackets(view.rows);
   const order = keysInOrder(blocks);
   const foot = footInWords(view);
@@ -77,6 +80,7 @@ export const Ladder = (props: LadderProps) => {
                   most={most}
                   chosen={chosen}
                   brackets={marks}
+                  doubtful={doubtful}
                   isHolding={holders.includes(block.key)}
                   isBroken={broken.has(block.index)}
                   focus={focus}
@@ -107,7 +111,7 @@ function useCountOf(thing: unknown): number {
 
 function footInWords({ forecast, playbook }: DraftView): string {
   const team = playbook.hand_offs?.find((handOff) => handOff.default) ?? playbook.hand_offs?.[0];
-  return `${Math.round(forecast.handed_off * 100)} % handed to ${team ? team.title.toLowerCase() : "somebody else"}`;
+  return `${percent(leftAtFoot(forecast))} handed to ${team ? team.title.toLowerCase() : "somebody else"}`;
 }
 
 function spokenDrag(rows: Block[]) {

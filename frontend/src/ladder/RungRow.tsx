@@ -16,6 +16,8 @@ interface LadderRows {
   most: number;
   chosen: string;
   brackets: Map<string, RowBrackets>;
+  /** Paths of the rungs whose condition somebody surely meant otherwise. */
+  doubtful: Set<string>;
   /** Set anew each time that this rung should take the keyboard. */
   focus: { key: string } | undefined;
   onChoose: (key: string) => void;
@@ -117,7 +119,7 @@ const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
         >
           {step.title}
         </button>
-        {!row.via && <Below rung={rung} isBroken={isBroken} />}
+        {!row.via && <Below rung={rung} isBroken={isBroken} isDoubtful={rows.doubtful.has(row.path)} />}
         <span id={`${key}-words`} className="sr-only">
           {inWords(rung)}
         </span>
@@ -129,12 +131,19 @@ const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
   );
 };
 
+interface BelowProps {
+  rung: RungRowData;
+  isBroken: boolean;
+  isDoubtful: boolean;
+}
+
 /** The second line: what kind of step, where, on which footing, why. */
-const Below = ({ rung: { row, step }, isBroken }: { rung: RungRowData; isBroken: boolean }) => {
+const Below = ({ rung: { row, step }, isBroken, isDoubtful }: BelowProps) => {
   const plain = [step.kind !== "fix" && step.kind, row.when, row.varies.length > 0 && "differs by unit", row.note];
   const more = plain.filter(Boolean).join(" · ");
   return (
     <span className="block truncate text-dense text-faint">
+      {isDoubtful && <span className="font-semibold text-brass">Doubtful condition · </span>}
       {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
       {row.footing && <span className="text-slate">{row.footing.toLowerCase()}</span>}
       {row.footing && row.trial && " · "}

@@ -9,6 +9,8 @@ describe("percent", () => {
     expect(plain(percent(0.001))).toBe("< 1 %");
     expect(plain(percent(0.999))).toBe("> 99 %");
     expect(plain(percent(1))).toBe("100 %");
+    expect(plain(percent(1 - 1e-15))).toBe("100 %");
+    expect(plain(percent(1e-16))).toBe("0 %");
     expect(plain(percent(0.345))).toBe("35 %");
   });
 });

@@ -1,5 +1,7 @@
 /** Numbers and dates as the reader's own place writes them. */
 const HALF_YEAR = 182 * 24 * 3600 * 1000;
+/** Sums of shares come out this close to what they should be. */
+const ROUNDING = 1e-9;
 const NBSP = "\u00a0";
 const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 });
 const tenth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
@@ -15,8 +17,8 @@ const dayAndClock = new Intl.DateTimeFormat(undefined, {
 
 /** A share in [0, 1] as per cent; a share that is neither none nor all never reads as 0 or 100. */
 export function percent(share: number): string {
-  if (share > 0 && share < 0.005) return `<${NBSP}1${NBSP}%`;
-  if (share < 1 && share >= 0.995) return `>${NBSP}99${NBSP}%`;
+  if (share > ROUNDING && share < 0.005) return `<${NBSP}1${NBSP}%`;
+  if (share < 1 - ROUNDING && share >= 0.995) return `>${NBSP}99${NBSP}%`;
   return `${whole.format(share * 100)}${NBSP}%`;
 }
 

@@ -59,5 +59,5 @@ def _cases(known: dict[str, Playbook], count: int, now: datetime) -> Iterator[Ca
 
 def _leave_a_draft_under_way(session: Session, at: datetime) -> None:
     view = draft(session, "counter-no-labels")
-    source = next(n for n, rung in enumerate(view.playbook.ladder) if rung.step == "choose-label-printer")
-    move(session, "counter-no-labels", source, 1, False, view.revision, LEAD, at)
+    source = next(n for n, rung in enumerate(view.playbook.ladder) if rung.step == "empty-label-queue")
+    move(session, "counter-no-labels", source, source - 2, True, view.revision, LEAD, at)

@@ -9,6 +9,7 @@ from typing import Literal
 from sqlalchemy.orm import Session
 
 from mildladder.core.agenda import RowOfLadder, rows_of
+from mildladder.core.doubts import Doubt, doubts
 from mildladder.core.errors import BadInput, Conflict, Stale
 from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
@@ -121,6 +122,7 @@ class DraftView(Shape):
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
     broken: tuple[BondView, ...]
+    doubts: tuple[Doubt, ...]
     waiting: tuple[NewerText, ...]
     undo: Change | None
     redo: Change | None
@@ -254,6 +256,7 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
         rows=draft_rows(playbook),
         bonds=tuple(_bond(b) for b in bonds(playbook)),
         broken=tuple(_bond(b) for b in broken(playbook)),
+        doubts=tuple(doubts(playbook)),
         waiting=_waiting(session, store.document_of(row)),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.who) if redoable else None,

@@ -562,6 +562,8 @@ export interface components {
             bonds: components["schemas"]["BondView"][];
             /** Broken */
             broken: components["schemas"]["BondView"][];
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
             /** Waiting */
             waiting: components["schemas"]["NewerText"][];
             undo: components["schemas"]["Change"] | null;
@@ -659,6 +661,16 @@ export interface components {
             label: string;
             /** Who */
             who: string;
+        };
+        /**
+         * Doubt
+         * @description What is doubtful about the condition of the rung at `path`, in one sentence.
+         */
+        Doubt: {
+            /** Path */
+            path: string;
+            /** Says */
+            says: string;
         };
         /**
          * EditionView

@@ -1,0 +1,235 @@
+"""Where a guided case stands: what has been answered, what lies ahead, and what is asked for now.
+
+Kept apart from `climb.py`, which says where each event leads, so that screens and records can look without acting.
+"""
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Literal
+
+from pydantic import AwareDatetime
+
+from mildladder.core.agenda import AgainTask, BackTask, EndTask, RungTask, Task, TestTask, tasks
+from mildladder.core.conditions import Compare, Condition, World, evaluate, facts_of, parse, show
+from mildladder.core.judgement import harm_points, risk_grade
+from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, Input, Passed, Playbook, Step
+from mildladder.core.moves import Ended, Started
+from mildladder.core.units import fact_types, on_unit
+from mildladder.core.wording import names_in_step
+
+__all__ = ["Climb", "Place"]
+
+_ROUGH = 3
+_NOT_DONE = ("could-not", "not-available", "skipped")
+
+Place = Literal[
+    "baseline", "works-now", "fact", "guard", "consent", "step", "test", "confirm", "hand-off", "sent-on", "ended"
+]
+
+
+@dataclass(frozen=True)
+class Climb:
+    """Where a guided case stands.
+
+    since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
+    the unit stands in; route: footings to go through before the next step. findings: by step. carried: paths and steps
+    of the trial under way. tried_at: the path of each attempt, None for those before the call. fixed_by: path of the
+    rung that ended the fault, until that is confirmed.
+    """
+
+    playbook: Playbook
+    started: Started
+    opened: AwareDatetime
+    since: AwareDatetime
+    facts: dict[str, str]
+    agenda: tuple[Task, ...]
+    values: dict[str, str] = field(default_factory=dict)
+    unknown: frozenset[str] = frozenset()
+    baseline: Baseline | None = None
+    is_off_baseline: bool = False
+    footing: str | None = None
+    route: tuple[str | None, ...] = ()
+    guards: int = 0
+    has_consent: bool = False
+    findings: dict[str, str] = field(default_factory=dict)
+    attempts: tuple[Attempt, ...] = ()
+    tried_at: tuple[str | None, ...] = ()
+    carried: tuple[tuple[str, str, float], ...] = ()
+    passed: tuple[tuple[str, Passed], ...] = ()
+    consents: tuple[Consent, ...] = ()
+    notes: tuple[str, ...] = ()
+    fixed_by: str | None = None
+    fixed_step: str | None = None
+    hand_off: str | None = None
+    ended: Ended | None = None
+    closed: AwareDatetime | None = None
+
+    @cached_property
+    def place(self) -> Place:
+        """What the agent is asked for now."""
+        if self.ended:
+            return "ended"
+        if self.fixed_by is not None:
+            return "confirm"
+        if self.hand_off is not None:
+            return "hand-off"
+        if not self.is_off_baseline:
+            return "works-now" if self.baseline == "works" else "baseline"
+        if not self.agenda:
+            return "hand-off"
+        return self._place_of_task()
+
+    def _place_of_task(self) -> Place:
+        task = self.agenda[0]
+        if isinstance(task, EndTask):
+            return "sent-on" if task.playbook else "hand-off"
+        if isinstance(task, TestTask):
+            return "test"
+        if self.missing:
+            return "fact"
+        if self.guards < len(self.step.guard):
+            return "guard"
+        return "consent" if self.needs_consent and not self.has_consent else "step"
+
+    @property
+    def task(self) -> RungTask | AgainTask:
+        """The rung that is come to now."""
+        task = self.agenda[0]
+        assert isinstance(task, RungTask | AgainTask)
+        return task
+
+    @cached_property
+    def step(self) -> Step:
+        """The step of the current rung, as it is on this unit; at a test, the last one carried out."""
+        task = self.agenda[0]
+        step_id = self.carried[-1][1] if isinstance(task, TestTask) else self.task.rung.step
+        return self.on_unit(self.playbook.step(step_id))
+
+    def on_unit(self, step: Step) -> Step:
+        """A step as it is on this unit."""
+        return on_unit(step, self.facts, self.types)
+
+    @cached_property
+    def types(self) -> dict[str, str]:
+        """The types of the facts."""
+        return fact_types(self.playbook)
+
+    @cached_property
+    def known(self) -> dict[str, str]:
+        """Every value that texts and commands are filled with."""
+        return {**self.facts, **self.values}
+
+    @property
+    def team(self) -> str | None:
+        """The team that the case is to be handed on to; None: whoever takes what the ladder leaves."""
+        task = self.agenda[0] if self.agenda else None
+        return self.hand_off or (task.hand_off if isinstance(task, EndTask) else None)
+
+    @cached_property
+    def world(self) -> World:
+        """What conditions look at."""
+        return World(facts=self.facts, findings=self.findings, types=self.types)
+
+    @cached_property
+    def missing(self) -> tuple[str, ...]:
+        """Ids of the facts and inputs that the rung's condition, its step's variants or its text need now."""
+        if not isinstance(self.agenda[0], RungTask | AgainTask):
+            return ()
+        step = self.playbook.step(self.task.rung.step)
+        conditions = [parse(self.task.rung.when)] if self.task.rung.when and isinstance(self.task, RungTask) else []
+        wanted = [fact for condition in conditions for fact in self._undecided(condition)]
+        for variant in step.varies:
+            condition = parse(variant.when)
+            wanted += self._undecided(condition)
+            if evaluate(condition, self.world) is True:
+                break
+        wanted += names_in_step(self.step)
+        known = {fact.id for fact in self.playbook.facts} | set(self.inputs)
+        open_ones = known - self.known.keys() - self.unknown
+        return tuple(dict.fromkeys(name for name in wanted if name in open_ones))
+
+    def _undecided(self, condition: Condition) -> list[str]:
+        return list(facts_of(condition)) if evaluate(condition, self.world) is None else []
+
+    @cached_property
+    def inputs(self) -> dict[str, Input]:
+        """Every input of the playbook's steps; one of an id is asked once, wherever it is declared."""
+        return {one.id: one for step in reversed(self.playbook.steps) for one in step.inputs}
+
+    @property
+    def asked(self) -> Fact | Input:
+        """The fact or input that is asked for now."""
+        name = self.missing[0]
+        return next((fact for fact in self.playbook.facts if fact.id == name), None) or self.inputs[name]
+
+    @property
+    def guard(self) -> Guard:
+        """The guard question of the current step that is to be answered next."""
+        return self.step.guard[self.guards]
+
+    @property
+    def needs_consent(self) -> bool:
+        """Whether the current step is rough or severe, nothing eased."""
+        return risk_grade(harm_points(self.step)) >= _ROUGH
+
+    def is_done(self, step_id: str) -> bool:
+        """Whether the step was carried out on this case, by itself or within another, or there was nothing to do."""
+        done = [
+            attempt.step
+            for attempt in self.attempts
+            if attempt.outcome not in _NOT_DONE and attempt.took != "no" and self._has_step(attempt.step)
+        ]
+        waiting = [*done, *(step for _, step, _ in self.carried)]
+        seen: set[str] = set()
+        while waiting:
+            current = waiting.pop()
+            if current not in seen:
+                seen.add(current)
+                waiting.extend(self.playbook.step(current).includes)
+        return step_id in seen
+
+    def _has_step(self, step_id: str) -> bool:
+        return any(step.id == step_id for step in self.playbook.steps)
+
+    def settled(self) -> "Climb":
+        """The climb with everything passed that does not come up, each rung with the reason."""
+        now = self
+        while now.agenda:
+            task, rest = now.agenda[0], now.agenda[1:]
+            if isinstance(task, BackTask):
+                now = replace(now, agenda=rest, route=(*now.route, task.footing))
+            elif isinstance(task, TestTask) and not now.carried:
+                now = replace(now, agenda=rest)
+            elif isinstance(task, RungTask | AgainTask) and (why := now._why_passed(task)):
+                passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=why)))
+                now = replace(now, agenda=rest, passed=passed)
+                if now.is_done(task.rung.step):
+                    now = now.with_rail(task, now.findings.get(task.rung.step, ""))
+            else:
+                break
+        return now
+
+    def _why_passed(self, task: RungTask | AgainTask) -> str | None:
+        rung = task.rung
+        if rung.when and isinstance(task, RungTask) and evaluate(parse(rung.when), self.world) is False:
+            return _why_not(parse(rung.when), self.facts)
+        if not self.is_done(rung.step):
+            return None
+        was_before = any(a.step == rung.step and a.by == "before" for a in self.attempts)
+        return "tried before the desk was called" if was_before else "already done on this case"
+
+    def with_rail(self, task: RungTask | AgainTask | TestTask, key: str) -> "Climb":
+        """The climb with the rail for that finding or outcome put before what lies ahead, if there is one."""
+        rung = task.last if isinstance(task, TestTask) else task.rung
+        rail = rung.on.get(key)
+        if rail is None:
+            return self
+        host = RungTask(task.path, rung)
+        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), BackTask(self.footing), *self.agenda)
+        return replace(self, agenda=ahead)
+
+
+def _why_not(condition: Condition, facts: dict[str, str]) -> str:
+    if isinstance(condition, Compare) and condition.operator == "is":
+        return f"only where {condition.fact} is {condition.values[0]}, and it is {facts[condition.fact]}"
+    return f"only where {show(condition)}"

@@ -1,0 +1,107 @@
+"""Cases as logged: what was tried, in what order, with what result."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import AwareDatetime, Field, model_validator
+
+from mildladder.core.model.base import Baseline, By, Confirmed, End, HazardKind, Id, Line, Minutes, Outcome, Shape
+
+__all__ = [
+    "Attempt",
+    "Case",
+    "Consent",
+    "Passed",
+    "minutes_between",
+]
+
+
+class Attempt(Shape):
+    """One step tried on a case. Attempts with one `trial` number were tested together."""
+
+    step: Annotated[str, Field(min_length=1, max_length=120)]
+    outcome: Outcome | None = None
+    finding: Id | None = None
+    minutes: Minutes | None = None
+    by: By = "desk"
+    trial: Annotated[int, Field(ge=1, le=10_000, strict=True)] | None = None
+    took: Literal["yes", "no", "unknown"] | None = None
+    harmed: tuple[HazardKind, ...] | None = None
+    safeguard_used: Id | None = None
+    reading: Annotated[float, Field(allow_inf_nan=False, strict=True)] | None = None
+    at: AwareDatetime | None = None
+
+    @model_validator(mode="after")
+    def _says_how_it_ended(self) -> "Attempt":
+        if self.outcome is None and self.finding is None:
+            raise ValueError("an attempt needs an outcome or a finding")
+        return self
+
+
+class Consent(Shape):
+    """A yes to a rough or severe step, given after its cost was read out."""
+
+    step: Id
+    who: Line
+    at: AwareDatetime
+
+
+class Passed(Shape):
+    """A rung that did not come up, and why."""
+
+    step: Id
+    why: Line
+
+
+class Case(Shape):
+    """One logged support case, guided here or brought in from elsewhere."""
+
+    case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
+    opened: AwareDatetime
+    closed: AwareDatetime
+    symptom: Id
+    said: Annotated[str, Field(max_length=4000)] | None = None
+    unit: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    facts: dict[Id, Annotated[str, Field(max_length=300)]] = {}
+    playbook: Id | None = None
+    edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)] | None = None
+    attempts: Annotated[tuple[Attempt, ...], Field(max_length=1000)] = ()
+    baseline: Baseline | None = None
+    values: dict[str, str] = {}
+    consents: tuple[Consent, ...] = ()
+    passed: tuple[Passed, ...] = ()
+    end: End
+    resolved_by: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    confirmed: Confirmed | None = None
+    came_back: AwareDatetime | None = None
+    reopened_from: Annotated[str, Field(max_length=64)] | None = None
+    notes: Annotated[str, Field(max_length=20_000)] | None = None
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> "Case":
+        if self.closed < self.opened:
+            raise ValueError("closed stands before opened")
+        if self.came_back is not None and self.came_back < self.closed:
+            raise ValueError("came_back stands before closed")
+        if self.resolved_by is not None:
+            if self.end not in ("resolved", "worked-around"):
+                raise ValueError(f"resolved_by is given but the case ended {self.end}")
+            if not any(a.step == self.resolved_by and a.outcome == "fixed" for a in self.attempts):
+                raise ValueError(f"no attempt of resolved_by '{self.resolved_by}' has the outcome fixed")
+        if (self.playbook is None) != (self.edition is None):
+            raise ValueError("playbook and edition go together")
+        return self
+
+    @property
+    def site(self) -> str:
+        """Where the unit stands, for tallies; empty when nobody said."""
+        return self.facts.get("site", "")
+
+    def minutes(self) -> float:
+        """Minutes from opening to closing."""
+        return minutes_between(self.opened, self.closed)
+
+
+def minutes_between(start: datetime, end: datetime) -> float:
+    """Minutes from start to end, never negative."""
+    return max(0.0, (end - start).total_seconds() / 60)
