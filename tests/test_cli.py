@@ -6,6 +6,7 @@ import sys
 from pathlib import Path
 
 import pytest
+from PIL import Image
 
 from mildladder.exchange.case_lines import write_cases
 from mildladder.exchange.playbook_file import write_playbook
@@ -85,6 +86,40 @@ def test_a_clash_with_the_library_lists_the_steps(shell, tmp_path):
     (tmp_path / "other.yaml").write_bytes(write_playbook(gate_with_step("clear-hold", title="Another")))
     refused(shell("import", "playbook", "other.yaml", db=True), "clear-hold", "--steps")
     assert shell("import", "playbook", "other.yaml", "--steps", "file", db=True).returncode == 0
+
+
+def test_two_files_of_one_batch_come_in_together_or_not_at_all(shell, tmp_path):
+    other = gate_with_step("clear-hold", title="Another").model_copy(update={"id": "other"})
+    (tmp_path / "other.yaml").write_bytes(write_playbook(other))
+    refused(shell("import", "playbook", "gate.yaml", "other.yaml", db=True), "other.yaml", "steps.1", "gate.yaml")
+    assert not (tmp_path / "desk.db").exists()
+    (tmp_path / "other.yaml").write_bytes(write_playbook(gate(id="other")))
+    done = json.loads(shell("import", "playbook", "gate.yaml", "other.yaml", "--json", db=True).stdout)
+    assert [one["playbook"] for one in done] == ["gate-arm-up", "other"]
+    refused(shell("import", "playbook", "gate.yaml", "gate.yaml", db=True), "stands in gate.yaml too")
+
+
+def test_a_preview_changes_nothing_and_each_clash_may_be_settled_by_itself(shell, tmp_path):
+    shell("import", "playbook", "gate.yaml", db=True)
+    (tmp_path / "other.yaml").write_bytes(write_playbook(gate_with_step("clear-hold", title="Another")))
+    preview = json.loads(shell("import", "playbook", "other.yaml", "--preview", "--json", db=True).stdout)
+    assert [(clash["step"], clash["keys"]) for clash in preview["clashes"]] == [("clear-hold", ["title"])]
+    assert "differs in title" in shell("import", "playbook", "other.yaml", "--preview", db=True).stdout
+    refused(shell("import", "playbook", "other.yaml", "--step", "clear-hold=never", db=True), "ID=copy")
+    done = shell("import", "playbook", "other.yaml", "--step", "clear-hold=copy", db=True)
+    assert "clear-hold became clear-hold-2" in done.stdout
+
+
+def test_a_playbook_with_pictures_goes_out_and_in_as_one_archive(shell, tmp_path):
+    Image.new("RGB", (8, 8), "red").save(tmp_path / "lamp.png")
+    do = [{"text": "Look at the lamp", "picture": "lamp.png"}]
+    (tmp_path / "gate.yaml").write_bytes(write_playbook(gate_with_step("clear-hold", do=do)))
+    assert shell("import", "playbook", "gate.yaml", "--publish", "First", db=True).returncode == 0
+    assert shell("export", "playbook", "gate-arm-up", "--archive", "gate.zip", db=True).returncode == 0
+    again = shell("import", "playbook", "gate.zip", "--json", "--db", "second.db")
+    assert json.loads(again.stdout)["is_new"]
+    (tmp_path / "lamp.png").unlink()
+    refused(shell("import", "playbook", "gate.yaml", "--db", "third.db"), "lamp.png", "beside the file")
 
 
 @pytest.mark.parametrize(

@@ -5,21 +5,23 @@ Server and demo are imported by the commands that need them, so that the others 
 
 import json
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import IO, Any, get_args
+from typing import IO, Any, TypeVar, get_args
 
 import click
 import platformdirs
 
 from mildladder.core.errors import BadInput, LadderError, Unavailable
 from mildladder.core.forecast import forecast
-from mildladder.core.model import Playbook
+from mildladder.core.model import Playbook, Shape
 from mildladder.desk.importing import (
     ImportPreview,
+    PlaybookImported,
     StepChoice,
+    check_batch,
     export_archive,
     export_playbook,
     import_cases,
@@ -37,6 +39,7 @@ __all__ = ["main"]
 _NAME = "mild-ladder"
 _HOST, _PORT = "127.0.0.1", 8474
 _SHELL = "shell"
+Result = TypeVar("Result", bound=Shape)
 _MOST_ARCHIVE_BYTES = 40_000_000
 
 
@@ -117,11 +120,11 @@ def import_group() -> None:
 
 
 @import_group.command("playbook")
-@click.argument("file", type=click.File("rb"))
+@click.argument("files", type=click.File("rb"), nargs=-1, required=True)
 @click.option(
     "--steps",
     type=click.Choice(["library", "file", "copy"]),
-    help="What to do with steps that the library has otherwise.",
+    help="What to do with steps that the library has with another text.",
 )
 @click.option("--step", "each", multiple=True, metavar="ID=WAY", help="The same for one step; may stand several times.")
 @click.option("--preview", is_flag=True, help="Say what would change, and change nothing.")
@@ -130,7 +133,7 @@ def import_group() -> None:
 @db_option
 @json_option
 def import_playbook_command(
-    file: IO[bytes],
+    files: tuple[IO[bytes], ...],
     steps: StepChoice | None,
     each: tuple[str, ...],
     preview: bool,
@@ -139,23 +142,48 @@ def import_playbook_command(
     db: Path | None,
     as_json: bool,
 ) -> None:
-    """Make playbook FILE the draft of its symptom."""
-    playbook, pictures = _read_with_pictures(file)
+    """Make each playbook FILE the draft of its symptom: all of them, or none when one cannot be."""
+    brought = [(file.name, *_read_with_pictures(file)) for file in files]
+    check_batch([(name, playbook) for name, playbook, _ in brought])
     if preview:
         with _database(db) as database, database.reading() as session:
-            _show_preview(preview_import(session, playbook), as_json)
+            _show_each([preview_import(session, playbook) for _, playbook, _ in brought], as_json, _preview_in_words)
         return
     with _database(db) as database, database.writing() as session:
-        done = import_playbook(session, playbook, who, _now(), steps, note, _each(each), pictures)
+        done = [
+            import_playbook(session, playbook, who, _now(), steps, note, _each(each), pictures)
+            for _, playbook, pictures in brought
+        ]
+    _show_each(done, as_json, _import_in_words)
+
+
+def _show_each(results: list[Result], as_json: bool, in_words: Callable[[Result], str]) -> None:
+    """One result as itself, several as a list."""
     if as_json:
-        _print_json(done.model_dump(mode="json"))
+        made = [result.model_dump(mode="json") for result in results]
+        _print_json(made[0] if len(made) == 1 else made)
         return
+    for result in results:
+        click.echo(in_words(result))
+
+
+def _import_in_words(done: PlaybookImported) -> str:
     state = "was the draft already" if done.is_unchanged else f"is the draft now, revision {done.revision}"
-    click.echo(
-        f"{done.playbook} {state}: {len(done.new)} new steps, {len(done.linked)} known, {len(done.changed)} changed"
-    )
+    counts = f"{len(done.new)} new steps, {len(done.linked)} known, {len(done.changed)} changed"
+    lines = [f"{done.playbook} {state}: {counts}"]
+    lines += [f"  {old} became {new}" for old, new in done.copied.items()]
     if done.edition is not None:
-        click.echo(f"published as edition {done.edition}")
+        lines.append(f"published as edition {done.edition}")
+    return "\n".join(lines)
+
+
+def _preview_in_words(preview: ImportPreview) -> str:
+    state = "would be new" if preview.is_new else "is the same already" if preview.is_unchanged else "would be replaced"
+    lines = [f"{preview.playbook}: the draft {state}; {len(preview.new)} new steps, {len(preview.linked)} known"]
+    for clash in preview.clashes:
+        used = f", used in {', '.join(clash.used_in)}" if clash.used_in else ""
+        lines.append(f"  {clash.step} differs in {', '.join(clash.keys)}{used}")
+    return "\n".join(lines)
 
 
 def _each(pairs: tuple[str, ...]) -> dict[str, StepChoice]:
@@ -166,17 +194,6 @@ def _each(pairs: tuple[str, ...]) -> dict[str, StepChoice]:
             raise click.BadParameter(f"'{pair}' is not ID=library, ID=file or ID=copy", param_hint="--step")
         chosen[step] = way  # type: ignore[assignment]
     return chosen
-
-
-def _show_preview(preview: ImportPreview, as_json: bool) -> None:
-    if as_json:
-        _print_json(preview.model_dump(mode="json"))
-        return
-    state = "would be new" if preview.is_new else "is the same already" if preview.is_unchanged else "would be replaced"
-    click.echo(f"{preview.playbook}: the draft {state}; {len(preview.new)} new steps, {len(preview.linked)} known")
-    for clash in preview.clashes:
-        used = f", used in {', '.join(clash.used_in)}" if clash.used_in else ""
-        click.echo(f"  {clash.step} differs in {', '.join(clash.keys)}{used}")
 
 
 @import_group.command("cases")

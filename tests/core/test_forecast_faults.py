@@ -49,7 +49,7 @@ IN_FORECAST = [
     ("self.ledger.pay(owner, mass, part.team)", "self.ledger.pay(owner, mass, self.plan.hand_off)"),
     ("\"sent_on\" if part.team is None else \"handed_off\"", "\"handed_off\""),
     ("is not False", "is True"),
-    ("known = tuple(number if check in checks else -1 for check, number in enumerate(found))", "known = (-1,) * len(found)"),
+    ("known = tuple(number if check in checks else -1 for check, number in enumerate(found)) if found else found", "known = (-1,) * len(found)"),
     ("_add(out, (footing, done & bits, known), mass)", "_add(out, (footing, 0, known), mass)"),
     ("\"resolved\" if node.step.kind == \"fix\" else \"worked_around\"", "\"resolved\""),
     ("np.full(len(causes), group.share)", "np.full(len(causes), 1.0)"),

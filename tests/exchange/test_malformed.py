@@ -73,6 +73,7 @@ BROKEN = [
     ("{step: find}", "{step: find, on: {found: [{hand_off: crew}, {step: wipe}]}}", "ladder.4.on.found.1", "nothing here is ever reached"),
     ("{step: save, trial: both}", "{step: save, trial: both, on: {could-not: [{step: look}]}}", "ladder.2.on", "only the last rung of the trial"),
     ("trial: both, when", "trial: both, on: {could-not: [{step: wipe}]}, when", "ladder.3.on.could-not", "no fixes and no 'again'"),
+    ("{step: find}", "{step: find, pin: first}\n  - {step: find, pin: last}", "ladder.5.pin", "pinned first on one rung"),
     ("{step: find}", "{step: find, pin: middle}", "ladder.4.pin", "'middle' is not one of"),
     ("{step: find}", "{steps: find}", "ladder.4.step", "the key 'step' is missing"),
     ("model is GR4 and", "modell is GR4 and", "ladder.3.when", "did you mean 'model'"),

@@ -549,6 +549,8 @@ export interface components {
         /**
          * DraftView
          * @description A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept.
+         *
+         *     pictures: digest by path of those that it shows.
          */
         DraftView: {
             playbook: components["schemas"]["Playbook"];
@@ -566,6 +568,10 @@ export interface components {
             doubts: components["schemas"]["Doubt"][];
             /** Waiting */
             waiting: components["schemas"]["NewerText"][];
+            /** Pictures */
+            pictures: {
+                [key: string]: string;
+            };
             undo: components["schemas"]["Change"] | null;
             redo: components["schemas"]["Change"] | null;
             published: components["schemas"]["EditionView"] | null;

@@ -2,8 +2,11 @@ import { Fragment, type ReactNode } from "react";
 import type { Instruction, Step } from "../api/types";
 import { Prose } from "../ui/Instructions";
 
+/** Digest of the kept picture by its path. */
+type Pictures = Record<string, string>;
+
 /** A step's text as the agent will meet it, before values are filled in. */
-export const AsAgentSees = ({ step }: { step: Step }) => (
+export const AsAgentSees = ({ step, pictures }: { step: Step; pictures: Pictures }) => (
   <div className="space-y-2 text-dense">
     {step.say && (
       <p className="border-clay border-l-4 pl-2">
@@ -29,7 +32,7 @@ export const AsAgentSees = ({ step }: { step: Step }) => (
       {step.do?.map((instruction, number) => (
         <li key={number} className="grid grid-cols-[1.25rem_1fr]">
           <span className="text-faint">{number + 1}</span>
-          <OneInstruction instruction={instruction} />
+          <OneInstruction instruction={instruction} pictures={pictures} />
         </li>
       ))}
     </ol>
@@ -47,16 +50,28 @@ export const AsAgentSees = ({ step }: { step: Step }) => (
   </div>
 );
 
-const OneInstruction = ({ instruction }: { instruction: Instruction }) => (
+interface OneInstructionProps {
+  instruction: Instruction;
+  pictures: Pictures;
+}
+
+const OneInstruction = ({ instruction, pictures }: OneInstructionProps) => (
   <span>
     {instruction.when && <span className="text-slate">where {instruction.when}: </span>}
     {instruction.text && <Prose text={instruction.text} />}
     {instruction.copy && <code className="command mt-1 block w-fit break-all">{instruction.copy}</code>}
+    {instruction.picture && pictures[instruction.picture] && (
+      <img
+        src={`/api/pictures/${pictures[instruction.picture]}`}
+        alt={`What to look for: ${instruction.text ?? ""}`}
+        className="mt-1 block max-h-40 max-w-full border border-rule"
+      />
+    )}
     {instruction.ways?.map((way, number) => (
       <span key={number} className="mt-0.5 block border-rule border-l-2 pl-2">
         {number > 0 && <span className="text-faint">or: </span>}
         {way.map((inner, place) => (
-          <OneInstruction key={place} instruction={inner} />
+          <OneInstruction key={place} instruction={inner} pictures={pictures} />
         ))}
       </span>
     ))}

@@ -79,7 +79,7 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onTakeNewer }: Inspect
         </Part>
       )}
       <Part title="As the agent will see it">
-        <AsAgentSees step={step} />
+        <AsAgentSees step={step} pictures={draft.pictures} />
       </Part>
     </aside>
   );

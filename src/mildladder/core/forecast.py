@@ -8,7 +8,6 @@ with the shared set-up costs of Langseth & Jensen 2001.
 
 from collections import defaultdict
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -16,7 +15,7 @@ from mildladder.core.causes import FloatArray, all_causes, priors
 from mildladder.core.conditions import World, evaluate
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Playbook, Shape, Step
-from mildladder.core.plan import ANY, NORMAL, Cost, End, Line, Node, Plan, Trial, plan_for
+from mildladder.core.plan import ANY, NORMAL, Cost, End, Known, Line, Node, Plan, Trial, plan_for
 from mildladder.core.units import fact_types, unit_groups
 
 __all__ = ["Forecast", "RungForecast", "forecast"]
@@ -92,8 +91,9 @@ class _Ledger:
             share = float(mass @ self.prior)
             self.effort += mass * cost.effort
             self.elapsed += share * cost.elapsed
+            effort = share * cost.effort
             for row in self._rows(node):
-                row.effort += share * cost.effort
+                row.effort += effort
 
     def hurt(self, node: Node | None, mass: FloatArray, points: float) -> None:
         """Harm that this mass suffers."""
@@ -112,7 +112,7 @@ class _Ledger:
             setattr(row, name, getattr(row, name) + share)
 
     def _rows(self, node: Node | None) -> list[_Row]:
-        return [self.rows[above.index] for above in node.lineage()] if node else []
+        return [self.rows[index] for index in node.lineage] if node else []
 
 
 def forecast(playbook: Playbook) -> Forecast:
@@ -126,7 +126,7 @@ def forecast(playbook: Playbook) -> Forecast:
     types = fact_types(playbook)
     ledger: _Ledger | None = None
     nodes: list[Node] = []
-    known: dict[int, dict[str, Any]] = {}
+    known = Known()
     for group in unit_groups(playbook):
         plan = plan_for(playbook, group.facts, types, causes, known)
         nodes = plan.nodes
@@ -351,7 +351,7 @@ def _merged(states: _States, bits: int, checks: frozenset[int]) -> _States:
     for (footing, done, found), mass in states.items():
         if not mass.any():
             continue
-        known = tuple(number if check in checks else -1 for check, number in enumerate(found))
+        known = tuple(number if check in checks else -1 for check, number in enumerate(found)) if found else found
         _add(out, (footing, done & bits, known), mass)
     return dict(out)
 

@@ -3,7 +3,7 @@
 The forecast walks a plan; everything that does not hang on what happens along the way is worked out here, once.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -35,7 +35,7 @@ from mildladder.core.model import (
 )
 from mildladder.core.units import on_unit
 
-__all__ = ["ANY", "NORMAL", "Cost", "End", "Harm", "Line", "Node", "Plan", "Trial", "plan_for"]
+__all__ = ["ANY", "NORMAL", "Cost", "End", "Harm", "Known", "Line", "Node", "Plan", "Trial", "plan_for"]
 
 NORMAL = 0
 ANY = -1
@@ -85,13 +85,11 @@ class Node:
     check: int | None
     findings: list[tuple[str, FloatArray, Cost]]
     rails: dict[str, "Line"] = field(default_factory=dict)
+    lineage: tuple[int, ...] = field(init=False)
 
-    def lineage(self) -> Iterator["Node"]:
-        """The node and those on whose rails it stands."""
-        node: Node | None = self
-        while node is not None:
-            yield node
-            node = node.parent
+    def __post_init__(self) -> None:
+        """`lineage`: the indices of the node and of those on whose rails it stands."""
+        self.lineage = (self.index, *(self.parent.lineage if self.parent else ()))
 
 
 @dataclass(frozen=True)
@@ -107,6 +105,14 @@ class End:
     """The end of a rail. `team`: cost of that hand-off; None: sent on to another playbook."""
 
     team: Cost | None
+
+
+@dataclass
+class Known:
+    """What is the same on several sorts of units: figures by step, and what changing over between footings costs."""
+
+    figures: dict[int, dict[str, Any]] = field(default_factory=dict)
+    switch: dict[tuple[int, int], tuple[Cost, Harm]] = field(default_factory=dict)
 
 
 @dataclass
@@ -137,12 +143,11 @@ def plan_for(
     facts: Mapping[str, str],
     types: Mapping[str, str],
     causes: tuple[Cause, ...],
-    known: dict[int, dict[str, Any]],
+    known: "Known",
 ) -> Plan:
     """The plan of the playbook's ladder on units of which these facts are known.
 
-    known: an empty dict, handed to the plans of all sorts of units of one forecast, so that steps which are alike on
-    them are worked out once.
+    known: one and the same for all sorts of units of a forecast, so that what is alike on them is worked out once.
     """
     return _Planner(playbook, facts, types, causes, known).plan()
 
@@ -154,7 +159,7 @@ class _Planner:
         facts: Mapping[str, str],
         types: Mapping[str, str],
         causes: tuple[Cause, ...],
-        known: dict[int, dict[str, Any]],
+        known: Known,
     ) -> None:
         self.playbook, self.facts, self.types, self.causes, self.known = playbook, facts, types, causes, known
         self.weights = playbook.policy.weights
@@ -166,6 +171,7 @@ class _Planner:
         self.footing_guards = self._guards([h for footing in playbook.footings for h in footing.enter.hazards])
 
     def plan(self) -> Plan:
+        self.known.switch = self.known.switch or self._switches()
         main = self._line(self.playbook.ladder, None, "ladder")
         self._mark(main, 0, frozenset())
         team = self.playbook.default_hand_off
@@ -173,7 +179,7 @@ class _Planner:
             main=main,
             nodes=self.nodes,
             checks={step: [finding.id for finding in self.steps[step].findings] for step in self.checks},
-            switch=self._switches(),
+            switch=self.known.switch,
             restart=self._cost(self.playbook.restart),
             hand_off=self._cost(team.effort if team else None),
         )
@@ -227,11 +233,11 @@ class _Planner:
 
     def _figures(self, step: Step) -> dict[str, Any]:
         """What a step comes to in numbers, wherever it stands; the same for all sorts of units that it is alike on."""
-        made = self.known.get(id(step))
+        made = self.known.figures.get(id(step))
         if made is None:
             retest = self.playbook.retest if step.is_tested else None
             tried = self._retest(retest, step.effort.by) if retest else Cost()
-            made = self.known[id(step)] = {
+            made = self.known.figures[id(step)] = {
                 "step": step,
                 "bit": self.bits[step.id],
                 "bits": self._with_included(step.id),

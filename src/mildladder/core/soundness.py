@@ -91,6 +91,7 @@ class _Reader:
         for number, step in enumerate(playbook.steps):
             yield from self._step(step, f"steps.{number}")
         yield from self._line(playbook.ladder, "ladder", None, "", 0)
+        yield from self._conflicting_places()
         for number, after in enumerate(playbook.after_fix):
             yield from _unknown(f"after_fix.{number}.step", "step", after.step, self.steps)
             if after.when is not None:
@@ -233,6 +234,13 @@ class _Reader:
                 yield from _unknown(f"{place}.hand_off", "hand-off", entry.hand_off, self.teams)
             if isinstance(entry, HandOffRef | PlaybookRef) and number + 1 < len(entries):
                 yield Fault(f"{path}.{number + 1}", "the rail has ended above this; nothing here is ever reached")
+
+    def _conflicting_places(self) -> Iterator[Fault]:
+        """One step that is to stand both first and last."""
+        pins: dict[str, str] = {}
+        for number, rung in enumerate(self.playbook.ladder):
+            if rung.pin is not None and pins.setdefault(rung.step, rung.pin) != rung.pin:
+                yield Fault(f"ladder.{number}.pin", f"'{rung.step}' is pinned first on one rung and last on another")
 
     def _rung(self, rung: Rung, follower: RailEntry | None, path: str, depth: int) -> Iterator[Fault]:
         yield from _unknown(f"{path}.step", "step", rung.step, self.steps)

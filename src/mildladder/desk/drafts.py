@@ -113,7 +113,10 @@ class EditionView(Shape):
 
 
 class DraftView(Shape):
-    """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept."""
+    """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept.
+
+    pictures: digest by path of those that it shows.
+    """
 
     playbook: Playbook
     revision: int
@@ -124,6 +127,7 @@ class DraftView(Shape):
     broken: tuple[BondView, ...]
     doubts: tuple[Doubt, ...]
     waiting: tuple[NewerText, ...]
+    pictures: dict[str, str]
     undo: Change | None
     redo: Change | None
     published: EditionView | None
@@ -257,6 +261,7 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
         bonds=tuple(_bond(b) for b in bonds(playbook)),
         broken=tuple(_bond(b) for b in broken(playbook)),
         doubts=tuple(doubts(playbook)),
+        pictures=store.document_of(row).pictures,
         waiting=_waiting(session, store.document_of(row)),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.who) if redoable else None,

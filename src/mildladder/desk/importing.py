@@ -1,8 +1,8 @@
 """Bring playbooks and cases in, all or nothing, and take playbooks out."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
@@ -21,8 +21,8 @@ from mildladder.store import documents as store
 from mildladder.store.pictures import keep_picture, picture
 
 __all__ = [
-    "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "export_archive",
-    "export_playbook", "import_cases", "import_playbook", "preview_import",
+    "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "check_batch",
+    "export_archive", "export_playbook", "import_cases", "import_playbook", "preview_import",
 ]  # fmt: skip
 
 StepChoice = Literal["library", "file", "copy"]
@@ -73,6 +73,22 @@ class CasesImported(Shape):
     new: int
     updated: int
     unchanged: int
+
+
+def check_batch(playbooks: Sequence[tuple[str, Playbook]]) -> None:
+    """Refuse files of one batch, given with their names, that define a step or a playbook differently."""
+    steps: dict[str, tuple[str, dict[str, Any]]] = {}
+    ids: dict[str, str] = {}
+    for name, playbook in playbooks:
+        if playbook.id in ids:
+            raise BadInput(f"'{playbook.id}' stands in {ids[playbook.id]} too; bring one of them", source=name)
+        ids[playbook.id] = name
+        for number, step in enumerate(playbook.steps):
+            shared = shared_half(step)
+            other, theirs = steps.setdefault(step.id, (name, shared))
+            if theirs != shared:
+                says = f"'{step.id}' has another text in {other}; make them alike, or give one of them another id"
+                raise BadInput(says, path=f"steps.{number}", source=name)
 
 
 def preview_import(session: Session, playbook: Playbook) -> ImportPreview:

@@ -1,0 +1,116 @@
+"""The screen of a guided case: footings to go through, what is put back, what is tested together, where it goes on."""
+
+from itertools import count
+
+import pytest
+
+from mildladder.core import moves as c
+from mildladder.desk.guiding import look, record, start
+from mildladder.desk.importing import import_playbook
+from tests.conftest import LEAD
+from tests.samples import GATE, NOON, gate
+
+FOOTINGS = [
+    {
+        "id": "closed",
+        "title": "Lane closed",
+        "enter": {"do": [{"text": "Close it"}]},
+        "leave": {"do": [{"text": "Open it"}]},
+    },
+    {"id": "open", "title": "Panel open", "within": "closed", "enter": {}, "leave": {}},
+]
+
+
+def rich(**changes):
+    """The sample with footings, something to put back, and a rail that leads into another playbook."""
+    more = {
+        "clear-hold": {
+            "footing": "open",
+            "undo": {"possible": "yes", "how": "Set it again", "after": "no-change"},
+            "do": [],
+        },
+        "reload-program": {"footing": "closed", "proves": "after-restart", "guard": [], "hazards": []},
+        "wave-through": {"footing": "any"},
+    }
+    steps = [{**step, **more.get(step["id"], {})} for step in GATE["steps"]]
+    ladder = [
+        {"step": "sensor-look", "on": {"blocked": [{"playbook": "gate-no-power"}]}},
+        {"step": "clear-hold"},
+        {"step": "reload-program"},
+        {"step": "wave-through"},
+    ]
+    return gate(id="rich", steps=steps, footings=FOOTINGS, ladder=ladder, **changes)
+
+
+@pytest.fixture
+def guide(desk):
+    """Plays moves on a fresh case of the rich playbook and shows the screen after them."""
+    with desk.writing() as session:
+        import_playbook(session, rich(), LEAD, NOON, "copy", "First")
+
+    numbers = count(1000)
+
+    def play(*moves: c.Move):
+        name = f"climb-{next(numbers)}"
+        with desk.writing() as session:
+            view = start(session, "rich", c.Started(facts={"model": "GR4"}), name, LEAD, NOON)
+            for move in moves:
+                view = record(session, name, move, f"key-{view.number:05}", view.number, LEAD, NOON)
+            assert look(session, name) == view
+            return view
+
+    return play
+
+
+def titles(passages) -> list[str]:
+    return [passage.title for passage in passages]
+
+
+FAILS = c.BaselineSeen(result="fails")
+
+
+def answered(step: str, **keys) -> c.Answered:
+    return c.Answered(step=step, **keys)
+
+
+def test_a_footing_is_entered_before_the_step_and_left_before_the_close(guide):
+    view = guide(FAILS, answered("sensor-look", finding="clear"))
+    assert titles(view.current.before) == ["First: Lane closed", "First: Panel open"]
+    assert view.current.before[0].do[0].text == "Close it"
+    step = view.current.step.id
+    fixed = guide(FAILS, answered("sensor-look", finding="clear"), answered(step, outcome="fixed"))
+    assert titles(fixed.leave) == ["Leave: Panel open", "Leave: Lane closed"]
+
+
+def test_what_did_not_help_is_put_back_and_only_the_inner_footing_is_left(guide):
+    first = guide(FAILS, answered("sensor-look", finding="clear"))
+    view = guide(FAILS, answered("sensor-look", finding="clear"), answered(first.current.step.id, outcome="no-change"))
+    assert titles(view.current.before) == ["Put back: Clear the hold-open setting", "Leave: Panel open"]
+    assert view.current.before[0].do[0].text == "Set it again"
+    assert view.current.retest == ("Restart the unit", "Ask for one pass to be read")
+
+
+def test_a_rail_into_another_playbook_ends_the_case_there(guide):
+    view = guide(FAILS, answered("sensor-look", finding="blocked"))
+    assert (view.place, view.sent_on) == ("sent-on", "gate-no-power")
+    ended = guide(FAILS, answered("sensor-look", finding="blocked"), view.answers[0].move)
+    assert (ended.end, ended.sent_on) == ("handed-off", "gate-no-power")
+
+
+def test_a_fact_that_is_still_open_asks_for_what_it_is(guide, desk):
+    facts = [*GATE["facts"], {"id": "age", "ask": "How old is it?", "type": "number", "where": "On the plate"}]
+    playbook = rich(facts=facts)
+    ladder = [{"step": "wave-through", "when": "age above 3"}]
+    aged = type(playbook).model_validate(
+        {**playbook.model_dump(by_alias=True, exclude_unset=True), "id": "aged", "ladder": ladder}
+    )
+    with desk.writing() as session:
+        import_playbook(session, aged, LEAD, NOON, "copy", "First")
+        view = start(session, "aged", c.Started(), "climb-0002", LEAD, NOON)
+        view = record(session, "climb-0002", FAILS, "key-00001", 1, LEAD, NOON)
+        assert (view.place, view.question.id, view.question.type, view.question.where) == (
+            "fact", "age", "number", "On the plate",
+        )  # fmt: skip
+        view = record(session, "climb-0002", c.FactGiven(fact="age", value="2"), "key-00002", 2, LEAD, NOON)
+        assert view.place == "hand-off"
+        assert view.path[0].says == "only where age above 3"
