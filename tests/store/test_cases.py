@@ -5,12 +5,13 @@ from datetime import timedelta
 import pytest
 
 from mildladder.core.errors import BadInput, NotFound
+from mildladder.desk.drafts import save
 from mildladder.desk.importing import import_cases
 from mildladder.desk.measuring import case_list, case_view, evidence, symptoms
 from mildladder.store import cases as store
 from mildladder.store.cases import CaseFilter
 from mildladder.store.database import Database
-from tests.samples import NOON, case
+from tests.samples import NOON, case, gate
 
 ID = "gate-arm-up"
 CURED = ("clear-hold", "fixed")
@@ -125,3 +126,21 @@ def test_one_bad_case_keeps_all_out(desk):
         import_cases(session, cases(), "import", "shell", NOON)
     with desk.reading() as session, pytest.raises(NotFound):
         case_view(session, "C-1")
+
+
+def test_evidence_stands_in_the_order_of_the_ladder_rails_included(desk):
+    rail = [{"step": "wave-through"}, {"step": "save-counts"}]
+    ladder = [{"step": "sensor-look", "on": {"blocked": rail}}, {"step": "clear-hold"}, {"step": "save-counts"}]
+    with desk.writing() as session:
+        save(session, gate(ladder=ladder), "Rails", 1, "R. Tamsin", NOON)
+    log(desk, case(1, ("reload-program", "no-change")), case(2, ("elsewhere", "no-change")))
+    with desk.reading() as session:
+        rows = evidence(session, ID, NOON.date()).rows
+    assert [(row.label, row.step) for row in rows] == [
+        ("1", "sensor-look"),
+        ("1a", "wave-through"),
+        ("1b", "save-counts"),
+        ("2", "clear-hold"),
+        (None, "elsewhere"),
+        (None, "reload-program"),
+    ]

@@ -1758,7 +1758,8 @@ export interface components {
         };
         /**
          * EvidenceRow
-         * @description One step's counts, with its place on the draft's ladder (None: not on it) and its title (None: unknown here).
+         * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
+         *     (None: unknown here).
          */
         EvidenceRow: {
             /** Step */
@@ -1767,8 +1768,8 @@ export interface components {
             title: string | null;
             /** Kind */
             kind: ("check" | "fix" | "safeguard" | "workaround" | "prevention") | null;
-            /** Rung */
-            rung: number | null;
+            /** Label */
+            label: string | null;
             counts: components["schemas"]["StepEvidence"];
         };
         /**

@@ -112,7 +112,7 @@ const EvidenceLine = ({ row, most, playbook, window }: EvidenceLineProps) => {
   const isTested = counts.tried > counts.found;
   return (
     <tr className="h-rung border-rule border-t hover:bg-sheet [&>td]:pr-4">
-      <td className="text-right text-faint">{row.rung == null ? "–" : row.rung + 1}</td>
+      <td className="text-right text-faint">{row.label ?? "–"}</td>
       <th scope="row" className="pr-4 text-left font-semibold">
         <Link className="hover:underline" to={`/playbooks/${playbook}/cases?step=${row.step}`}>
           {row.title ?? row.step}

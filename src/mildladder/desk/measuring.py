@@ -4,10 +4,11 @@ from datetime import date, datetime
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.agenda import rows_of
 from mildladder.core.errors import BadInput, NotFound
 from mildladder.core.evidence import Rate, StepEvidence, count_steps, no_evidence, raw_rate
 from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.model import Case, Fact, Playbook, Shape, Sign, StepKind
+from mildladder.core.model import Case, Fact, Playbook, Rung, Shape, Sign, StepKind
 from mildladder.desk.people import return_window
 from mildladder.store import cases as store
 from mildladder.store import documents
@@ -48,12 +49,13 @@ class SymptomCard(Shape):
 
 
 class EvidenceRow(Shape):
-    """One step's counts, with its place on the draft's ladder (None: not on it) and its title (None: unknown here)."""
+    """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
+    (None: unknown here)."""
 
     step: str
     title: str | None
     kind: StepKind | None
-    rung: int | None
+    label: str | None
     counts: StepEvidence
 
 
@@ -149,15 +151,18 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
     playbook = documents.document_of(documents.newest_revision(session, playbook_id)).playbook
     window = return_window(session)
     counts = count_steps(store.tallies(session, playbook_id), today, window)
-    places = {rung.step: number for number, rung in reversed(list(enumerate(playbook.ladder)))}
+    labels: dict[str, str] = {}
+    for row in rows_of(playbook):
+        if isinstance(row.entry, Rung):
+            labels.setdefault(row.entry.step, row.label)
     steps = {step.id: step for step in playbook.steps}
-    order = [*sorted(places, key=lambda step: places[step]), *sorted(set(counts) - set(places))]
+    order = [*labels, *sorted(set(counts) - set(labels))]
     rows = tuple(
         EvidenceRow(
             step=step,
             title=steps[step].title if step in steps else None,
             kind=steps[step].kind if step in steps else None,
-            rung=places.get(step),
+            label=labels.get(step),
             counts=counts.get(step) or no_evidence(step),
         )
         for step in order
