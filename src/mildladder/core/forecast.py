@@ -260,7 +260,7 @@ class _Climb:
         self.ledger.pay(tried, mass, tried.retest)
         for node in test.carried:
             cured = mass * node.cures
-            if cured.any():
+            if _is_some(cured):
                 self._cure(node, key, test, cured)
                 mass = mass - cured
         for node in test.carried:
@@ -291,7 +291,7 @@ class _Climb:
         out: _States = {}
         for number, (finding, chances, cost) in enumerate(node.findings):
             part = mass * chances
-            if not part.any():
+            if not _is_some(part):
                 continue
             self.ledger.pay(node, part, cost)
             after = (footing, done, (*found[: node.check], number, *found[node.check + 1 :]))
@@ -341,6 +341,11 @@ def _after(step: Step) -> str:
     return step.undo.after if step.undo else "never"
 
 
+def _is_some(mass: FloatArray) -> bool:
+    """Whether any of it is there; for so few numbers quicker than asking the array."""
+    return any(mass.tolist())
+
+
 def _add(states: dict, key: object, mass: FloatArray) -> None:  # type: ignore[type-arg]
     states[key] = states[key] + mass if key in states else mass
 
@@ -349,7 +354,7 @@ def _merged(states: _States, bits: int, checks: frozenset[int]) -> _States:
     """The states with everything forgotten that can no longer change anything, like ones added up."""
     out: _States = defaultdict()
     for (footing, done, found), mass in states.items():
-        if not mass.any():
+        if not _is_some(mass):
             continue
         known = tuple(number if check in checks else -1 for check, number in enumerate(found)) if found else found
         _add(out, (footing, done & bits, known), mass)

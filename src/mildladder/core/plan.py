@@ -168,6 +168,7 @@ class _Planner:
         self.footings = {footing.id: number for number, footing in enumerate(playbook.footings, start=1)}
         self.nodes: list[Node] = []
         self.checks: dict[str, int] = {}
+        self.looked_at: dict[int, tuple[int, frozenset[int]]] = {}
         self.footing_guards = self._guards([h for footing in playbook.footings for h in footing.enter.hazards])
 
     def plan(self) -> Plan:
@@ -342,6 +343,12 @@ class _Planner:
 
     def _looked_at(self, part: Trial | End) -> tuple[int, frozenset[int]]:
         """The steps whose having been done, and the checks whose finding, a part looks at, rails included."""
+        found = self.looked_at.get(id(part))
+        if found is None:
+            found = self.looked_at[id(part)] = self._look_at(part)
+        return found
+
+    def _look_at(self, part: Trial | End) -> tuple[int, frozenset[int]]:
         bits, checks = 0, frozenset[int]()
         if isinstance(part, End):
             return bits, checks
