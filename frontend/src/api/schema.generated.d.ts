@@ -1905,7 +1905,7 @@ export interface components {
             /** Leave Alone */
             leave_alone: components["schemas"]["LeaveAlone"][];
             /** Untried */
-            untried: components["schemas"]["StepName"][];
+            untried: components["schemas"]["StepTitle"][];
             /** Teams */
             teams: components["schemas"]["Team"][];
             /** Notes */
@@ -2262,16 +2262,6 @@ export interface components {
             facts?: {
                 [key: string]: string;
             };
-        };
-        /**
-         * StepName
-         * @description A step that may be marked as tried before the call.
-         */
-        StepName: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
         };
         /**
          * TakenBack

@@ -69,26 +69,8 @@ const Builder = ({ view, draft }: BuilderProps) => {
         title={playbook.title}
         says={<Standing view={view} isSaving={draft.isSaving} />}
       >
-        <button
-          type="button"
-          className="button"
-          data-tone="quiet"
-          disabled={!view.undo}
-          title={view.undo ? changeInWords(view.undo, me) : "Nothing to undo"}
-          onClick={draft.undo}
-        >
-          Undo
-        </button>
-        <button
-          type="button"
-          className="button"
-          data-tone="quiet"
-          disabled={!view.redo}
-          title={view.redo ? changeInWords(view.redo, me) : "Nothing to redo"}
-          onClick={draft.redo}
-        >
-          Redo
-        </button>
+        <StepBack label="Undo" change={view.undo} me={me} onClick={draft.undo} />
+        <StepBack label="Redo" change={view.redo} me={me} onClick={draft.redo} />
         <button
           type="button"
           className="button"
@@ -152,6 +134,27 @@ const Standing = ({ view, isSaving }: { view: DraftView; isSaving: boolean }) =>
     {" · "}
     <span role="status">{isSaving ? "saving …" : `draft saved ${moment(view.saved.at)} by ${view.saved.who}`}</span>
   </>
+);
+
+interface StepBackProps {
+  label: string;
+  change: DraftView["undo"];
+  me: string | undefined;
+  onClick: () => void;
+}
+
+/** Undo or redo, which says beforehand what it would change and whose change that was. */
+const StepBack = ({ label, change, me, onClick }: StepBackProps) => (
+  <button
+    type="button"
+    className="button"
+    data-tone="quiet"
+    disabled={!change}
+    title={change ? changeInWords(change, me) : `Nothing to ${label.toLowerCase()}`}
+    onClick={onClick}
+  >
+    {label}
+  </button>
 );
 
 const changeInWords = (change: { label: string; who: string }, me: string | undefined) =>

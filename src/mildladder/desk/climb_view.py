@@ -14,6 +14,7 @@ from mildladder.core.judgement import elapsed_minutes, harm_points, risk_grade
 from mildladder.core.model import End, Fact, FactType, Footing, LeaveAlone, Playbook, Rung, Shape, Step
 from mildladder.core.moves import ClimbEvent
 from mildladder.core.wording import FilledInstruction, Filler, spoken_cost
+from mildladder.desk.measuring import StepTitle
 from mildladder.store.tables import ClimbRow, EditionRow
 
 __all__ = ["ClimbSummary", "ClimbView", "climb_view", "summary"]
@@ -90,13 +91,6 @@ class Likely(Shape):
     share: float
 
 
-class StepName(Shape):
-    """A step that may be marked as tried before the call."""
-
-    id: str
-    title: str
-
-
 class Team(Shape):
     """Somebody whom the case may be handed on to; the default one stands first."""
 
@@ -136,7 +130,7 @@ class ClimbView(Shape):
     known: tuple[Known, ...]
     likely: tuple[Likely, ...]
     leave_alone: tuple[LeaveAlone, ...]
-    untried: tuple[StepName, ...]
+    untried: tuple[StepTitle, ...]
     teams: tuple[Team, ...]
     notes: tuple[str, ...]
     hand_off: str
@@ -221,7 +215,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         ),
         leave_alone=playbook.symptom.leave_alone,
         untried=tuple(
-            StepName(id=step.id, title=step.title)
+            StepTitle(id=step.id, title=step.title)
             for step in playbook.steps
             if step.is_tested and not now.is_done(step.id)
         ),

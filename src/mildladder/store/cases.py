@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.evidence import Signature, Tally, signature
 from mildladder.core.model import Case, Consent, Passed
-from mildladder.store.tables import AliasRow, AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
+from mildladder.store.documents import aliases
+from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
 
 __all__ = [
     "CaseFilter", "case", "case_page", "count_cases", "fold_tallies", "log_case", "rebuild_tallies", "symptom_counts",
@@ -40,8 +41,7 @@ class Counting:
 
 def _counting(session: Session, today: date, return_window: int) -> Counting:
     facts = session.scalars(select(FactRow.id).where(FactRow.type == "choice"))
-    merged = {row.old: row.new for row in session.scalars(select(AliasRow))}
-    return Counting(today, return_window, frozenset(facts), merged)
+    return Counting(today, return_window, frozenset(facts), aliases(session))
 
 
 def log_case(session: Session, logged: Case, origin: str, who: str, now: datetime, return_window: int) -> str:
