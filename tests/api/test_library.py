@@ -1,0 +1,69 @@
+"""The API of the shared library: newer texts taken into a draft, steps merged, and what is refused."""
+
+import pytest
+
+from mildladder.desk.importing import import_playbook
+from tests.conftest import LEAD
+from tests.samples import GATE, NOON, gate
+
+DRAFT = "/api/playbooks/gate-arm-up/draft"
+
+
+@pytest.fixture
+def newer(desk):
+    """A second playbook has brought a newer text of one step, and another step like it."""
+    twin = {"id": "hold-off", "title": "Hold off", "kind": "fix"}
+    steps = [{**step, "title": "Take it off"} if step["id"] == "clear-hold" else step for step in GATE["steps"]]
+    with desk.writing() as session:
+        import_playbook(session, gate(id="other", steps=[*steps, twin]), LEAD, NOON, "file", None)
+
+
+def take(client, step: str, revision: int = 1):
+    return client.post(f"{DRAFT}/newer-text", json={"step": step}, headers={"If-Match": f'"{revision}"'})
+
+
+def test_a_newer_text_is_told_and_taken_as_one_change(newer, client):
+    waiting = client.get(DRAFT).json["waiting"]
+    assert waiting == [{"step": "clear-hold", "version": 1, "newest": 2, "who": LEAD}]
+    taken = take(client, "clear-hold").json
+    assert (taken["revision"], taken["waiting"]) == (2, [])
+    assert [step["title"] for step in taken["playbook"]["steps"] if step["id"] == "clear-hold"] == ["Take it off"]
+    undone = client.post(f"{DRAFT}/undo", json={}, headers={"If-Match": '"2"'}).json
+    assert [one["step"] for one in undone["waiting"]] == ["clear-hold"]
+
+
+def test_what_cannot_be_taken_is_refused_and_changes_nothing(newer, client):
+    assert take(client, "wave-through").status_code == 409
+    assert take(client, "nothing").status_code == 404
+    assert take(client, "clear-hold", revision=7).status_code == 412
+    assert client.get(DRAFT).json["revision"] == 1
+
+
+def test_the_library_tells_where_steps_are_used_and_which_count_as_one(newer, client):
+    steps = {step["id"]: step for step in client.get("/api/steps").json["steps"]}
+    assert steps["clear-hold"]["used_in"] == ["gate-arm-up", "other"]
+    assert (steps["clear-hold"]["version"], steps["hold-off"]["used_in"]) == (2, ["other"])
+    merged = client.post("/api/steps/hold-off/merge", json={"into": "clear-hold"})
+    after = {step["id"]: step for step in merged.json["steps"]}
+    assert after["clear-hold"]["aliases"] == ["hold-off"]
+    assert "hold-off" not in after
+
+
+@pytest.mark.parametrize(
+    ("old", "into", "status"),
+    [
+        ("clear-hold", "clear-hold", 409),
+        ("clear-hold", "sensor-look", 409),
+        ("clear-hold", "none", 404),
+        ("none", "clear-hold", 404),
+    ],
+)
+def test_a_merge_that_makes_no_sense_is_refused(newer, client, old, into, status):
+    assert client.post(f"/api/steps/{old}/merge", json={"into": into}).status_code == status
+    assert all(not step["aliases"] for step in client.get("/api/steps").json["steps"])
+
+
+def test_a_browser_at_which_nobody_sits_merges_nothing(newer, app):
+    stranger = app.test_client()
+    assert stranger.post("/api/steps/hold-off/merge", json={"into": "clear-hold"}).status_code == 403
+    assert "hold-off" in {step["id"] for step in stranger.get("/api/steps").json["steps"]}
