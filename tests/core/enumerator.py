@@ -1,407 +1,400 @@
-"""A slow, obvious twin of the forecast: it follows every path by itself, from the method's sections 1 to 3.
+"""A slow second opinion on the forecast: one case walks down the ladder, once for every way that chance can fall.
 
-It imports nothing of ours but the shapes, so that the two can only agree by both being right.
+Written from the method's sections 1 to 3 alone. It imports nothing of the product but its shapes, merges nothing, and
+keeps no mass: a case is walked as a person would walk it, and every time that chance decides, the walk is taken again
+for each of the other ways.
 """
 
-import math
 import re
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator
+from dataclasses import dataclass, field
 from itertools import product
+from math import ceil, floor, log2, prod
 
-from mildladder.core.model import Again, Effort, HandOffRef, Hazard, Playbook, PlaybookRef, RailEntry, Rung, Step
+from mildladder.core.model import Again, Effort, HandOffRef, Hazard, Playbook, PlaybookRef, Rung, Step
 
+WORDS = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
 POINTS = {1: 1, 2: 3, 3: 10, 4: 30, 5: 100}
 UNDO = {"yes": 0.3, "partly": 0.6, "no": 1.0}
-WORDS = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
+FIGURES = ("effort", "harm", "elapsed", "resolved", "worked_around", "handed_off", "sent_on")
 
 
-@dataclass(frozen=True)
-class Path:
-    """One way in which a case can go: its chance, how the unit stands, and what has been noted of each rung."""
+class Chance:
+    """Decides what chance decides, and takes the next of all ways at every new walk."""
 
-    chance: float
-    footing: str | None = None
-    done: frozenset[str] = frozenset()
-    found: dict[str, str] = field(default_factory=dict)
-    notes: tuple[tuple[str, str, float], ...] = ()
+    def __init__(self) -> None:
+        self.ahead: list[tuple[int, int]] = []
+        self.at = 0
+        self.probability = 1.0
 
-    def note(self, place: str, what: str, amount: float = 1.0) -> "Path":
-        return replace(self, notes=(*self.notes, (place, what, amount)))
+    def walks(self) -> Iterator["Chance"]:
+        """Itself, set to each of the ways in turn, until there are no more."""
+        while True:
+            self.at, self.probability = 0, 1.0
+            yield self
+            while self.ahead and self.ahead[-1][0] + 1 == self.ahead[-1][1]:
+                self.ahead.pop()
+            if not self.ahead:
+                return
+            taken, of = self.ahead.pop()
+            self.ahead.append((taken + 1, of))
 
-    def likely(self, chance: float) -> "Path":
-        return replace(self, chance=self.chance * chance)
+    def one_of(self, ways: dict) -> object:
+        """One of the possible ways; those that cannot be are never taken."""
+        possible = [(way, chance) for way, chance in ways.items() if chance > 0]
+        if self.at == len(self.ahead):
+            self.ahead.append((0, len(possible)))
+        way, chance = possible[self.ahead[self.at][0]]
+        self.at += 1
+        self.probability *= chance
+        return way
+
+    def happens(self, chance: float) -> bool:
+        """Whether something of that chance happens."""
+        return bool(self.one_of({True: chance, False: 1 - chance}))
 
 
-Then = Callable[[Path], None]
-
-
-@dataclass(frozen=True)
-class Placed:
-    """A rung with its place on the ladder."""
-
-    rung: Rung
-    place: str
+class TheEnd(Exception):
+    """The case is over."""
 
 
 def enumerate_ladder(playbook: Playbook) -> dict:
-    """Every figure of the forecast, by adding up whole paths. Notes are kept by place; `shares` too."""
-    causes = causes_with_chances(playbook)
-    names = ("effort", "harm", "elapsed", "resolved", "worked_around", "handed_off", "sent_on")
-    total = dict.fromkeys(names, 0.0) | {"by_cause": dict.fromkeys(causes, 0.0), "places": {}}
-    for (cause, share), (facts, group_share) in product(causes.items(), groups(playbook)):
-        walk = Walk(playbook, cause, facts)
-        walk.line(playbook.ladder, "ladder", None, Path(group_share), walk.at_the_foot)
-        for path in walk.ended:
-            add(total, cause, share, path)
-    return total
+    """Every figure of the forecast: totals by name, `by_cause`, and `places`: (path of a rung, name) -> figure."""
+    priors = _priors(playbook)
+    names = [fact.id for fact in playbook.facts if fact.spread]
+    spreads = [fact.spread for fact in playbook.facts if fact.spread]
+    made: dict = dict.fromkeys(FIGURES, 0.0) | {"by_cause": dict.fromkeys(priors, 0.0), "places": {}}
+    for values in product(*spreads):
+        share = prod(spread[value] for spread, value in zip(spreads, values, strict=True))
+        for cause, prior in priors.items():
+            if share == 0:
+                continue
+            for chance in Chance().walks():
+                case = Case(playbook, dict(zip(names, values, strict=True)), cause, chance)
+                case.walk()
+                _add(made, case, share * chance.probability, prior)
+    return made
 
 
-def add(total: dict, cause: str, share: float, path: Path) -> None:
-    for place, what, amount in path.notes:
-        weight = path.chance * share * amount
-        if what in total:
-            total[what] += weight
-        if what == "effort":
-            total["by_cause"][cause] += path.chance * amount
-        # A rung of the main line counts its side rails in; where cases come to counts for the rung alone.
-        parts = place.split(".on.")
-        counted = [place] if what == "reach" else [".on.".join(parts[:n]) for n in range(1, len(parts) + 1)]
-        for where in counted:
-            key = (where, what)
-            total["places"][key] = total["places"].get(key, 0.0) + weight
+def _add(made: dict, case: "Case", probability: float, prior: float) -> None:
+    for (path, name), figure in case.spent.items():
+        if path:
+            made["places"][path, name] = made["places"].get((path, name), 0.0) + prior * probability * figure
+            continue
+        made[name] += prior * probability * figure
+        if name == "effort":
+            made["by_cause"][case.cause] += probability * figure
 
 
-def causes_with_chances(playbook: Playbook) -> dict[str, float]:
+def _priors(playbook: Playbook) -> dict[str, float]:
     weights = {cause.id: cause.weight for cause in playbook.causes}
     if "something-else" not in weights:
         weights["something-else"] = sum(weights.values()) / 9
     return {cause: weight / sum(weights.values()) for cause, weight in weights.items()}
 
 
-def groups(playbook: Playbook) -> Iterator[tuple[dict[str, str], float]]:
-    known = [fact for fact in playbook.facts if fact.choices or fact.shares]
-    for values in product(*((fact.choices or fact.shares).items() for fact in known)):
-        share = math.prod(part for _, part in values)
-        if share > 0:
-            yield {fact.id: value for fact, (value, _) in zip(known, values, strict=True)}, share
+@dataclass
+class Trial:
+    """The rungs of one trial: those that were come to, and the fixes and workarounds carried out, in order."""
+
+    come_to: list[tuple[str, Step]] = field(default_factory=list)
+    carried_out: list[tuple[str, Step]] = field(default_factory=list)
 
 
-class Walk:
-    """Every path of one cause on one sort of unit."""
+@dataclass
+class Case:
+    """One case on one sort of unit, with one cause, going one way."""
 
-    def __init__(self, playbook: Playbook, cause: str, facts: dict[str, str]) -> None:
-        self.playbook, self.cause, self.facts = playbook, cause, facts
-        self.types = {fact.id: fact.type for fact in playbook.facts}
-        self.ended: list[Path] = []
+    playbook: Playbook
+    facts: dict[str, str]
+    cause: str
+    chance: Chance
+    footing: str | None = None
+    done: set[str] = field(default_factory=set)
+    found: dict[str, str] = field(default_factory=dict)
+    spent: dict[tuple[str, str], float] = field(default_factory=dict)
 
-    # The line: one part after the other.
+    def walk(self) -> None:
+        """From the first rung to whatever end the case has."""
+        try:
+            self.line(self.playbook.ladder, "ladder", ())
+            self.switch(None, ())
+            default = self.playbook.default_hand_off
+            self.hand_off(default.effort if default else Effort(), ())
+        except TheEnd:
+            pass
 
-    def line(self, entries: tuple[RailEntry, ...], place: str, host: Placed | None, path: Path, then: Then) -> None:
-        if path.chance == 0:
+    # What is counted. `within`: the paths of the rungs that it counts for, outermost first.
+
+    def count(self, name: str, figure: float, within: tuple[str, ...]) -> None:
+        for path in ("", *within):
+            self.spent[path, name] = self.spent.get((path, name), 0.0) + figure
+
+    def pay(self, effort: Effort | None, within: tuple[str, ...], times: float = 1) -> None:
+        if effort is None:
             return
-        if not entries:
-            then(path)
-            return
-        self.part(entries, 0, place, host, path, then)
+        w = self.playbook.policy.weights
+        minutes = effort.hands_on * getattr(w, effort.by) + effort.wait * w.wait
+        minutes += effort.travel * w.travel + effort.parts * w.parts
+        self.count("effort", times * minutes, within)
+        self.count("elapsed", times * (effort.hands_on + effort.wait + effort.travel), within)
 
-    def part(self, entries, at: int, place: str, host: Placed | None, path: Path, then: Then) -> None:
-        if path.chance == 0:
-            return
-        if at == len(entries):
-            then(path)
-            return
-        entry = entries[at]
-        if isinstance(entry, HandOffRef | PlaybookRef):
-            self.end_of_rail(entry, host, path)
-            return
-        group, after = [], at + 1
-        if isinstance(entry, Again):
-            group = [host]
-        else:
-            group = [Placed(entry, f"{place}.{at}")]
-            while entry.trial and after < len(entries) and getattr(entries[after], "trial", None) == entry.trial:
-                group.append(Placed(entries[after], f"{place}.{after}"))
-                after += 1
-        follow = lambda rest: self.part(entries, after, place, host, rest, then)  # noqa: E731
-        self.trial(group, 0, (), None, isinstance(entry, Again), path, follow)
+    def hurt(self, hazards: tuple[Hazard, ...], undo: float, within: tuple[str, ...]) -> None:
+        for hazard in hazards:
+            ease = hazard.eased_to if hazard.eased_by in self.done else 1.0
+            self.count("harm", undo * POINTS[hazard.severity] * hazard.chance * ease, within)
 
-    def end_of_rail(self, entry: HandOffRef | PlaybookRef, host: Placed, path: Path) -> None:
-        path = self.leave(host.place, path)
-        if isinstance(entry, HandOffRef):
-            team = next(team for team in self.playbook.hand_offs if team.id == entry.hand_off)
-            self.ended.append(self.pay(host.place, path, team.effort).note(host.place, "handed_off"))
-        else:
-            self.ended.append(path.note(host.place, "sent_on"))
+    def hand_off(self, effort: Effort, within: tuple[str, ...]) -> None:
+        self.pay(effort, within)
+        self.count("handed_off", 1, within)
+        raise TheEnd
 
-    def at_the_foot(self, path: Path) -> None:
-        path = self.leave("foot", path)
-        marked = [team for team in self.playbook.hand_offs if team.default]
-        teams = marked or (self.playbook.hand_offs if len(self.playbook.hand_offs) == 1 else ())
-        if teams:
-            path = self.pay("foot", path, teams[0].effort)
-        self.ended.append(path.note("foot", "handed_off"))
+    # Footings
 
-    # A trial: come to each rung, then test.
+    def _around(self, footing: str | None) -> list[str]:
+        """The footing and all that it lies within, innermost first."""
+        around: list[str] = []
+        while footing is not None:
+            around.append(footing)
+            footing = self._footing(footing).within
+        return around
 
-    def trial(
-        self, group: list[Placed], at: int, carried: tuple, leaving: Placed | None, again: bool, path: Path, then
-    ) -> None:
-        if path.chance == 0:
-            return
-        if at == len(group):
-            self.test(group, carried, leaving, path, then)
-            return
-        here = group[at]
-        step = self.step(here.rung.step)
-        go_on = lambda rest: self.trial(group, at + 1, carried, leaving, again, rest, then)  # noqa: E731
-        if not again and here.rung.when and self.holds(here.rung.when, path.found) is False:
-            go_on(path)
-        elif step.id in path.done:
-            self.rail(here, path.found.get(step.id, ""), path, go_on)
-        else:
-            self.attempt(group, at, carried, leaving, again, path, then)
+    def _footing(self, name: str):
+        return next(footing for footing in self.playbook.footings if footing.id == name)
 
-    def attempt(self, group, at, carried, leaving, again, path, then) -> None:
-        here, step = group[at], self.step(group[at].rung.step)
-        if not again:
-            path = path.note(here.place, "reach")
+    def switch(self, to: str | None, within: tuple[str, ...]) -> None:
+        here, there = self._around(self.footing), self._around(to)
+        for name in here:
+            if name not in there:
+                self.pay(self._footing(name).leave, within)
+        for name in reversed(there):
+            if name not in here:
+                self.pay(self._footing(name).enter, within)
+                self.hurt(self._footing(name).enter.hazards, 1.0, within)
+        self.footing = to
+
+    # Rungs
+
+    def line(self, rungs: tuple, place: str, within: tuple[str, ...], again=None) -> None:
+        """Rung after rung. `again`: carries out once more the step whose could-not rail this is."""
+        at = 0
+        while at < len(rungs):
+            entry = rungs[at]
+            if isinstance(entry, Again):
+                again()
+            elif isinstance(entry, HandOffRef):
+                team = next(team for team in self.playbook.hand_offs if team.id == entry.hand_off)
+                self.switch(None, within)
+                self.hand_off(team.effort, within)
+            elif isinstance(entry, PlaybookRef):
+                self.switch(None, within)
+                self.count("sent_on", 1, within)
+                raise TheEnd
+            else:
+                group = [at]
+                while entry.trial and group[-1] + 1 < len(rungs):
+                    below = rungs[group[-1] + 1]
+                    if not isinstance(below, Rung) or below.trial != entry.trial:
+                        break
+                    group.append(group[-1] + 1)
+                self.trial([(f"{place}.{n}", rungs[n]) for n in group], within)
+                at = group[-1]
+            at += 1
+
+    def trial(self, rungs: list[tuple[str, Rung]], within: tuple[str, ...]) -> None:
+        """All rungs of one trial, the test, and what hangs on the last of them."""
+        trial = Trial()
+        for path, rung in rungs:
+            outcome = self.rung(path, rung, trial, within)
+        if outcome == "could-not":
+            self.rail(path, rung, "could-not", within)
+        self.test(trial, within)
+        if outcome in ("done", "passed"):
+            self.rail(path, rung, self.found.get(rung.step), within)
+
+    def rung(self, path: str, rung: Rung, trial: Trial, within: tuple[str, ...], is_again: bool = False) -> str | None:
+        """Come to one rung: None where its condition is false, `passed` where it was done, `could-not`, or `done`."""
+        if rung.when is not None and not is_again and Condition(rung.when, self).holds() is False:
+            return None
+        if rung.step in self.done:
+            return "passed"
+        step, mine = self.on_this_unit(rung.step), (*within, path)
+        if not is_again:
+            self._reach(path)
         if step.footing != "any":
-            path = self.switch(here.place, path, step.footing)
-        path = self.pay(here.place, path, step.effort)
-        proves_late = step.proves == "after-leaving"
-        leaving = here if proves_late else leaving
-        done = 1.0 if again else step.done
-        failed = path.likely(1 - done)
-        if failed.chance:
-            if proves_late:
-                failed = self.leave(here.place, failed)
-            go_on = lambda rest: self.trial(  # noqa: E731
-                group, at + 1, carried, leaving, again, rest, then
-            )
-            self.rail(here, "could-not", failed, go_on)
-        path = path.likely(done)
-        if not path.chance:
-            return
-        path = self.hurt(here.place, path, step.hazards, UNDO[step.undo.possible if step.undo else "no"])
-        path = replace(path, done=path.done | self.included(step.id))
-        if step.kind in ("fix", "workaround"):
-            self.trial(group, at + 1, (*carried, here), leaving, again, path, then)
-            return
-        for rest in self.findings(here, path):
-            go_on = lambda last: self.trial(  # noqa: E731
-                group, at + 1, carried, leaving, again, last, then
-            )
-            self.rail(here, rest.found.get(step.id, ""), rest, go_on)
+            self.switch(step.footing, mine)
+        trial.come_to.append((path, step))
+        if not is_again and not self.chance.happens(step.done):
+            self.pay(step.effort, mine)
+            if step.proves == "after-leaving":
+                self.switch(None, mine)
+            return "could-not"
+        self.carry_out(path, step, trial, mine)
+        return "done"
 
-    def test(self, group: list[Placed], carried: tuple, leaving: Placed | None, path: Path, then: Then) -> None:
-        if leaving:
-            path = self.leave(leaving.place, path)
-        if not carried:
-            then(path)
+    def _reach(self, path: str) -> None:
+        """Reach is a rung's own: it counts for no rung around it."""
+        self.spent[path, "reach"] = self.spent.get((path, "reach"), 0.0) + 1
+
+    def carry_out(self, path: str, step: Step, trial: Trial, mine: tuple[str, ...]) -> None:
+        self.pay(step.effort, mine)
+        self.hurt(step.hazards, UNDO[step.undo.possible if step.undo else "no"], mine)
+        self._do(step.id)
+        if step.kind in ("fix", "workaround"):
+            trial.carried_out.append((path, step))
+        else:
+            self.find(step, mine)
+
+    def _do(self, name: str) -> None:
+        if name in self.done:
             return
-        steps = [self.step(here.rung.step) for here in carried]
-        if any(step.proves == "after-restart" for step in steps) and self.playbook.restart:
-            path = self.pay(carried[-1].place, path, self.playbook.restart)
+        self.done.add(name)
+        for included in self.playbook.step(name).includes:
+            self._do(included)
+
+    def find(self, step: Step, mine: tuple[str, ...]) -> None:
+        if not step.findings:
+            return
+        given = {f.id: f.given.get(self.cause, f.given.get("*", 0.0)) for f in step.findings}
+        self.found[step.id] = self.chance.one_of({name: share / sum(given.values()) for name, share in given.items()})
+        if step.search:
+            n, k = step.search.count, floor(log2(step.search.count))
+            if step.search.how == "one-by-one":
+                rounds = (n + 1) / 2 - 1 / n if self.found[step.id] == "found" else n
+            else:
+                rounds = k + 2 * (n - 2**k) / n if self.found[step.id] == "found" else ceil(log2(n)) + 1
+            self.pay(step.search.round, mine, rounds)
+
+    def test(self, trial: Trial, within: tuple[str, ...]) -> None:
+        """Try the original action, if anything was done that could have ended the fault."""
+        leaving = [path for path, step in trial.come_to if step.proves == "after-leaving"]
+        if leaving:
+            self.switch(None, (*within, leaving[-1]))
+        if not trial.carried_out:
+            return
+        last, step = trial.carried_out[-1]
+        if any(step.proves == "after-restart" for _, step in trial.carried_out):
+            self.pay(self.playbook.restart, (*within, last))
         if self.playbook.retest:
             retest = self.playbook.retest
-            effort = Effort(hands_on=retest.hands_on, by=steps[-1].effort.by, wait=retest.wait)
-            path = self.pay(carried[-1].place, path, effort)
-        for here, step in zip(carried, steps, strict=True):
-            q = step.fixes.get(self.cause, 0.0)
-            q = WORDS[q] if isinstance(q, str) else q
-            self.cured(here, step, carried, path.likely(q))
-            path = path.likely(1 - q)
-        for here, step in zip(carried, steps, strict=True):
-            if step.undo and step.undo.effort and step.undo.after in ("always", "no-change"):
-                path = self.pay(here.place, path, step.undo.effort)
-        self.after_test(group, carried, path, then)
+            self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by), (*within, last))
+        for path, step in trial.carried_out:
+            self.try_it(path, step, trial, within)
+        self.put_back(trial, ("always", "no-change"), within)
+        for path, step in trial.carried_out:
+            self.find(step, (*within, path))
 
-    def cured(self, here: Placed, step: Step, carried: tuple, path: Path) -> None:
-        if not path.chance:
+    def try_it(self, path: str, step: Step, trial: Trial, within: tuple[str, ...]) -> None:
+        chance = step.fixes.get(self.cause, 0.0)
+        if self.chance.happens(WORDS[chance] if isinstance(chance, str) else chance):
+            self.count("resolved" if step.kind == "fix" else "worked_around", 1, (*within, path))
+            self.switch(None, (*within, path))
+            self.put_back(trial, ("always",), within)
+            raise TheEnd
+
+    def put_back(self, trial: Trial, after: tuple[str, ...], within: tuple[str, ...]) -> None:
+        for path, step in trial.carried_out:
+            if step.undo and step.undo.after in after:
+                self.pay(step.undo.effort, (*within, path))
+
+    def rail(self, path: str, rung: Rung, name: str | None, within: tuple[str, ...]) -> None:
+        if name not in rung.on:
             return
-        path = self.leave(here.place, path.note(here.place, "resolved" if step.kind == "fix" else "worked_around"))
-        for other in carried:
-            undo = self.step(other.rung.step).undo
-            if undo and undo.effort and undo.after == "always":
-                path = self.pay(other.place, path, undo.effort)
-        self.ended.append(path)
+        held = self.footing
+        self.line(rung.on[name], f"{path}.on.{name}", (*within, path), lambda: self.again(path, rung, within))
+        self.switch(held, (*within, path))
 
-    def after_test(self, group: list[Placed], carried: tuple, path: Path, then: Then) -> None:
-        paths = [path]
-        for here in carried:
-            paths = [after for before in paths for after in self.findings(here, before)]
-        last = group[-1]
-        for rest in paths:
-            found = rest.found.get(last.rung.step, "") if last in carried else ""
-            self.rail(last, found, rest, then)
+    def again(self, path: str, rung: Rung, within: tuple[str, ...]) -> None:
+        trial = Trial()
+        outcome = self.rung(path, rung, trial, within, is_again=True)
+        self.test(trial, within)
+        if outcome in ("done", "passed"):
+            self.rail(path, rung, self.found.get(rung.step), within)
 
-    def findings(self, here: Placed, path: Path) -> Iterator[Path]:
-        step = self.step(here.rung.step)
-        if not step.findings:
-            yield path
-            return
-        chances = [finding.given.get(self.cause, finding.given.get("*", 0.0)) for finding in step.findings]
-        for finding, chance in zip(step.findings, chances, strict=True):
-            rest = replace(path.likely(chance / sum(chances)), found={**path.found, step.id: finding.id})
-            if step.search:
-                rest = self.searched(here.place, rest, step, finding.id == "found")
-            if rest.chance:
-                yield rest
-
-    def searched(self, place: str, path: Path, step: Step, is_found: bool) -> Path:
-        n, k = step.search.count, int(math.log2(step.search.count))
-        if step.search.how == "one-by-one":
-            rounds = (n + 1) / 2 - 1 / n if is_found else n
-        else:
-            rounds = k + 2 * (n - 2**k) / n if is_found else math.ceil(math.log2(n)) + 1
-        once = step.search.round
-        return path.note(place, "effort", rounds * self.minutes(once)).note(place, "elapsed", rounds * clock(once))
-
-    def rail(self, here: Placed, name: str, path: Path, then: Then) -> None:
-        if not path.chance:
-            return
-        rail = here.rung.on.get(name)
-        if rail is None:
-            then(path)
-            return
-        back = lambda rest: then(self.switch(here.place, rest, path.footing))  # noqa: E731
-        self.line(rail, f"{here.place}.on.{name}", here, path, back)
-
-    # How a unit stands, and what changing it costs.
-
-    def chain(self, footing: str | None) -> list[str]:
-        chain = []
-        while footing is not None:
-            chain.insert(0, footing)
-            footing = next(f for f in self.playbook.footings if f.id == footing).within
-        return chain
-
-    def switch(self, place: str, path: Path, target: str | None) -> Path:
-        old, new = self.chain(path.footing), self.chain(target)
-        by_id = {footing.id: footing for footing in self.playbook.footings}
-        while old and new and old[0] == new[0]:
-            old, new = old[1:], new[1:]
-        for name in reversed(old):
-            path = self.pay(place, path, by_id[name].leave)
-        for name in new:
-            path = self.pay(place, path, by_id[name].enter)
-            path = self.hurt(place, path, by_id[name].enter.hazards, 1.0)
-        return replace(path, footing=target)
-
-    def leave(self, place: str, path: Path) -> Path:
-        return self.switch(place, path, None)
-
-    def pay(self, place: str, path: Path, effort: Effort) -> Path:
-        return path.note(place, "effort", self.minutes(effort)).note(place, "elapsed", clock(effort))
-
-    def hurt(self, place: str, path: Path, hazards: tuple[Hazard, ...], undo: float) -> Path:
-        for hazard in hazards:
-            ease = hazard.eased_to if hazard.eased_by in path.done else 1.0
-            path = path.note(place, "harm", undo * POINTS[hazard.severity] * hazard.chance * ease)
-        return path
-
-    def minutes(self, effort: Effort) -> float:
-        w = self.playbook.policy.weights
-        person = {"caller": w.caller, "desk": w.desk, "visit": w.visit}[effort.by]
-        return effort.hands_on * person + effort.wait * w.wait + effort.travel * w.travel + effort.parts * w.parts
-
-    # Steps on this unit, and conditions.
-
-    def step(self, step_id: str) -> Step:
-        step = next(step for step in self.playbook.steps if step.id == step_id)
+    def on_this_unit(self, name: str) -> Step:
+        """The step with the first variant that holds."""
+        step = self.playbook.step(name)
         for variant in step.varies:
-            if self.holds(variant.when, {}) is True:
-                changes = {name: getattr(variant, name) for name in variant.model_fields_set - {"when"}}
-                return step.model_copy(update=changes)
+            if Condition(variant.when, self).holds() is True:
+                said = {key: getattr(variant, key) for key in variant.model_fields_set if key != "when"}
+                return step.model_copy(update=said)
         return step
 
-    def included(self, step_id: str) -> frozenset[str]:
-        done: set[str] = set()
-        waiting = [step_id]
-        while waiting:
-            name = waiting.pop()
-            if name not in done:
-                done.add(name)
-                waiting += next(step for step in self.playbook.steps if step.id == name).includes
-        return frozenset(done)
 
-    def holds(self, text: str, found: dict[str, str]) -> bool | None:
-        return Reader(text, self.facts, self.types, found).either()
+TOKENS = re.compile(r"[()]|,|[^\s(),]+")
 
 
-class Reader:
-    """Reads and decides a condition in one go: or, and, not, brackets, then the single tests."""
+class Condition:
+    """A condition read and answered in one go: True, False, or None where nobody can tell."""
 
-    def __init__(self, text: str, facts: dict[str, str], types: dict[str, str], found: dict[str, str]) -> None:
-        self.words = re.findall(r'"[^"]*"|[(),]|[^\s(),]+', text)
-        self.facts, self.types, self.found = facts, types, found
+    def __init__(self, text: str, case: Case) -> None:
+        self.words, self.case = TOKENS.findall(text), case
 
-    def take(self) -> str:
-        return self.words.pop(0).strip('"')
+    def holds(self) -> bool | None:
+        answer = self._any()
+        assert not self.words, self.words
+        return answer
 
-    def next_is(self, *words: str) -> bool:
-        if tuple(self.words[: len(words)]) != words:
+    def _next(self) -> str:
+        return self.words.pop(0)
+
+    def _comes(self, word: str) -> bool:
+        return bool(self.words) and self.words[0] == word
+
+    def _any(self) -> bool | None:
+        answers = [self._all()]
+        while self._comes("or"):
+            self._next()
+            answers.append(self._all())
+        return True if True in answers else (None if None in answers else False)
+
+    def _all(self) -> bool | None:
+        answers = [self._not()]
+        while self._comes("and"):
+            self._next()
+            answers.append(self._not())
+        return False if False in answers else (None if None in answers else True)
+
+    def _not(self) -> bool | None:
+        if self._comes("not"):
+            self._next()
+            answer = self._not()
+            return None if answer is None else not answer
+        if self._comes("("):
+            self._next()
+            answer = self._any()
+            assert self._next() == ")"
+            return answer
+        return self._test()
+
+    def _test(self) -> bool | None:
+        name = self._next()
+        if name == "earlier":
+            while self._next() != "days":
+                pass
             return False
-        del self.words[: len(words)]
-        return True
+        verb = self._next()
+        if verb == "found":
+            return self.case.found.get(name) == self._next()
+        value = self.case.facts.get(name)
+        if verb == "known":
+            return True if value is not None else None
+        return self._compare(name, verb, value)
 
-    def either(self) -> bool | None:
-        values = [self.both()]
-        while self.next_is("or"):
-            values.append(self.both())
-        return True if True in values else None if None in values else False
-
-    def both(self) -> bool | None:
-        values = [self.one()]
-        while self.next_is("and"):
-            values.append(self.one())
-        return False if False in values else None if None in values else True
-
-    def one(self) -> bool | None:
-        if self.next_is("not"):
-            value = self.one()
-            return None if value is None else not value
-        if self.next_is("("):
-            value = self.either()
-            self.take()
-            return value
-        if self.next_is("earlier"):
-            while self.words and self.words[0] not in ("and", "or", ")"):
-                self.take()
-            return False
-        return self.test(self.take())
-
-    def test(self, name: str) -> bool | None:
-        if self.next_is("found"):
-            return self.found.get(name) == self.take()
-        mine = self.facts.get(name)
-        if self.next_is("known"):
-            return True if mine is not None else None
-        for words in (("is", "not"), ("is",), ("below",), ("above",), ("at", "least"), ("at", "most")):
-            if self.next_is(*words):
-                return self.compare(mine, " ".join(words), self.take(), self.types[name])
-        assert self.next_is("in", "(")
-        values = [self.take()]
-        while self.next_is(","):
-            values.append(self.take())
-        self.take()
-        return None if mine is None else mine in values
-
-    def compare(self, mine: str | None, how: str, other: str, kind: str) -> bool | None:
-        if mine is None:
+    def _compare(self, name: str, verb: str, value: str | None) -> bool | None:
+        if verb == "in":
+            assert self._next() == "("
+            among = []
+            while (word := self._next()) != ")":
+                among.append(word)
+            return None if value is None else value in among
+        if verb == "is":
+            negated = self._comes("not") and bool(self._next())
+            other = self._next()
+            return None if value is None else (value == other) != negated
+        how = verb if verb in ("below", "above") else self._next()
+        other = self._next()
+        if value is None:
             return None
-        a, b = (ordered(value, kind) for value in (mine, other))
-        return {
-            "is": a == b, "is not": a != b, "below": a < b, "above": a > b, "at least": a >= b, "at most": a <= b,
-        }[how]  # fmt: skip
-
-
-def ordered(value: str, kind: str):
-    if kind == "version":
-        return [int(part) for part in value.split(".")]
-    return float(value) if kind == "number" else value
-
-
-def clock(effort: Effort) -> float:
-    return effort.hands_on + effort.wait + effort.travel
+        mine, its = (tuple(int(part) for part in text.split(".")) for text in (value, other))
+        return {"below": mine < its, "above": mine > its, "least": mine >= its, "most": mine <= its}[how]

@@ -117,6 +117,22 @@ def test_a_step_that_could_not_be_done_may_come_up_again_and_one_that_was_done_m
     assert machine.climb(twice, events(FAILS, could_not, NO_CHANGE)).place == "hand-off"
 
 
+def test_what_a_check_finds_within_a_trial_is_acted_upon_after_the_test():
+    rail = {"blocked": [{"step": "reload-program"}]}
+    ladder = [{"step": "clear-hold", "trial": "both"}, {"step": "sensor-look", "trial": "both", "on": rail}]
+    playbook = gate(
+        ladder=ladder,
+        steps=[{**step, "guard": []} for step in gate().model_dump(by_alias=True, exclude_none=True)["steps"]],
+    )
+    done = c.Answered(step="clear-hold", outcome="done")
+    tested = machine.climb(playbook, events(FAILS, done, LOOKED))
+    assert tested.place == "test"
+    after = machine.apply(tested, events(NO_CHANGE)[1])
+    assert after.task.path == "ladder.1.on.blocked.0"
+    clear = machine.climb(playbook, events(FAILS, done, c.Answered(step="sensor-look", finding="clear"), NO_CHANGE))
+    assert clear.place == "hand-off"
+
+
 def test_taking_back_leads_to_where_one_stood():
     there = climbed(FAILS, LOOKED)
     back = climbed(FAILS, LOOKED, NO_CHANGE, c.TakenBack())

@@ -7,7 +7,18 @@ from dataclasses import dataclass
 
 from mildladder.core.model import Again, HandOffRef, Playbook, PlaybookRef, RailEntry, Rung
 
-__all__ = ["AgainTask", "BackTask", "EndTask", "RowOfLadder", "RungTask", "Task", "TestTask", "rows_of", "tasks"]
+__all__ = [
+    "AgainTask",
+    "BackTask",
+    "EndTask",
+    "RailTask",
+    "RowOfLadder",
+    "RungTask",
+    "Task",
+    "TestTask",
+    "rows_of",
+    "tasks",
+]
 
 _OUTCOMES = {
     "could-not": "Could not be done",
@@ -58,7 +69,15 @@ class BackTask:
     footing: str | None
 
 
-Task = RungTask | AgainTask | TestTask | EndTask | BackTask
+@dataclass(frozen=True)
+class RailTask:
+    """The last rung of a trial has a finding already; its rail is climbed once the trial has been tested."""
+
+    path: str
+    rung: Rung
+
+
+Task = RungTask | AgainTask | TestTask | EndTask | BackTask | RailTask
 
 
 def tasks(entries: tuple[RailEntry, ...], path: str, host: RungTask | AgainTask | None = None) -> tuple[Task, ...]:

@@ -9,7 +9,7 @@ from typing import Literal
 
 from pydantic import AwareDatetime
 
-from mildladder.core.agenda import AgainTask, BackTask, EndTask, RungTask, Task, TestTask, tasks
+from mildladder.core.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
 from mildladder.core.conditions import Compare, Condition, World, evaluate, facts_of, parse, show
 from mildladder.core.judgement import harm_points, risk_grade
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, Input, Passed, Playbook, Step
@@ -198,6 +198,8 @@ class Climb:
             task, rest = now.agenda[0], now.agenda[1:]
             if isinstance(task, BackTask):
                 now = replace(now, agenda=rest, route=(*now.route, task.footing))
+            elif isinstance(task, RailTask):
+                now = replace(now, agenda=rest).with_rail(task, now.findings.get(task.rung.step, ""))
             elif isinstance(task, TestTask) and not now.carried:
                 now = replace(now, agenda=rest)
             elif isinstance(task, RungTask | AgainTask) and (why := now._why_passed(task)):
@@ -218,12 +220,18 @@ class Climb:
         was_before = any(a.step == rung.step and a.by == "before" for a in self.attempts)
         return "tried before the desk was called" if was_before else "already done on this case"
 
-    def with_rail(self, task: RungTask | AgainTask | TestTask, key: str) -> "Climb":
-        """The climb with the rail for that finding or outcome put before what lies ahead, if there is one."""
+    def with_rail(self, task: RungTask | AgainTask | TestTask | RailTask, key: str) -> "Climb":
+        """The climb with the rail for that finding or outcome put before what lies ahead, if there is one.
+
+        What is found within a trial is acted upon after its test.
+        """
         rung = task.last if isinstance(task, TestTask) else task.rung
         rail = rung.on.get(key)
         if rail is None:
             return self
+        if isinstance(task, RungTask) and task.in_trial and key == self.findings.get(rung.step):
+            test, *rest = self.agenda
+            return replace(self, agenda=(test, RailTask(task.path, rung), *rest))
         host = RungTask(task.path, rung)
         ahead = (*tasks(rail, f"{task.path}.on.{key}", host), BackTask(self.footing), *self.agenda)
         return replace(self, agenda=ahead)

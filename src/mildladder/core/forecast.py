@@ -7,7 +7,7 @@ with the shared set-up costs of Langseth & Jensen 2001.
 """
 
 from collections import defaultdict
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -64,55 +64,53 @@ class Forecast(Shape):
 # Where a state stands: its footing, the steps done, and what each check found (-1: not known).
 _Key = tuple[int, int, tuple[int, ...]]
 _States = dict[_Key, FloatArray]
-
-
-class _Row:
-    """What one rung adds up."""
-
-    __slots__ = ("arriving", "effort", "handed_off", "harm", "reach", "resolved", "sent_on", "worked_around")
-
-    def __init__(self) -> None:
-        self.arriving = self.reach = self.resolved = self.worked_around = 0.0
-        self.handed_off = self.sent_on = self.effort = self.harm = 0.0
+_FOOT = -1
 
 
 class _Ledger:
-    """What all rungs and sorts of units add up. `prior`: P(cause); masses are given the cause."""
+    """What all rungs and sorts of units add up. `prior`: P(cause); masses are given the cause.
 
-    def __init__(self, prior: FloatArray, rows: int) -> None:
+    Masses are noted as they come and added up many at a time: for so few causes, adding each one up by itself would
+    take most of a forecast's time. own: name -> (places, masses, amounts) not added up yet. rows: name -> total by
+    rung, the foot of the ladder last.
+    """
+
+    _MOST_NOTES = 50_000
+
+    def __init__(self, prior: FloatArray, nodes: int) -> None:
         self.prior = prior
-        self.rows = [_Row() for _ in range(rows)]
+        self.rows: dict[str, FloatArray] = defaultdict(lambda: np.zeros(nodes + 1))
         self.effort = np.zeros(len(prior))
-        self.elapsed = self.harm = self.handed_off = self.sent_on = 0.0
+        self.notes: dict[str, list[tuple[int, FloatArray, float]]] = defaultdict(list)
+
+    def note(self, name: str, node: Node | None, mass: FloatArray, amount: float = 1.0) -> None:
+        """So much of this figure for each of the mass, at a rung or (None) at the foot of the ladder."""
+        notes = self.notes[name]
+        notes.append((_FOOT if node is None else node.index, mass, amount))
+        if len(notes) >= self._MOST_NOTES:
+            self.add_up()
 
     def pay(self, node: Node | None, mass: FloatArray, cost: Cost) -> None:
-        """A cost that this mass pays, at a rung or (None) at the foot of the ladder."""
-        if cost.effort or cost.elapsed:
-            share = float(mass @ self.prior)
-            self.effort += mass * cost.effort
-            self.elapsed += share * cost.elapsed
-            effort = share * cost.effort
-            for row in self._rows(node):
-                row.effort += effort
+        """A cost that this mass pays."""
+        if cost.effort:
+            self.note("effort", node, mass, cost.effort)
+        if cost.elapsed:
+            self.note("elapsed", node, mass, cost.elapsed)
 
     def hurt(self, node: Node | None, mass: FloatArray, points: float) -> None:
         """Harm that this mass suffers."""
         if points:
-            harm = float(mass @ self.prior) * points
-            self.harm += harm
-            for row in self._rows(node):
-                row.harm += harm
+            self.note("harm", node, mass, points)
 
-    def end(self, node: Node | None, mass: FloatArray, name: str) -> None:
-        """The end of this mass: resolved, worked_around, handed_off or sent_on."""
-        share = float(mass @ self.prior)
-        if name in ("handed_off", "sent_on"):
-            setattr(self, name, getattr(self, name) + share)
-        for row in self._rows(node):
-            setattr(row, name, getattr(row, name) + share)
-
-    def _rows(self, node: Node | None) -> list[_Row]:
-        return [self.rows[index] for index in node.lineage] if node else []
+    def add_up(self) -> None:
+        """Bring what was noted into the totals."""
+        for name, notes in self.notes.items():
+            places, masses, amounts = zip(*notes, strict=True)
+            given = np.array(masses) * np.array(amounts)[:, None]
+            np.add.at(self.rows[name], list(places), given @ self.prior)
+            if name == "effort":
+                self.effort += given.sum(axis=0)
+        self.notes.clear()
 
 
 def forecast(playbook: Playbook) -> Forecast:
@@ -137,12 +135,16 @@ def forecast(playbook: Playbook) -> Forecast:
     return _figures(ledger, nodes, [cause.id for cause in causes])
 
 
-@dataclass(frozen=True)
-class _Test:
-    """A case within a trial: who was carried out, and who was come to that proves only after leaving."""
+class _Test(NamedTuple):
+    """A case within a trial: who was carried out, who was come to that proves only after leaving, and whether the
+    last rung's finding is to be acted upon."""
 
     carried: tuple[Node, ...] = ()
     leaving: Node | None = None
+    is_to_branch: bool = False
+
+
+_Cases = list[tuple[_Key, _Test, FloatArray]]
 
 
 class _Climb:
@@ -157,7 +159,7 @@ class _Climb:
         for key, rest in left.items():
             self._leave(None, key, rest)
             self.ledger.pay(None, rest, self.plan.hand_off)
-            self.ledger.end(None, rest, "handed_off")
+            self.ledger.note("handed_off", None, rest)
 
     def _line(self, line: Line, states: _States, owner: Node | None = None) -> _States:
         for part, (bits, checks) in zip(line.parts, line.matters, strict=True):
@@ -179,81 +181,82 @@ class _Climb:
             self._leave(owner, key, mass)
             if part.team is not None:
                 self.ledger.pay(owner, mass, part.team)
-            self.ledger.end(owner, mass, "sent_on" if part.team is None else "handed_off")
+            self.ledger.note("sent_on" if part.team is None else "handed_off", owner, mass)
 
     def _trial(self, part: Trial, states: _States) -> _States:
         """Rules 1 to 6: every rung of the trial is come to in turn, then what was carried out is tested."""
-        within: dict[tuple[_Key, _Test], FloatArray] = {(key, _Test()): mass for key, mass in states.items()}
+        cases: _Cases = [(key, _Test(), mass) for key, mass in states.items()]
         for node in part.nodes:
-            came: dict[tuple[_Key, _Test], FloatArray] = {}
-            for (key, test), mass in within.items():
+            came: _Cases = []
+            for key, test, mass in cases:
                 if not part.is_again:
-                    self.ledger.rows[node.index].arriving += float(mass @ self.ledger.prior)
-                self._come_to(node, part.is_again, key, test, mass, came)
-            within = came
+                    self.ledger.note("arriving", node, mass)
+                self._come_to(node, part.is_again, key, test._replace(is_to_branch=False), mass, came)
+            cases = came
         out: _States = {}
-        for (key, test), mass in within.items():
+        for key, test, mass in cases:
             self._test(part.nodes[-1], key, test, mass, out)
         return out
 
-    def _come_to(
-        self,
-        node: Node,
-        is_again: bool,
-        key: _Key,
-        test: _Test,
-        mass: FloatArray,
-        came: dict[tuple[_Key, _Test], FloatArray],
-    ) -> None:
+    def _come_to(self, node: Node, is_again: bool, key: _Key, test: _Test, mass: FloatArray, came: _Cases) -> None:
         footing, done, found = key
         if not is_again and not self._applies(node, found):
-            _add(came, (key, test), mass)
+            came.append((key, test, mass))
             return
         if done & node.bit:
-            for after, rest in self._rail(node, self._known(node, found), {key: mass}).items():
-                _add(came, (after, test), rest)
+            came.append((key, test._replace(is_to_branch=True), mass))
             return
         if not is_again:
-            self.ledger.rows[node.index].reach += float(mass @ self.ledger.prior)
+            self.ledger.note("reach", node, mass)
         if node.footing not in (ANY, footing):
             key = self._switch(node, key, node.footing, mass)
         self.ledger.pay(node, mass, node.cost)
         chance = 1.0 if is_again else node.done
-        leaving = node if node.step.proves == "after-leaving" else test.leaving
+        if node.step.proves == "after-leaving":
+            test = test._replace(leaving=node)
         if chance < 1:
-            self._could_not(node, key, _Test(test.carried, leaving), mass * (1 - chance), came)
+            self._could_not(node, key, test, mass * (1 - chance), came)
         if chance > 0:
-            self._carry_out(node, key, _Test(test.carried, leaving), mass * chance, came)
+            self._carry_out(node, key, test, mass * chance, came)
 
-    def _could_not(
-        self, node: Node, key: _Key, test: _Test, mass: FloatArray, came: dict[tuple[_Key, _Test], FloatArray]
-    ) -> None:
+    def _could_not(self, node: Node, key: _Key, test: _Test, mass: FloatArray, came: _Cases) -> None:
         """Rule 4: no harm, not done; what proves only after leaving is left at once."""
         if node.step.proves == "after-leaving":
             key = self._leave(node, key, mass)
-        for after, rest in self._rail(node, "could-not", {key: mass}).items():
-            _add(came, (after, test), rest)
+        came.extend((after, test, rest) for after, rest in self._rail(node, "could-not", {key: mass}).items())
 
-    def _carry_out(
-        self, node: Node, key: _Key, test: _Test, mass: FloatArray, came: dict[tuple[_Key, _Test], FloatArray]
-    ) -> None:
-        """Rule 5; what is not tested goes on to its findings."""
+    def _carry_out(self, node: Node, key: _Key, test: _Test, mass: FloatArray, came: _Cases) -> None:
+        """Rule 5; what is not tested has its finding at once."""
         footing, done, found = key
         self.ledger.hurt(node, mass, node.harm.after(done))
         key = (footing, done | node.bits, found)
         if node.step.is_tested:
-            _add(came, (key, _Test((*test.carried, node), test.leaving)), mass)
+            came.append((key, _Test((*test.carried, node), test.leaving, True), mass))
             return
-        for after, rest in self._split(node, key, mass, has_rails=True).items():
-            _add(came, (after, test), rest)
+        test = test._replace(is_to_branch=True)
+        came.extend((after, test, rest) for after, rest in self._split(node, key, mass).items())
 
     def _test(self, last: Node, key: _Key, test: _Test, mass: FloatArray, out: _States) -> None:
         """Rule 6: leave, restart, try again, credit in order, put back, and go on to the findings."""
         if test.leaving is not None:
             key = self._leave(test.leaving, key, mass)
-        if not test.carried:
-            _add(out, key, mass)
-            return
+        if test.carried:
+            mass = self._try_again(key, test, mass)
+        states: _States = {key: mass}
+        for node in test.carried:
+            split: _States = {}
+            for before, rest in states.items():
+                split |= self._split(node, before, rest)
+            states = split
+        for after, rest in states.items():
+            if test.is_to_branch and last.rails:
+                for end, part in self._rail(last, self._known(last, after[2]), {after: rest}).items():
+                    _add(out, end, part)
+            else:
+                _add(out, after, rest)
+
+    def _try_again(self, key: _Key, test: _Test, mass: FloatArray) -> FloatArray:
+        """The mass that the original action still fails for, once what was carried out is put back."""
         tried = test.carried[-1]
         if any(node.step.proves == "after-restart" for node in test.carried):
             self.ledger.pay(tried, mass, self.plan.restart)
@@ -266,38 +269,26 @@ class _Climb:
         for node in test.carried:
             if _after(node.step) in ("always", "no-change"):
                 self.ledger.pay(node, mass, node.put_back)
-        states: _States = {key: mass}
-        for node in test.carried:
-            split: _States = {}
-            for before, rest in states.items():
-                for after, part in self._split(node, before, rest, has_rails=node is last).items():
-                    _add(split, after, part)
-            states = split
-        for after, rest in states.items():
-            _add(out, after, rest)
+        return mass
 
     def _cure(self, node: Node, key: _Key, test: _Test, cured: FloatArray) -> None:
-        self.ledger.end(node, cured, "resolved" if node.step.kind == "fix" else "worked_around")
+        self.ledger.note("resolved" if node.step.kind == "fix" else "worked_around", node, cured)
         self._leave(node, key, cured)
         for other in test.carried:
             if _after(other.step) == "always":
                 self.ledger.pay(other, cured, other.put_back)
 
-    def _split(self, node: Node, key: _Key, mass: FloatArray, has_rails: bool) -> _States:
-        """Rule 7: by finding, each along its rail."""
+    def _split(self, node: Node, key: _Key, mass: FloatArray) -> _States:
+        """Rule 7: by finding."""
         if node.check is None:
             return {key: mass}
         footing, done, found = key
         out: _States = {}
-        for number, (finding, chances, cost) in enumerate(node.findings):
+        for number, (_, chances, cost) in enumerate(node.findings):
             part = mass * chances
-            if not _is_some(part):
-                continue
-            self.ledger.pay(node, part, cost)
-            after = (footing, done, (*found[: node.check], number, *found[node.check + 1 :]))
-            ends = self._rail(node, finding, {after: part}) if has_rails else {after: part}
-            for last, rest in ends.items():
-                _add(out, last, rest)
+            if _is_some(part):
+                self.ledger.pay(node, part, cost)
+                out[footing, done, (*found[: node.check], number, *found[node.check + 1 :])] = part
         return out
 
     def _rail(self, node: Node, name: str | None, states: _States) -> _States:
@@ -346,37 +337,38 @@ def _is_some(mass: FloatArray) -> bool:
     return any(mass.tolist())
 
 
-def _add(states: dict, key: object, mass: FloatArray) -> None:  # type: ignore[type-arg]
+def _add(states: _States, key: _Key, mass: FloatArray) -> None:
     states[key] = states[key] + mass if key in states else mass
 
 
 def _merged(states: _States, bits: int, checks: frozenset[int]) -> _States:
     """The states with everything forgotten that can no longer change anything, like ones added up."""
-    out: _States = defaultdict()
+    out: _States = {}
     for (footing, done, found), mass in states.items():
-        if not _is_some(mass):
-            continue
-        known = tuple(number if check in checks else -1 for check, number in enumerate(found)) if found else found
-        _add(out, (footing, done & bits, known), mass)
-    return dict(out)
+        if _is_some(mass):
+            known = tuple([number if check in checks else -1 for check, number in enumerate(found)])
+            _add(out, (footing, done & bits, known), mass)
+    return out
+
+
+_OF_RAILS = ("resolved", "worked_around", "handed_off", "sent_on", "effort", "harm")
 
 
 def _figures(ledger: _Ledger, nodes: list[Node], causes: list[str]) -> Forecast:
-    rows = [(node, _rung(node, ledger.rows[node.index])) for node in nodes]
-    main = tuple(row for node, row in rows if node.parent is None)
+    ledger.add_up()
+    totals = {name: float(ledger.rows[name].sum()) for name in (*_OF_RAILS, "elapsed")}
+    rows = {name: ledger.rows[name].tolist() for name in (*_OF_RAILS, "arriving", "reach")}
+    for node in reversed(nodes):
+        if node.parent is not None:
+            for name in _OF_RAILS:
+                rows[name][node.parent.index] += rows[name][node.index]
+    made = [
+        (node, RungForecast(path=node.path, step=node.step.id, **{name: row[node.index] for name, row in rows.items()}))
+        for node in nodes
+    ]
     return Forecast(
-        effort=float(ledger.effort @ ledger.prior),
-        harm=ledger.harm,
-        elapsed=ledger.elapsed,
-        resolved=sum(row.resolved for row in main),
-        worked_around=sum(row.worked_around for row in main),
-        handed_off=ledger.handed_off,
-        sent_on=ledger.sent_on,
-        rungs=main,
-        side=tuple(row for node, row in rows if node.parent is not None),
+        **totals,
+        rungs=tuple(row for node, row in made if node.parent is None),
+        side=tuple(row for node, row in made if node.parent is not None),
         by_cause={cause: float(minutes) for cause, minutes in zip(causes, ledger.effort, strict=True)},
     )
-
-
-def _rung(node: Node, row: _Row) -> RungForecast:
-    return RungForecast(path=node.path, step=node.step.id, **{name: getattr(row, name) for name in _Row.__slots__})
