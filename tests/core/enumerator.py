@@ -382,19 +382,23 @@ class Condition:
         return self._compare(name, verb, value)
 
     def _compare(self, name: str, verb: str, value: str | None) -> bool | None:
-        if verb == "in":
-            assert self._next() == "("
-            among = []
-            while (word := self._next()) != ")":
-                among.append(word)
-            return None if value is None else value in among
-        if verb == "is":
-            negated = self._comes("not") and bool(self._next())
-            other = self._next()
-            return None if value is None else (value == other) != negated
-        how = verb if verb in ("below", "above") else self._next()
-        other = self._next()
+        how, others = self._other_side(verb)
         if value is None:
             return None
-        mine, its = (tuple(int(part) for part in text.split(".")) for text in (value, other))
+        if how in ("in", "not in"):
+            return (value in others) == (how == "in")
+        mine, its = (tuple(int(part) for part in text.split(".")) for text in (value, others[0]))
         return {"below": mine < its, "above": mine > its, "least": mine >= its, "most": mine <= its}[how]
+
+    def _other_side(self, verb: str) -> tuple[str, list[str]]:
+        """How the fact is compared, and with what."""
+        if verb == "in":
+            others = []
+            self._next()
+            while (word := self._next()) != ")":
+                others.append(word)
+            return "in", others
+        if verb == "is":
+            is_negated = self._comes("not") and bool(self._next())
+            return "not in" if is_negated else "in", [self._next()]
+        return verb if verb in ("below", "above") else self._next(), [self._next()]
