@@ -379,9 +379,9 @@ class Condition:
         value = self.case.facts.get(name)
         if verb == "known":
             return True if value is not None else None
-        return self._compare(name, verb, value)
+        return self._compare(verb, value)
 
-    def _compare(self, name: str, verb: str, value: str | None) -> bool | None:
+    def _compare(self, verb: str, value: str | None) -> bool | None:
         how, others = self._other_side(verb)
         if value is None:
             return None
