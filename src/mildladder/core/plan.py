@@ -3,9 +3,9 @@
 The forecast walks a plan; everything that does not hang on what happens along the way is worked out here, once.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -35,7 +35,9 @@ from mildladder.core.model import (
 )
 from mildladder.core.units import on_unit
 
-__all__ = ["ANY", "NORMAL", "Cost", "End", "Harm", "Known", "Line", "Node", "Plan", "Trial", "plan_for"]
+__all__ = [
+    "ANY", "NORMAL", "Cost", "End", "Harm", "Known", "Line", "Node", "Plan", "Touched", "Trial", "nodes_of", "plan_for",
+]  # fmt: skip
 
 NORMAL = 0
 ANY = -1
@@ -76,7 +78,7 @@ class Node:
     bits: int
     condition: Condition
     cost: Cost
-    done: float
+    done: float | FloatArray
     harm: Harm
     footing: int
     cures: FloatArray
@@ -85,11 +87,12 @@ class Node:
     check: int | None
     findings: list[tuple[str, FloatArray, Cost]]
     rails: dict[str, "Line"] = field(default_factory=dict)
-    lineage: tuple[int, ...] = field(init=False)
+    is_sure: bool = field(init=False)
+    is_possible: bool = field(init=False)
 
     def __post_init__(self) -> None:
-        """`lineage`: the indices of the node and of those on whose rails it stands."""
-        self.lineage = (self.index, *(self.parent.lineage if self.parent else ()))
+        """`is_sure`: it can always be carried out; `is_possible`: it ever can."""
+        self.is_sure, self.is_possible = bool(np.all(self.done == 1)), bool(np.any(self.done > 0))
 
 
 @dataclass(frozen=True)
@@ -136,6 +139,16 @@ class Plan:
     switch: dict[tuple[int, int], tuple[Cost, Harm]]
     restart: Cost
     hand_off: Cost
+    touched: list["Touched"]
+
+
+class Touched(NamedTuple):
+    """What a part of the main line, rails included, looks at and changes: steps done, as bits, and findings."""
+
+    looks: int
+    looks_at: frozenset[int]
+    does: int
+    finds: frozenset[int]
 
 
 def plan_for(
@@ -144,12 +157,24 @@ def plan_for(
     types: Mapping[str, str],
     causes: tuple[Cause, ...],
     known: "Known",
+    is_any_order: bool = False,
 ) -> Plan:
     """The plan of the playbook's ladder on units of which these facts are known.
 
     known: one and the same for all sorts of units of a forecast, so that what is alike on them is worked out once.
+    is_any_order: nothing is forgotten that any part of the main line looks at, wherever it stands.
     """
-    return _Planner(playbook, facts, types, causes, known).plan()
+    return _Planner(playbook, facts, types, causes, known).plan(is_any_order)
+
+
+def nodes_of(part: Trial | End) -> Iterator[Node]:
+    """Every node of a part, and of the rails that hang on it."""
+    if isinstance(part, Trial) and not part.is_again:
+        for node in part.nodes:
+            yield node
+            for rail in node.rails.values():
+                for inner in rail.parts:
+                    yield from nodes_of(inner)
 
 
 class _Planner:
@@ -171,10 +196,13 @@ class _Planner:
         self.looked_at: dict[int, tuple[int, frozenset[int]]] = {}
         self.footing_guards = self._guards([h for footing in playbook.footings for h in footing.enter.hazards])
 
-    def plan(self) -> Plan:
+    def plan(self, is_any_order: bool) -> Plan:
         self.known.switch = self.known.switch or self._switches()
         main = self._line(self.playbook.ladder, None, "ladder")
-        self._mark(main, 0, frozenset())
+        if is_any_order:
+            self._mark_any_order(main)
+        else:
+            self._mark(main, 0, frozenset())
         team = self.playbook.default_hand_off
         return Plan(
             main=main,
@@ -183,6 +211,7 @@ class _Planner:
             switch=self.known.switch,
             restart=self._cost(self.playbook.restart),
             hand_off=self._cost(team.effort if team else None),
+            touched=[self._touched(part) for part in main.parts] if is_any_order else [],
         )
 
     def _cost(self, effort: Effort | None) -> Cost:
@@ -321,6 +350,24 @@ class _Planner:
                     hazards += by_id[name].enter.hazards  # type: ignore[assignment]
                 table[origin, target] = (cost, self._harm(hazards, 1.0))
         return table
+
+    def _mark_any_order(self, main: Line) -> None:
+        bits, checks = self.footing_guards, frozenset[int]()
+        for part in main.parts:
+            more_bits, more_checks = self._looked_at(part)
+            bits, checks = bits | more_bits, checks | more_checks
+        main.matters = [(bits, checks)] * len(main.parts)
+        for node in self.nodes:
+            if node.parent is None:
+                self._mark_rails(node, bits, checks)
+
+    def _touched(self, part: Trial | End) -> Touched:
+        looks, looks_at = self._looked_at(part)
+        does, finds = 0, set()
+        for node in nodes_of(part):
+            does |= node.bits
+            finds |= {node.check} if node.check is not None else set()
+        return Touched(looks | self.footing_guards, looks_at, does, frozenset(finds))
 
     def _mark(self, line: Line, bits: int, checks: frozenset[int]) -> None:
         """Note after each part what can still change something below it: on the line, then where the line joins."""
