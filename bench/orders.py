@@ -15,57 +15,9 @@ from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.curve import curve
 from mildladder.core.ordering.exact import ExactOrder
 from mildladder.core.ordering.latent import pieces_of
+from tests.core.ordering.ladders import CAUSES, wide_ladder
 
-__all__ = ["growth", "orders", "wide_ladder"]
-
-CAUSES = 8
-
-
-def wide_ladder(blocks: int, is_rich: bool = False, seed: int = 1) -> Playbook:
-    """Fixes over eight causes, without rules; rich: with three conditions on three sorts of units and three
-    footings."""
-    rng = np.random.default_rng(seed)
-    causes = [
-        {"id": f"c-{n}", "title": "C", "layer": "data", "weight": 1 + float(rng.integers(1, 9))}
-        for n in range(CAUSES - 1)
-    ]
-    steps: list[dict[str, Any]] = []
-    ladder: list[dict[str, Any]] = []
-    for n in range(blocks):
-        ended = rng.choice(CAUSES - 1, size=2, replace=False)
-        step: dict[str, Any] = {
-            "id": f"s-{n}",
-            "title": f"S {n}",
-            "kind": "fix",
-            "effort": {"hands_on": float(rng.integers(1, 20))},
-            "fixes": {f"c-{cause}": round(float(rng.uniform(0.2, 0.9)), 2) for cause in ended},
-            "hazards": [{"kind": "data", "severity": 2, "chance": round(float(rng.uniform(0, 0.5)), 2)}],
-        }
-        rung: dict[str, Any] = {"step": step["id"]}
-        if is_rich and n < 3:
-            rung["when"] = f"model is {('one', 'two', 'three')[n]}"
-        if is_rich and n % 2:
-            step["footing"] = f"f-{n % 3}"
-        steps.append(step)
-        ladder.append(rung)
-    return Playbook.model_validate(
-        {
-            "format": "mild-ladder/playbook/1",
-            "id": "wide",
-            "title": "Wide",
-            "symptom": {"says": "Wide"},
-            "facts": [{"id": "model", "ask": "?", "type": "choice", "choices": {"one": 0.5, "two": 0.3, "three": 0.2}}],
-            "causes": causes,
-            "footings": [
-                {"id": f"f-{n}", "title": "F", "enter": {"hands_on": 2 + n}, "leave": {"hands_on": 1}} for n in range(3)
-            ],
-            "steps": steps,
-            "ladder": ladder,
-            "retest": {"how": "Try", "hands_on": 1},
-            "hand_offs": [{"id": "crew", "title": "Crew", "effort": {"hands_on": 30}}],
-            "policy": {"mode": "balanced"},
-        }
-    )
+__all__ = ["growth", "orders"]
 
 
 def plain_recursion(blocks: int) -> None:
