@@ -10,6 +10,7 @@ from typing import Any
 from playwright.sync_api import sync_playwright
 
 from bench.live_edit import live_edit
+from bench.orders import growth, orders
 from mildladder.core.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.demo.desk import playbooks
@@ -94,7 +95,7 @@ def served_figures(folder: Path) -> dict[str, Any]:
 def main() -> None:
     """Print the figures."""
     with tempfile.TemporaryDirectory() as folder:
-        figures = {"forecast_ms": forecasts(), **served_figures(Path(folder))}
+        figures = {"forecast_ms": forecasts(), "orders": orders(), "growth": growth(), **served_figures(Path(folder))}
     print(json.dumps(figures, indent=2))
 
 

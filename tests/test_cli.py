@@ -148,3 +148,24 @@ def test_a_second_server_on_a_port_is_told_in_one_line(shell):
 def test_nothing_else_is_written_into_the_working_folder(shell, tmp_path):
     shell("forecast", "gate.yaml", "--json")
     assert [path.name for path in Path(tmp_path).iterdir()] == ["gate.yaml"]
+
+
+def test_order_and_curve_print_what_scripts_rely_on(shell):
+    best = json.loads(shell("order", "gate.yaml", "--json").stdout)
+    assert sorted(best["order"]) == sorted(rung["step"] for rung in GATE["ladder"])
+    assert {"effort", "harm", "objective", "exact", "gap", "left_out", "hand_off_after", "why"} <= best.keys()
+    assert [one["step"] for one in best["why"]] == best["order"]
+    quick = json.loads(shell("order", "gate.yaml", "--mode", "balanced", "--rate", "0", "--json").stdout)
+    assert quick["effort"] <= best["effort"] + 1e-9
+    made = json.loads(shell("curve", "gate.yaml", "--json").stdout)
+    assert {"order", "effort", "harm", "rate_low", "rate_high"} <= made["points"][0].keys()
+    assert made["draft"].keys() >= {"effort", "harm"}
+    assert "effort minutes" in shell("curve", "gate.yaml").stdout
+    assert "no order is better" in shell("order", "gate.yaml").stdout
+
+
+def test_rules_that_lead_in_a_circle_are_named(shell, tmp_path):
+    steps = [{**step, "needs": ["reload-program"]} if step["id"] == "save-counts" else step for step in GATE["steps"]]
+    (tmp_path / "circle.yaml").write_bytes(write_playbook(gate(steps=steps)))
+    refused(shell("order", "circle.yaml"), "which it protects", "which needs it")
+    refused(shell("curve", "circle.yaml"), "which it protects", "which needs it")

@@ -17,6 +17,7 @@ import platformdirs
 from mildladder.core.errors import BadInput, LadderError, Unavailable
 from mildladder.core.forecast import forecast
 from mildladder.core.model import Playbook, Shape
+from mildladder.core.ordering.blocks import Mode
 from mildladder.desk.importing import (
     ImportPreview,
     PlaybookImported,
@@ -28,6 +29,7 @@ from mildladder.desk.importing import (
     import_playbook,
     preview_import,
 )
+from mildladder.desk.ordering import curve_of, order_of
 from mildladder.exchange.case_lines import read_cases
 from mildladder.exchange.located import MOST_BYTES
 from mildladder.exchange.pictures import Picture, beside, is_archive, pictures_in, read_archive
@@ -103,6 +105,44 @@ def forecast_command(file: IO[bytes], as_json: bool) -> None:
     for number, rung in enumerate(figures.rungs, start=1):
         ended = rung.resolved + rung.worked_around
         click.echo(f"{number:3} {playbook.step(rung.step).title}: comes up in {rung.reach:.1%}, ends {ended:.1%}")
+
+
+@cli.command("order")
+@click.argument("file", type=click.File("rb"))
+@click.option("--mode", type=click.Choice(["mildest", "balanced"]), help="Instead of the playbook's own.")
+@click.option("--rate", type=click.FloatRange(0, 1e6), help="Effort minutes that avoiding one harm point is worth.")
+@json_option
+def order_command(file: IO[bytes], mode: Mode | None, rate: float | None, as_json: bool) -> None:
+    """Find the best order of the ladder in playbook FILE, with its reasons."""
+    playbook = _read(file)
+    best = order_of(playbook, mode, rate)
+    if as_json:
+        _print_json(best.model_dump(mode="json"))
+        return
+    proof = "no order is better" if best.exact else f"no order is better by more than {best.gap:.1%}"
+    click.echo(f"{best.effort:.2f} effort minutes and {best.harm:.3f} harm points a case; {proof}")
+    for number, why in enumerate(best.why, start=1):
+        click.echo(f"{number:3} {playbook.step(why.step).title}\n    {why.says}")
+    for step in best.left_out:
+        click.echo(f"    {playbook.step(step).title}: optional, and left out")
+    if best.hand_off_after:
+        title = playbook.step(best.hand_off_after.step).title
+        click.echo(f"Handing off after “{title}” would save {best.hand_off_after.saves:.2f} a case")
+
+
+@cli.command("curve")
+@click.argument("file", type=click.File("rb"))
+@json_option
+def curve_command(file: IO[bytes], as_json: bool) -> None:
+    """Show the best orders of playbook FILE from quickest to mildest, and where the draft stands."""
+    playbook = _read(file)
+    made = curve_of(playbook)
+    if as_json:
+        _print_json(made.model_dump(mode="json"))
+        return
+    for point in (*made.points, *([made.mildest] if made.mildest else []), made.draft):
+        click.echo(f"{point.effort:8.2f} effort minutes {point.harm:8.3f} harm points   {point.says}")
+        click.echo(f"         {', '.join(point.order)}")
 
 
 @cli.command("schema")

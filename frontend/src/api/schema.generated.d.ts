@@ -211,6 +211,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/draft/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The best order of the draft. */
+        get: operations["orders_get_order__playbook_id__draft_order_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mild-quick curve of the draft. */
+        get: operations["orders_get_curve__playbook_id__draft_curve_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/rungs/{rung}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a rung of the main line stands where it stands, and what every other place would change. */
+        get: operations["orders_get_why__playbook_id__draft_rungs__rung__why_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Changes beyond the order that would pay. */
+        get: operations["orders_get_suggestions__playbook_id__draft_suggestions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The draft under another judgement; nothing is saved. */
+        post: operations["orders_what_if__playbook_id__draft_what_if_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/reorder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give the main line another order, as one change. */
+        post: operations["orders_reorder__playbook_id__draft_reorder_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs": {
         parameters: {
             query?: never;
@@ -631,11 +733,11 @@ export interface components {
         };
         /**
          * BondView
-         * @description A rule of the order, in words: the rung at index `above` must stand above the one at index `below`.
+         * @description A rule of the order, in words: one of the rungs at `holders` must stand above the one at index `below`.
          */
         BondView: {
-            /** Above */
-            above: number;
+            /** Holders */
+            holders: number[];
             /** Below */
             below: number;
             /** Says */
@@ -1809,6 +1911,253 @@ export interface components {
             took_unknown: number;
             raw: components["schemas"]["Rate"];
             holding: components["schemas"]["Rate"];
+        };
+        /**
+         * OrderView
+         * @description The best order of the main line. order: step ids; rungs: the draft's indices; left_out: optional steps not worth
+         *     their cost; objective: effort + rate·harm; gap: by how much of it a better order could be better, when not exact;
+         *     arriving: the share of cases that comes to each rung.
+         */
+        OrderView: {
+            /** Order */
+            order: string[];
+            /** Rungs */
+            rungs: number[];
+            /** Effort */
+            effort: number;
+            /** Harm */
+            harm: number;
+            /** Objective */
+            objective: number;
+            /** Exact */
+            exact: boolean;
+            /** Gap */
+            gap: number;
+            /** Left Out */
+            left_out: string[];
+            hand_off_after: components["schemas"]["HandOffEarlier"] | null;
+            /** Why */
+            why: components["schemas"]["StepWhy"][];
+            /** Arriving */
+            arriving: number[];
+        };
+        /**
+         * HandOffEarlier
+         * @description Handing off right after this step would be cheaper than going on, by so much effort and harm in one figure.
+         */
+        HandOffEarlier: {
+            /** Step */
+            step: string;
+            /** Saves */
+            saves: number;
+        };
+        /**
+         * StepWhy
+         * @description Why a step stands where it stands in the best order.
+         */
+        StepWhy: {
+            /** Step */
+            step: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Working
+         * @description The answer is being worked out: ask again.
+         */
+        Working: {
+            /**
+             * Working
+             * @default true
+             * @constant
+             */
+            working?: true;
+        };
+        /**
+         * CurveView
+         * @description The best orders from quickest to mildest, the draft, and the best order with the mildest first, if there is one.
+         *     exact: no order is better than these.
+         */
+        CurveView: {
+            /** Points */
+            points: components["schemas"]["CurvePoint"][];
+            draft: components["schemas"]["CurvePoint"];
+            mildest: components["schemas"]["CurvePoint"] | null;
+            /** Exact */
+            exact: boolean;
+        };
+        /**
+         * CurvePoint
+         * @description One order on the curve or beside it. says: what a milder order next to it costs, or that there is none.
+         */
+        CurvePoint: {
+            /** Order */
+            order: string[];
+            /** Rungs */
+            rungs: number[];
+            /** Effort */
+            effort: number;
+            /** Harm */
+            harm: number;
+            /** Rate Low */
+            rate_low: number | null;
+            /** Rate High */
+            rate_high: number | null;
+            /** Says */
+            says: string;
+            /** Arriving */
+            arriving: number[];
+        };
+        /**
+         * WhyHere
+         * @description Why a rung stands where it stands.
+         *
+         *     ratio: share of cases ended there for each effort minute, harm counted in at the exchange rate; None where it costs
+         *     nothing. says: one or two sentences. moves: every other place, from the top.
+         */
+        WhyHere: {
+            /** Rung */
+            rung: number;
+            /** Step */
+            step: string;
+            /** Resolved */
+            resolved: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Says */
+            says: string[];
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+        };
+        /**
+         * Move
+         * @description A rung moved to another place of the main line, and what that would change a case.
+         *
+         *     target: the index that it would have. effort, harm: effort minutes and harm points more (less: below 0); None where
+         *     rules forbid it. held_by: those rules in words; one of them alone holds it only where it stands alone.
+         */
+        Move: {
+            /** Target */
+            target: number;
+            /** Effort */
+            effort: number | null;
+            /** Harm */
+            harm: number | null;
+            /** Held By */
+            held_by: string[];
+        };
+        /**
+         * SuggestionList
+         * @description Changes that would pay, the one worth most first.
+         */
+        SuggestionList: {
+            /** Suggestions */
+            suggestions: components["schemas"]["Suggestion"][];
+        };
+        /**
+         * Suggestion
+         * @description One change that would pay. effort, harm: what it saves a case. ladder: with the change made; None: none is
+         *     proposed. rung: index of the rung that it is about.
+         */
+        Suggestion: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rail" | "split" | "drop-check" | "hand-off";
+            /** Rung */
+            rung: number;
+            /** Says */
+            says: string;
+            /** Effort */
+            effort: number;
+            /** Harm */
+            harm: number;
+            /** Ladder */
+            ladder: components["schemas"]["Rung"][] | null;
+        };
+        /**
+         * WhatIfView
+         * @description The draft's ladder under another judgement: as it stands, and in the order that would then be best.
+         */
+        WhatIfView: {
+            now: components["schemas"]["Forecast"];
+            then: components["schemas"]["Forecast"];
+            best: components["schemas"]["OrderView"];
+        };
+        /**
+         * Changes
+         * @description A changed judgement. shares: fact -> share by value. weights: cause -> how common it is.
+         */
+        Changes: {
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["StepChange"][];
+            /**
+             * Shares
+             * @default {}
+             */
+            shares?: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /**
+             * Weights
+             * @default {}
+             */
+            weights?: {
+                [key: string]: number;
+            };
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: number | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: ("mildest" | "balanced") | null;
+        };
+        /**
+         * StepChange
+         * @description What is judged otherwise of one step; what is left out stays as it is.
+         */
+        StepChange: {
+            /** Step */
+            step: string;
+            /** @default null */
+            effort?: components["schemas"]["Effort"] | null;
+            /**
+             * Fixes
+             * @default null
+             */
+            fixes?: {
+                [key: string]: number | ("nearly-always" | "usually" | "often" | "sometimes" | "rarely");
+            } | null;
+            /**
+             * Hazards
+             * @default null
+             */
+            hazards?: components["schemas"]["Hazard"][] | null;
+            /**
+             * Done
+             * @default null
+             */
+            done?: number | null;
+        };
+        /**
+         * Reorder
+         * @description The indices of the draft's rungs in their new order, and a few words on why.
+         */
+        Reorder: {
+            /** Order */
+            order: number[];
+            /** Label */
+            label: string;
         };
         /**
          * ClimbList
@@ -3538,6 +3887,431 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_get_order__playbook_id__draft_order_get: {
+        parameters: {
+            query?: {
+                mode?: ("mildest" | "balanced") | "";
+                rate?: number | null;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_get_curve__playbook_id__draft_curve_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_get_why__playbook_id__draft_rungs__rung__why_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+                rung: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyHere"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_get_suggestions__playbook_id__draft_suggestions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionList"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_what_if__playbook_id__draft_what_if_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_reorder__playbook_id__draft_reorder_post: {
+        parameters: {
+            query?: never;
+            header: {
+                "If-Match": string;
+            };
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reorder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,6 +2,7 @@ import { type ReactNode, useEffect, useId, useState } from "react";
 import type { DraftView } from "../api/types";
 import { percent, plural, points, tenths } from "../ui/format";
 import { AsAgentSees } from "./AsAgentSees";
+import { IfMoved } from "./IfMoved";
 import type { RungRowData } from "./rungs";
 
 interface InspectorProps {
@@ -9,11 +10,12 @@ interface InspectorProps {
   row: RungRowData;
   onNote: (note: string) => void;
   onMoveBy: (by: number) => void;
+  onMoveTo: (target: number) => void;
   onTakeNewer: (step: string) => void;
 }
 
 /** The chosen rung: why it stands here, what it is judged to cost, what was measured, and its text. */
-export const Inspector = ({ draft, row, onNote, onMoveBy, onTakeNewer }: InspectorProps) => {
+export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer }: InspectorProps) => {
   const newer = draft.waiting.find((one) => one.step === row.step.id);
   const { step, figures } = row;
   const { index, label, depth, when, note } = row.row;
@@ -57,15 +59,10 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onTakeNewer }: Inspect
         ) : (
           note && <p className="text-dense">{note}</p>
         )}
-        {bondsOf(draft, index, step.title).map((says) => (
-          <p key={says} className="mt-1 text-dense">
-            {says}.
-          </p>
-        ))}
         <p className="mt-1 text-dense">
-          Comes up in {percent(figures.reach)} of cases
-          {endsInWords(row)}.
+          Comes up in {percent(figures.reach)} of cases{depth > 0 && endsInWords(row)}.
         </p>
+        {depth === 0 && <IfMoved draft={draft} index={index} onMoveTo={onMoveTo} />}
       </Part>
       <Part title="Judged">
         <Judged row={row} steps={draft.playbook.steps} />
@@ -122,15 +119,6 @@ const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }
     </>
   );
 };
-
-/** The rules that hold this very step, out of those of its block. */
-const bondsOf = (draft: DraftView, index: number, title: string) => [
-  ...new Set(
-    draft.bonds
-      .filter((bond) => (bond.above === index || bond.below === index) && bond.says.includes(`“${title}”`))
-      .map((bond) => bond.says),
-  ),
-];
 
 function endsInWords({ figures, step }: RungRowData): string {
   const ended = figures.resolved + figures.worked_around;

@@ -20,6 +20,8 @@ interface LadderProps {
   /** The rung that was just moved; it keeps the keyboard. */
   focus: { key: string } | undefined;
   refused: Refusal | undefined;
+  /** Another order, pointed at: its outline lies over the ladder. */
+  preview: readonly number[] | undefined;
   onChoose: (key: string) => void;
   onMoveBy: (key: string, by: number) => void;
   onDrop: (key: string, target: number) => void;
@@ -27,9 +29,9 @@ interface LadderProps {
 
 /** The taper with its rungs beside it, row by row. */
 export const Ladder = (props: LadderProps) => {
-  const { view, blocks, chosen, holders, focus, refused, onChoose, onMoveBy, onDrop } = props;
+  const { view, blocks, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop } = props;
   const listKey = useCountOf(refused);
-  const broken = new Set(view.broken.flatMap((bond) => [bond.above, bond.below]));
+  const broken = new Set(view.broken.flatMap((bond) => [...bond.holders, bond.below]));
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
   const doubtful = new Set(view.doubts.map((doubt) => doubt.path));
   const marks = rowBrackets(view.rows);
@@ -70,6 +72,7 @@ export const Ladder = (props: LadderProps) => {
             forecast={view.forecast}
             edition={view.is_published ? undefined : (view.published ?? undefined)}
             chosen={chosen}
+            preview={preview}
           />
           <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(blocks)]}>
             <ol className="min-w-0 flex-1">

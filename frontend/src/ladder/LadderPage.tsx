@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
-import type { DraftView } from "../api/types";
+import type { CurvePoint, DraftView, Suggestion } from "../api/types";
 import { evidenceQuery } from "../evidence/queries";
+import { OrdersStrip } from "../orders/OrdersStrip";
 import { useMyName } from "../shell/queries";
 import { SymptomHead } from "../symptom/SymptomHead";
 import { moment, points, tenths } from "../ui/format";
@@ -37,6 +38,8 @@ const Builder = ({ view, draft }: BuilderProps) => {
   const [chosenKey, setChosenKey] = useState<string>();
   const [focus, setFocus] = useState<{ key: string }>();
   const [isPublishing, setPublishing] = useState(false);
+  const [isComparing, setComparing] = useState(false);
+  const [preview, setPreview] = useState<CurvePoint>();
   const me = useMyName();
   const blocks = blocksOf(view, evidence);
   const chosen = rungOf(blocks, chosenKey) ?? blocks[0];
@@ -53,6 +56,14 @@ const Builder = ({ view, draft }: BuilderProps) => {
   const moveBy = (key: string, by: number) => {
     const block = blocks.find((one) => key === one.key || one.side.some((side) => side.key === key));
     if (block) moveTo(block.key, (index, count) => placeAfter(index, by, count));
+  };
+  const takeOrder = (point: CurvePoint, name: string) => {
+    setPreview(undefined);
+    draft.reorder(point.rungs, `${name} taken`, view.revision, (after) => say(`${name} taken. ${costs(after)}`));
+  };
+  const takeSuggestion = (suggestion: Suggestion) => {
+    const { ladder, says } = suggestion;
+    if (ladder) draft.saveDocument((now) => ({ ...now, ladder }), says.length > 280 ? `${says.slice(0, 279)}…` : says);
   };
   const saveNote = (key: string, title: string, note: string) =>
     draft.saveDocument((now) => {
@@ -83,7 +94,21 @@ const Builder = ({ view, draft }: BuilderProps) => {
             : `Publish edition ${(view.published?.number ?? 0) + 1}`}
         </button>
       </SymptomHead>
-      <Totals draft={view} />
+      <Totals draft={view}>
+        <button
+          type="button"
+          className="button"
+          aria-expanded={isComparing}
+          disabled={blocks.length === 0}
+          onClick={() => {
+            setComparing(!isComparing);
+            setPreview(undefined);
+          }}
+        >
+          Compare orders
+        </button>
+      </Totals>
+      {isComparing && <OrdersStrip draft={view} onPreview={setPreview} onChoose={takeOrder} onTake={takeSuggestion} />}
       {draft.refusal && <RefusalBar refusal={draft.refusal} onDismiss={draft.dismiss} />}
       {chosen ? (
         <div className="flex min-h-0 flex-1">
@@ -94,6 +119,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
             holders={draft.refusal?.holders ?? []}
             focus={focus}
             refused={draft.refusal}
+            preview={preview?.arriving}
             onChoose={setChosenKey}
             onMoveBy={moveBy}
             onDrop={(key, target) => moveTo(key, () => target)}
@@ -103,6 +129,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
             row={chosen}
             onNote={(note) => saveNote(chosen.key, chosen.step.title, note)}
             onMoveBy={(by) => moveBy(chosen.key, by)}
+            onMoveTo={(target) => moveTo(chosen.key, () => target)}
             onTakeNewer={draft.takeNewer}
           />
         </div>
@@ -163,9 +190,11 @@ const changeInWords = (change: { label: string; who: string }, me: string | unde
 function spoken(draft: DraftView, key: string): string {
   const row = blocksOf(draft, undefined).find((block) => block.key === key);
   if (!row) return "";
-  const { effort, harm } = draft.forecast;
-  return `${row.step.title}, now rung ${row.index + 1} of ${draft.playbook.ladder.length}. A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;
+  return `${row.step.title}, now rung ${row.index + 1} of ${draft.playbook.ladder.length}. ${costs(draft)}`;
 }
+
+const costs = ({ forecast: { effort, harm } }: DraftView) =>
+  `A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;
 
 function useTitle(title: string): void {
   useEffect(() => {

@@ -1,6 +1,6 @@
 import type { EditionView, Forecast } from "../api/types";
-import { leftAtFoot, taperRungs } from "../taper/ladderTaper";
-import { notches, type RungLine, type SideLine, type Tab, taper } from "../taper/taper";
+import { arrivingRungs, leftAtFoot, taperRungs } from "../taper/ladderTaper";
+import { notches, type RungLine, type SideLine, type Tab, type TaperRung, taper } from "../taper/taper";
 import { percent } from "../ui/format";
 import type { Block } from "./rungs";
 
@@ -10,6 +10,8 @@ interface LadderTaperProps {
   /** The newest edition, drawn as an outline behind a draft that differs from it. */
   edition: EditionView | undefined;
   chosen: string | undefined;
+  /** Share of cases that comes to each rung of another order, drawn as an outline over the ladder. */
+  preview: readonly number[] | undefined;
 }
 
 export const TAPER_WIDTH = 232;
@@ -17,7 +19,7 @@ const ROW = 48;
 const BOX = { width: 150, row: ROW, middle: 96 };
 
 /** The taper at full size: each rung as wide as its reach, notches cut into the rail, tabs for what leaves. */
-export const LadderTaper = ({ blocks, forecast, edition, chosen }: LadderTaperProps) => {
+export const LadderTaper = ({ blocks, forecast, edition, chosen, preview }: LadderTaperProps) => {
   const paths = blocks.flatMap((block) => [block.row.path, ...block.side.map(({ row }) => row.path)]);
   const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
   return (
@@ -33,6 +35,7 @@ export const LadderTaper = ({ blocks, forecast, edition, chosen }: LadderTaperPr
           strokeWidth={2.5}
         />
       ))}
+      {preview && <Preview rungs={arrivingRungs(preview, taperRungs(forecast, paths))} left={leftAtFoot(forecast)} />}
       {blocks.map((block, index) => {
         const rung = drawing.rungs[index];
         return rung && <BlockOnTaper key={block.key} block={block} rung={rung} chosen={chosen} />;
@@ -135,6 +138,14 @@ const Leaves = ({ tab, y, isHollow }: { tab: Tab; y: number; isHollow: boolean }
       strokeWidth={1.5}
     />
   );
+
+/** Another order's outline, row by row beside the rungs as they stand. */
+const Preview = ({ rungs, left }: { rungs: TaperRung[]; left: number }) => {
+  const drawing = taper(rungs, left, BOX);
+  return [drawing.leftRail, drawing.rightRail].map((rail) => (
+    <path key={rail} d={rail} className="fill-none stroke-ink" strokeWidth={1.5} strokeDasharray="6 3" />
+  ));
+};
 
 /** The edition's outline; only where it has as many rows, for else its rungs would not stand beside the draft's. */
 const Ghost = ({ edition, height }: { edition: EditionView; height: number }) => {

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { DraftView, Forecast } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { percent, points, tenths } from "../ui/format";
@@ -15,7 +16,7 @@ interface Total {
 }
 
 /** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
-export const Totals = ({ draft }: { draft: DraftView }) => (
+export const Totals = ({ draft, children }: { draft: DraftView; children?: ReactNode }) => (
   <section
     aria-label="Totals"
     className="flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5"
@@ -27,13 +28,16 @@ export const Totals = ({ draft }: { draft: DraftView }) => (
         {draft.published && !draft.is_published && <Delta total={total} />}
       </Asked>
     ))}
-    <p className="ml-auto self-center text-right text-dense text-faint">
-      {draft.published
-        ? draft.is_published
-          ? `This is edition ${draft.published.number}, as agents follow it`
-          : `Differences are against edition ${draft.published.number}; its outline is dotted`
-        : "Not published yet: agents cannot follow it"}
-    </p>
+    <div className="ml-auto flex items-center gap-4 self-center">
+      <p className="max-w-64 text-right text-dense text-faint">
+        {draft.published
+          ? draft.is_published
+            ? `This is edition ${draft.published.number}, as agents follow it`
+            : `Differences are against edition ${draft.published.number}; its outline is dotted`
+          : "Not published yet: agents cannot follow it"}
+      </p>
+      {children}
+    </div>
   </section>
 );
 

@@ -31,3 +31,6 @@ export const sendTakeNewer = (draft: DraftView, step: string): Promise<DraftView
 
 export const sendPublish = (draft: DraftView, note: string): Promise<EditionView> =>
   body(api.POST("/api/playbooks/{playbook_id}/editions", { params: at(draft), body: { note } }));
+
+export const sendReorder = (draft: DraftView, order: number[], label: string): Promise<DraftView> =>
+  body(api.POST("/api/playbooks/{playbook_id}/draft/reorder", { params: at(draft), body: { order, label } }));

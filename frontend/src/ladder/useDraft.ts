@@ -11,6 +11,7 @@ import {
   sendMove,
   sendPublish,
   sendRedo,
+  sendReorder,
   sendTakeNewer,
   sendUndo,
 } from "./queries";
@@ -79,6 +80,12 @@ export function useDraft(playbookId: string) {
     move: (rung: string, target: Target, onDone?: (draft: DraftView) => void) =>
       changing.mutate(moveEdit(rung, target, onDone)),
     takeNewer: (step: string) => changing.mutate({ send: (draft) => sendTakeNewer(draft, step) }),
+    /** Another order of the rungs, worked out on the revision given; a draft that has moved on refuses it. */
+    reorder: (order: number[], label: string, revision: number, onDone?: (draft: DraftView) => void) =>
+      changing.mutate({
+        send: (draft) => sendReorder({ ...draft, revision }, order, label),
+        ...(onDone && { onDone }),
+      }),
     undo: () => changing.mutate(undoEdit(sendUndo, "undo")),
     redo: () => changing.mutate(undoEdit(sendRedo, "redo")),
     saveDocument: (change: (playbook: Playbook) => Playbook, label: string) =>

@@ -37,6 +37,13 @@ export const foldedRungs = (forecast: Forecast): TaperRung[] =>
     side: [],
   }));
 
+/** The rows of a ladder with the widths of another order's rungs, by place; rows of rails keep their room. */
+export const arrivingRungs = (arriving: readonly number[], rows: readonly TaperRung[]): TaperRung[] =>
+  rows.map((row, place) => {
+    const share = arriving[place] ?? arriving.at(-1) ?? row.arriving;
+    return { ...row, arriving: share, reach: share };
+  });
+
 const ended = (figures: RungFigures) => figures.resolved + figures.worked_around;
 
 const isChild = (parent: string, path: string) =>

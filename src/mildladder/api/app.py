@@ -11,7 +11,8 @@ from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import Forbidden
 
 import mildladder
-from mildladder.api import cases, climbs, people, playbooks, problems
+from mildladder.api import cases, climbs, orders, people, playbooks, problems
+from mildladder.api.background import Workshop
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
 from mildladder.desk.people import cookie_key
@@ -47,7 +48,7 @@ def create_app(database: Database, now: Callable[[], datetime] = utc_now, web: P
     app = _bare_app()
     with database.writing() as session:
         app.secret_key = cookie_key(session)
-    app.extensions[NAME] = Context(database=database, now=now)
+    app.extensions[NAME] = Context(database=database, now=now, workshop=Workshop())
     app.register_blueprint(pages(web))
     return app
 
@@ -79,7 +80,7 @@ def _bare_app() -> OpenAPI:
         COMPRESS_BR_LEVEL=4,
     )  # fmt: skip
     problems.install(app)
-    for module in (people, playbooks, climbs, cases):
+    for module in (people, playbooks, orders, climbs, cases):
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     app.before_request(_refuse_strangers)

@@ -7,6 +7,7 @@ from datetime import datetime
 from flask import current_app, session
 from sqlalchemy.orm import Session
 
+from mildladder.api.background import Workshop
 from mildladder.core.errors import NoPerson, NotFound
 from mildladder.desk.people import PersonView, person_of
 from mildladder.store.database import Database
@@ -19,10 +20,11 @@ _PERSON = "person"
 
 @dataclass(frozen=True)
 class Context:
-    """One open desk. `now` is called for the time of every write."""
+    """One open desk. `now` is called for the time of every write; workshop: where long work is done."""
 
     database: Database
     now: Callable[[], datetime]
+    workshop: Workshop
 
 
 def context() -> Context:

@@ -141,4 +141,5 @@ def get_evidence(path: PlaybookPath) -> Response:
 
 
 def _draft(view: drafts.DraftView) -> Response:
+    context().workshop.moved_on(view.playbook.id, view.revision)
     return reply_document(view, view.revision)

@@ -6,11 +6,12 @@ from pydantic import Field
 
 from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
 from mildladder.core.moves import Move, Started
+from mildladder.core.ordering.blocks import Mode
 
 __all__ = [
-    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "PicturePath",
-    "PlaybookPath", "Publish", "RecordMove", "SaveDraft", "SetPerson", "StartClimb", "StepPath",
-    "TakeNewer", "UndoOrRedo",
+    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "OrderQuery",
+    "PicturePath", "PlaybookPath", "Publish", "RecordMove", "Reorder", "RungPath", "SaveDraft",
+    "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
@@ -61,6 +62,26 @@ class MoveRung(Shape):
     source: _Index
     target: _Index
     both: bool = False
+
+
+class RungPath(PlaybookPath):
+    """A rung of a draft's main line, by index."""
+
+    rung: Annotated[int, Field(ge=0, le=10_000)]
+
+
+class OrderQuery(Shape):
+    """Another mode or exchange rate than the playbook's own."""
+
+    mode: Mode | Literal[""] = ""
+    rate: Annotated[float | None, Field(ge=0, le=1e6, allow_inf_nan=False)] = None
+
+
+class Reorder(Shape):
+    """The indices of the draft's rungs in their new order, and a few words on why."""
+
+    order: Annotated[tuple[_Index, ...], Field(max_length=1000)]
+    label: Line
 
 
 class UndoOrRedo(Shape):

@@ -22,7 +22,7 @@ from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = [
     "BondView", "Change", "DraftView", "EditionView", "Judged", "NewerText", "RowView", "SavedBy", "draft",
-    "edition_list", "edition_view", "move", "publish", "redo", "revise", "save", "undo",
+    "edition_list", "edition_view", "move", "newest_as", "publish", "redo", "revise", "save", "undo",
 ]  # fmt: skip
 
 
@@ -95,9 +95,9 @@ class SavedBy(Shape):
 
 
 class BondView(Shape):
-    """A rule of the order, in words: the rung at index `above` must stand above the one at index `below`."""
+    """A rule of the order, in words: one of the rungs at `holders` must stand above the one at index `below`."""
 
-    above: int
+    holders: tuple[int, ...]
     below: int
     says: str
 
@@ -144,11 +144,11 @@ def save(session: Session, playbook: Playbook, label: str, expected: int, who: s
 
     Origins of steps that the document still has are kept.
     """
-    current = _current(session, playbook.id, expected)
+    row = newest_as(session, playbook.id, expected)
     check(playbook)
-    was = store.document_of(current)
+    was = store.document_of(row)
     if was.playbook == playbook:
-        return _view(session, current)
+        return _view(session, row)
     kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
     store.register_facts(session, playbook.facts)
     shown = picture_paths(playbook)
@@ -164,7 +164,7 @@ def save(session: Session, playbook: Playbook, label: str, expected: int, who: s
 
 def revise(session: Session, document: Document, label: str, expected: int, who: str, now: datetime) -> DraftView:
     """Make a document, origins included, the draft. Raises Stale, and BadInput when it is unsound."""
-    _current(session, document.playbook.id, expected)
+    newest_as(session, document.playbook.id, expected)
     check(document.playbook)
     return _view(session, store.add_revision(session, document, label, who, now))
 
@@ -173,8 +173,8 @@ def move(
     session: Session, playbook_id: str, source: int, target: int, both: bool, expected: int, who: str, now: datetime
 ) -> DraftView:
     """Move one rung, by index. Raises Stale, BadInput for an index that is not there, Held for a binding rule."""
-    current = _current(session, playbook_id, expected)
-    was = store.document_of(current).playbook
+    row = newest_as(session, playbook_id, expected)
+    was = store.document_of(row).playbook
     moved = move_rung(was, source, target, both)
     title = moved.step(was.ladder[source].step).title
     return save(session, moved, f"{title} moved from {source + 1} to {target + 1}", expected, who, now)
@@ -182,8 +182,8 @@ def move(
 
 def undo(session: Session, playbook_id: str, expected: int, even_others: bool, who: str, now: datetime) -> DraftView:
     """Bring back the state before the last change. Raises Conflict when there is none, or when it is another's."""
-    current = _current(session, playbook_id, expected)
-    target = store.undo_target(session, current)
+    row = newest_as(session, playbook_id, expected)
+    target = store.undo_target(session, row)
     if target is None:
         raise Conflict("there is nothing to undo")
     taken_away, brought_back = target
@@ -195,8 +195,8 @@ def undo(session: Session, playbook_id: str, expected: int, even_others: bool, w
 
 def redo(session: Session, playbook_id: str, expected: int, even_others: bool, who: str, now: datetime) -> DraftView:
     """Bring back what undo took away. Raises Conflict when there is nothing, or when it is another's."""
-    current = _current(session, playbook_id, expected)
-    target = store.redo_target(session, current)
+    row = newest_as(session, playbook_id, expected)
+    target = store.redo_target(session, row)
     if target is None:
         raise Conflict("there is nothing to redo")
     _check_whose(target, even_others, who, "redone")
@@ -211,7 +211,7 @@ def _check_whose(change: RevisionRow, even_others: bool, who: str, done: str) ->
 
 def publish(session: Session, playbook_id: str, note: str, expected: int, who: str, now: datetime) -> EditionView:
     """Freeze the draft as the next edition. Raises Stale, and Conflict when nothing changed or a rule is broken."""
-    document = store.document_of(_current(session, playbook_id, expected))
+    document = store.document_of(newest_as(session, playbook_id, expected))
     for bond in broken(document.playbook):
         raise Conflict(f"this draft cannot be published: {bond.says}")
     if not document.playbook.ladder:
@@ -237,15 +237,16 @@ def edition_view(row: EditionRow) -> EditionView:
     )
 
 
-def _current(session: Session, playbook_id: str, expected: int) -> RevisionRow:
-    current = store.newest_revision(session, playbook_id)
-    if current.number != expected:
+def newest_as(session: Session, playbook_id: str, expected: int) -> RevisionRow:
+    """The newest revision of a draft. Raises NotFound, and Stale when it is not the expected one."""
+    newest = store.newest_revision(session, playbook_id)
+    if newest.number != expected:
         raise Stale(
-            f"{current.who} has changed this draft since you read it (“{current.label}”); "
-            f"look at revision {current.number}, then make your change again",
-            current.number,
+            f"{newest.who} has changed this draft since you read it (“{newest.label}”); "
+            f"look at revision {newest.number}, then make your change again",
+            newest.number,
         )
-    return current
+    return newest
 
 
 def _view(session: Session, row: RevisionRow) -> DraftView:
@@ -271,7 +272,7 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
 
 
 def _bond(bond: Bond) -> BondView:
-    return BondView(above=bond.above, below=bond.below, says=bond.says)
+    return BondView(holders=bond.holders, below=bond.below, says=bond.says)
 
 
 def _waiting(session: Session, document: Document) -> tuple[NewerText, ...]:

@@ -22,6 +22,7 @@ class Brute:
     def __init__(self, playbook: Playbook) -> None:
         self.playbook = playbook
         self.figures = cache(self._figures)
+        self.orders = cache(self._orders)
 
     def best(self, mode: str, rate: float) -> float | None:
         """The least objective of all allowed orders; None when there is none."""
@@ -39,8 +40,11 @@ class Brute:
     def _ladder(self, order: Sequence[int]) -> Playbook:
         return self.playbook.model_copy(update={"ladder": tuple(self.playbook.ladder[rung] for rung in order)})
 
-    def orders(self, mode: str, may_leave_out: bool = True) -> Iterator[tuple[int, ...]]:
+    def _orders(self, mode: str, may_leave_out: bool = True) -> frozenset[tuple[int, ...]]:
         """Allowed orders of the rungs, optional ones left out where nothing that is kept needs them."""
+        return frozenset(self._each_order(mode, may_leave_out))
+
+    def _each_order(self, mode: str, may_leave_out: bool) -> Iterator[tuple[int, ...]]:
         everything = range(len(self.playbook.ladder))
         optional = [n for n in everything if self.playbook.ladder[n].optional] if may_leave_out else []
         for out in chain.from_iterable(combinations(optional, count) for count in range(len(optional) + 1)):

@@ -1,5 +1,7 @@
 """The best order against every order there is, on random ladders with every feature."""
 
+from itertools import permutations
+
 import pytest
 
 from mildladder.core.forecast import forecast
@@ -10,6 +12,11 @@ from tests.core.ordering.brute import Brute
 from tests.core.ordering.ladders import RATES, ladder_of
 
 TOLERANCE = 1e-9
+# Ladders of seven blocks that have an order, and not more than some two thousand.
+SEVEN = [
+    5002, 5003, 5010, 5014, 5016, 5017, 5018, 5025, 5028, 5030,
+    5035, 5040, 5046, 5047, 5048, 5050, 5051, 5055, 5056, 5058,
+]  # fmt: skip
 MODES = ("mildest", "balanced")
 
 
@@ -29,7 +36,7 @@ def is_best(playbook, brute: Brute, mode: str, rate: float) -> bool:
     found = best_order(playbook, mode, rate)
     assert found.exact
     assert found.objective == pytest.approx(least, abs=TOLERANCE)
-    assert found.order in set(brute.orders(mode))
+    assert found.order in brute.orders(mode)
     made = forecast(reordered(playbook, found.order))
     assert objective(made, rate) == pytest.approx(found.objective, abs=TOLERANCE)
     return True
@@ -40,13 +47,13 @@ def test_it_equals_brute_force_on_ladders_of_five_blocks(ten):
     assert any(assert_best(seed, 5) for seed in range(10 * ten, 10 * ten + 10))
 
 
-@pytest.mark.parametrize("seed", range(5_000, 5_034))
+@pytest.mark.parametrize("seed", SEVEN)
 def test_it_equals_brute_force_on_ladders_of_seven_blocks(seed):
-    assert_best(seed, 7)
+    assert assert_best(seed, 7)
 
 
 def test_most_of_those_ladders_have_an_order():
-    has_order = [any(True for _ in Brute(ladder_of(seed, 5)).orders("balanced")) for seed in range(340)]
+    has_order = [bool(Brute(ladder_of(seed, 5)).orders("balanced")) for seed in range(340)]
     assert sum(has_order) >= 200
 
 
@@ -57,7 +64,5 @@ def test_the_rules_of_a_conflict_leave_no_order_by_themselves(seed):
     if not circle:
         assert not ladder.broken(ladder.blocks_in(ladder.some_order()))
         return
-    from itertools import permutations
-
     for order in permutations(range(len(ladder.blocks))):
         assert set(circle) & set(ladder.broken(order))

@@ -31,7 +31,7 @@ def _is_above(left, middle, right) -> bool:
 def test_its_corners_are_those_of_all_orders(seed):
     playbook = ladder_of(seed, 5)
     brute = Brute(playbook)
-    orders = list(brute.orders("balanced", may_leave_out=False))
+    orders = brute.orders("balanced", False)
     if not orders:
         with pytest.raises(Infeasible):
             curve(playbook)

@@ -1,0 +1,80 @@
+import { useQuery } from "@tanstack/react-query";
+import type { DraftView, PlaceMove } from "../api/types";
+import { whyQuery } from "../orders/queries";
+import { points, tenths } from "../ui/format";
+
+interface IfMovedProps {
+  draft: DraftView;
+  index: number;
+  onMoveTo: (target: number) => void;
+}
+
+/** Why the rung stands where it does, in the server's sentences, and what every other place would change. */
+export const IfMoved = ({ draft, index, onMoveTo }: IfMovedProps) => {
+  const { data, error } = useQuery(whyQuery(draft, index));
+  const why = data?.answer;
+  if (error) return <p className="mt-1 text-dense text-faint">{error.message}</p>;
+  if (!why) return <p className="mt-1 h-16 text-dense text-faint">Working it out …</p>;
+  return (
+    <>
+      {why.says.map((says) => (
+        <p key={says} className="mt-1 text-dense">
+          {says}
+        </p>
+      ))}
+      {why.moves.length > 0 && (
+        <details className="mt-1 text-dense" open>
+          <summary className="cursor-pointer font-semibold">If it moved</summary>
+          <ul className="mt-0.5">
+            {why.moves.map((move) => (
+              <li key={move.target} className="grid grid-cols-[3.25rem_1fr] gap-x-2 py-0.5">
+                {move.held_by.length > 0 ? (
+                  <span className="text-faint">to {move.target + 1}</span>
+                ) : (
+                  <button type="button" className="link text-left" onClick={() => onMoveTo(move.target)}>
+                    to {move.target + 1}
+                  </button>
+                )}
+                <Change move={move} />
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
+  );
+};
+
+const Change = ({ move }: { move: PlaceMove }) => {
+  if (move.effort == null || move.harm == null) {
+    const [first, ...more] = move.held_by;
+    return (
+      <span className="text-faint" title={move.held_by.join("; ")}>
+        held: {more.length > 0 ? `${move.held_by.length} rules together` : first}
+      </span>
+    );
+  }
+  return (
+    <span>
+      <Signed value={move.effort} inWords={tenths} least={0.05} unit="min" />
+      {" · "}
+      <Signed value={move.harm} inWords={points} least={0.005} unit="harm" />
+    </span>
+  );
+};
+
+interface SignedProps {
+  value: number;
+  inWords: (n: number) => string;
+  least: number;
+  unit: string;
+}
+
+const Signed = ({ value, inWords, least, unit }: SignedProps) => {
+  if (Math.abs(value) < least) return <span className="text-faint">same {unit}</span>;
+  return (
+    <span className={value < 0 ? "text-moss" : "text-clay"}>
+      {inWords(Math.abs(value))} {unit} {value < 0 ? "less" : "more"}
+    </span>
+  );
+};

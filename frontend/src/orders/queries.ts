@@ -1,0 +1,65 @@
+/** Answers that may take the server a while: asked again until they are there, for one revision of a draft. */
+import { queryOptions } from "@tanstack/react-query";
+import { api, body } from "../api/client";
+import type { CurveView, DraftView, Suggestion, WhyHere } from "../api/types";
+
+const AGAIN_AFTER = 250;
+
+type Working = { working?: true };
+
+/** What is there of an answer; undefined while it is being worked out. */
+const whole = <T extends object>(answer: T | Working): T | undefined =>
+  "working" in answer ? undefined : (answer as T);
+
+const untilThere = {
+  staleTime: Number.POSITIVE_INFINITY,
+  retry: false,
+  refetchInterval: (query: { state: { data?: { answer?: unknown } | undefined; error: Error | null } }) =>
+    query.state.error || query.state.data?.answer ? (false as const) : AGAIN_AFTER,
+};
+
+const at = (draft: DraftView) => ({ path: { playbook_id: draft.playbook.id } });
+const keyOf = (draft: DraftView, ...what: (string | number)[]) => [
+  "orders",
+  draft.playbook.id,
+  draft.revision,
+  ...what,
+];
+
+export const curveQuery = (draft: DraftView) =>
+  queryOptions({
+    queryKey: keyOf(draft, "curve"),
+    queryFn: async ({ signal }) => ({
+      answer: whole<CurveView>(
+        await body(api.GET("/api/playbooks/{playbook_id}/draft/curve", { params: at(draft), signal })),
+      ),
+    }),
+    ...untilThere,
+  });
+
+export const suggestionsQuery = (draft: DraftView) =>
+  queryOptions({
+    queryKey: keyOf(draft, "suggestions"),
+    queryFn: async ({ signal }) => ({
+      answer: whole<{ suggestions: Suggestion[] }>(
+        await body(api.GET("/api/playbooks/{playbook_id}/draft/suggestions", { params: at(draft), signal })),
+      ),
+    }),
+    ...untilThere,
+  });
+
+export const whyQuery = (draft: DraftView, rung: number) =>
+  queryOptions({
+    queryKey: keyOf(draft, "why", rung),
+    queryFn: async ({ signal }) => ({
+      answer: whole<WhyHere>(
+        await body(
+          api.GET("/api/playbooks/{playbook_id}/draft/rungs/{rung}/why", {
+            params: { path: { playbook_id: draft.playbook.id, rung } },
+            signal,
+          }),
+        ),
+      ),
+    }),
+    ...untilThere,
+  });

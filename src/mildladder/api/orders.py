@@ -1,0 +1,90 @@
+"""Routes of ordering a draft: the best order, the curve, reasons, suggestions, what if; each may say “not yet”."""
+
+from collections.abc import Callable, Hashable
+from typing import Literal
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from mildladder.api.context import context, who
+from mildladder.api.problems import documented
+from mildladder.api.replies import reply, reply_document
+from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
+from mildladder.core.model import Playbook, Shape
+from mildladder.core.ordering.reasons import WhyHere, why_here
+from mildladder.core.suggestions import Suggestion, suggestions
+from mildladder.core.what_if import Changes
+from mildladder.desk import drafts, ordering
+from mildladder.store import documents as store
+
+__all__ = ["blueprint"]
+
+blueprint = APIBlueprint("orders", __name__, url_prefix="/api/playbooks", abp_tags=[Tag(name="orders")])
+
+
+class Working(Shape):
+    """The answer is being worked out: ask again."""
+
+    working: Literal[True] = True
+
+
+class SuggestionList(Shape):
+    """Changes that would pay, the one worth most first."""
+
+    suggestions: tuple[Suggestion, ...]
+
+
+_PROBLEMS = documented(404, 409, 422, 503)
+
+
+@blueprint.get("/<playbook_id>/draft/order", responses={200: ordering.OrderView, 202: Working, **_PROBLEMS})
+def get_order(path: PlaybookPath, query: OrderQuery) -> Response:
+    """The best order of the draft."""
+    mode, rate = query.mode or None, query.rate
+    return _asked(path, ("order", mode, rate), lambda p, stop: ordering.order_of(p, mode, rate, stop))
+
+
+@blueprint.get("/<playbook_id>/draft/curve", responses={200: ordering.CurveView, 202: Working, **_PROBLEMS})
+def get_curve(path: PlaybookPath) -> Response:
+    """The mild-quick curve of the draft."""
+    return _asked(path, "curve", ordering.curve_of)
+
+
+@blueprint.get("/<playbook_id>/draft/rungs/<rung>/why", responses={200: WhyHere, 202: Working, **_PROBLEMS})
+def get_why(path: RungPath) -> Response:
+    """Why a rung of the main line stands where it stands, and what every other place would change."""
+    return _asked(path, ("why", path.rung), lambda p, stop: why_here(p, path.rung, stop))
+
+
+@blueprint.get("/<playbook_id>/draft/suggestions", responses={200: SuggestionList, 202: Working, **_PROBLEMS})
+def get_suggestions(path: PlaybookPath) -> Response:
+    """Changes beyond the order that would pay."""
+    return _asked(path, "suggestions", lambda p, stop: SuggestionList(suggestions=tuple(suggestions(p, stop))))
+
+
+@blueprint.post("/<playbook_id>/draft/what-if", responses={200: ordering.WhatIfView, 202: Working, **_PROBLEMS})
+def what_if(path: PlaybookPath, body: Changes) -> Response:
+    """The draft under another judgement; nothing is saved."""
+    question = ("what-if", body.model_dump_json())
+    return _asked(path, question, lambda p, stop: ordering.what_if_of(p, body, stop))
+
+
+@blueprint.post(
+    "/<playbook_id>/draft/reorder",
+    responses={200: drafts.DraftView, **documented(403, 404, 409, 412, 422, 503)},
+)
+def reorder(path: PlaybookPath, header: IfMatch, body: Reorder) -> Response:
+    """Give the main line another order, as one change."""
+    with context().database.writing() as db:
+        now = context().now()
+        view = ordering.reorder(db, path.playbook_id, body.order, body.label, header.revision, who(db), now)
+    context().workshop.moved_on(path.playbook_id, view.revision)
+    return reply_document(view, view.revision)
+
+
+def _asked(path: PlaybookPath, question: Hashable, work: Callable[[Playbook, Callable[[], bool]], Shape]) -> Response:
+    with context().database.reading() as db:
+        row = store.newest_revision(db, path.playbook_id)
+        playbook, revision = store.document_of(row).playbook, row.number
+    answer = context().workshop.ask(path.playbook_id, revision, question, lambda stop: work(playbook, stop))
+    return reply(Working(), 202) if answer is None else reply(answer)

@@ -1,0 +1,197 @@
+"""Order a ladder: the best order, the mild-quick curve and why each rung stands where it does, as steps and words."""
+
+from collections.abc import Callable, Sequence
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import BadInput, Held
+from mildladder.core.forecast import Forecast, forecast
+from mildladder.core.model import Playbook, Shape
+from mildladder.core.ordering.best import BestOrder, best_order
+from mildladder.core.ordering.blocks import Ladder, Mode
+from mildladder.core.ordering.curve import Corner, Point, curve
+from mildladder.core.ordering.reasons import amount, newly_broken, why_all
+from mildladder.core.rules import reordered
+from mildladder.core.what_if import Changes, changed
+from mildladder.desk.drafts import DraftView, newest_as, save
+from mildladder.store import documents as store
+
+__all__ = [
+    "CurvePoint", "CurveView", "HandOffEarlier", "OrderView", "StepWhy", "WhatIfView", "curve_of", "order_of",
+    "reorder", "what_if_of",
+]  # fmt: skip
+
+
+class StepWhy(Shape):
+    """Why a step stands where it stands in the best order."""
+
+    step: str
+    says: str
+
+
+class HandOffEarlier(Shape):
+    """Handing off right after this step would be cheaper than going on, by so much effort and harm in one figure."""
+
+    step: str
+    saves: float
+
+
+class OrderView(Shape):
+    """The best order of the main line. order: step ids; rungs: the draft's indices; left_out: optional steps not worth
+    their cost; objective: effort + rate·harm; gap: by how much of it a better order could be better, when not exact;
+    arriving: the share of cases that comes to each rung."""
+
+    order: tuple[str, ...]
+    rungs: tuple[int, ...]
+    effort: float
+    harm: float
+    objective: float
+    exact: bool
+    gap: float
+    left_out: tuple[str, ...]
+    hand_off_after: HandOffEarlier | None
+    why: tuple[StepWhy, ...]
+    arriving: tuple[float, ...]
+
+
+class CurvePoint(Shape):
+    """One order on the curve or beside it. says: what a milder order next to it costs, or that there is none."""
+
+    order: tuple[str, ...]
+    rungs: tuple[int, ...]
+    effort: float
+    harm: float
+    rate_low: float | None
+    rate_high: float | None
+    says: str
+    arriving: tuple[float, ...]
+
+
+class CurveView(Shape):
+    """The best orders from quickest to mildest, the draft, and the best order with the mildest first, if there is one.
+    exact: no order is better than these."""
+
+    points: tuple[CurvePoint, ...]
+    draft: CurvePoint
+    mildest: CurvePoint | None
+    exact: bool
+
+
+class WhatIfView(Shape):
+    """The draft's ladder under another judgement: as it stands, and in the order that would then be best."""
+
+    now: Forecast
+    then: Forecast
+    best: OrderView
+
+
+def order_of(
+    playbook: Playbook,
+    mode: Mode | None = None,
+    rate: float | None = None,
+    is_stopped: Callable[[], bool] = lambda: False,
+) -> OrderView:
+    """The best order, with its reasons. Raises Infeasible, Stopped, BadInput."""
+    policy = {name: value for name, value in (("mode", mode), ("rate", rate)) if value is not None}
+    judged = playbook.model_copy(update={"policy": playbook.policy.model_copy(update=policy)})
+    best = best_order(judged, is_stopped=is_stopped)
+    why = why_all(reordered(judged, best.order), is_stopped)
+    return OrderView(
+        order=_steps(playbook, best.order),
+        rungs=best.order,
+        effort=best.forecast.effort,
+        harm=best.forecast.harm,
+        objective=best.objective,
+        exact=best.exact,
+        gap=best.gap,
+        left_out=_steps(playbook, best.left_out),
+        hand_off_after=_hand_off(best),
+        why=tuple(StepWhy(step=one.step, says=" ".join(one.says)) for one in why),
+        arriving=tuple(rung.arriving for rung in best.forecast.rungs),
+    )
+
+
+def _hand_off(best: BestOrder) -> HandOffEarlier | None:
+    found = best.hand_off_after
+    return HandOffEarlier(step=found.step, saves=found.saves) if found else None
+
+
+def curve_of(playbook: Playbook, is_stopped: Callable[[], bool] = lambda: False) -> CurveView:
+    """The mild-quick curve in words. Raises Infeasible, Stopped, BadInput."""
+    made = curve(playbook, is_stopped)
+    points = [
+        _point(playbook, corner, _trade(corner, milder), corner.rate_low, corner.rate_high)
+        for corner, milder in zip(made.points, [*made.points[1:], None], strict=True)
+    ]
+    return CurveView(
+        points=tuple(points),
+        draft=_point(playbook, made.draft, "The draft as it stands."),
+        mildest=_point(playbook, made.mildest, "The best order with the mildest first.") if made.mildest else None,
+        exact=made.exact,
+    )
+
+
+def _trade(corner: Corner, milder: Corner | None) -> str:
+    if milder is None:
+        return "No order does less harm."
+    effort, harm = milder.effort - corner.effort, corner.harm - milder.harm
+    return (
+        f"Here one more effort minute a case buys {amount(harm / effort)} fewer harm points; the next milder order"
+        f" takes {amount(effort)} minutes more for {amount(harm)} harm points less."
+    )
+
+
+def _point(
+    playbook: Playbook, point: Point | Corner, says: str, low: float | None = None, high: float | None = None
+) -> CurvePoint:
+    figures = forecast(reordered(playbook, point.order))
+    return CurvePoint(
+        order=_steps(playbook, point.order),
+        rungs=point.order,
+        effort=point.effort,
+        harm=point.harm,
+        rate_low=low,
+        rate_high=high,
+        says=says,
+        arriving=tuple(rung.arriving for rung in figures.rungs),
+    )
+
+
+def _steps(playbook: Playbook, rungs: Sequence[int]) -> tuple[str, ...]:
+    return tuple(playbook.ladder[rung].step for rung in rungs)
+
+
+def what_if_of(playbook: Playbook, changes: Changes, is_stopped: Callable[[], bool] = lambda: False) -> WhatIfView:
+    """The ladder under another judgement. Raises BadInput for what is not there, Infeasible, Stopped."""
+    judged = changed(playbook, changes)
+    best = order_of(judged, is_stopped=is_stopped)
+    return WhatIfView(now=forecast(playbook), then=forecast(judged), best=best)
+
+
+def reorder(
+    session: Session, playbook_id: str, order: Sequence[int], label: str, expected: int, who: str, now: datetime
+) -> DraftView:
+    """Give the draft's main line another order, as one change; optional rungs may be left out.
+
+    order: indices of the draft's rungs. Raises Stale, BadInput for an order that is none of this ladder, Held for one
+    that newly breaks a rule.
+    """
+    playbook = store.document_of(newest_as(session, playbook_id, expected)).playbook
+    kept = set(order)
+    missing = [n for n in range(len(playbook.ladder)) if n not in kept and not playbook.ladder[n].optional]
+    if len(kept) != len(order) or missing or not kept <= set(range(len(playbook.ladder))):
+        raise BadInput("an order names every rung once, and leaves out none but optional ones", path="order")
+    if len(kept) == len(playbook.ladder):
+        _refuse_broken(playbook, order)
+    return save(session, reordered(playbook, order), label, expected, who, now)
+
+
+def _refuse_broken(playbook: Playbook, order: Sequence[int]) -> None:
+    ladder = Ladder(playbook, "balanced")
+    place = {rung: position for position, rung in enumerate(order)}
+    blocks = sorted(range(len(ladder.blocks)), key=lambda block: place[ladder.blocks[block].rungs[0]])
+    if ladder.rungs(blocks) != list(order):
+        raise BadInput("the rungs of one trial stay together in their order", path="order")
+    for rule in newly_broken(ladder, blocks):
+        raise Held(f"{rule.says}.", ladder.blocks[rule.above[0]].rungs)
