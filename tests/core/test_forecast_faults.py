@@ -7,6 +7,7 @@ from types import ModuleType
 
 import pytest
 
+from mildladder.core import flow as sound_flow
 from mildladder.core import forecast as sound_forecast
 from mildladder.core import plan as sound_plan
 from tests.core.enumerator import enumerate_ladder
@@ -14,7 +15,7 @@ from tests.core.random_ladders import random_playbook
 from tests.core.test_forecast import TOLERANCE, difference
 
 # (what the code says, what the faulty one says)
-IN_FORECAST = [
+IN_FLOW = [
     ("self.ledger.hurt(node, mass, node.harm.after(done))", "self.ledger.hurt(node, mass, node.harm.after(0))"),
     ("self.ledger.hurt(node, mass, node.harm.after(done))", "self.ledger.hurt(node, mass, node.harm.after(done | node.bits))"),
     ("key = (footing, done | node.bits, found)", "key = (footing, done | node.bit, found)"),
@@ -24,10 +25,10 @@ IN_FORECAST = [
     ("if node.footing not in (ANY, footing):", "if node.footing != ANY and node.footing != NORMAL:"),
     ("if node.footing not in (ANY, footing):", "if node.footing not in (ANY, footing) and False:"),
     ("self.ledger.pay(node, mass, node.cost)", "self.ledger.pay(node, mass * node.done, node.cost)"),
-    ("chance = 1.0 if is_again else node.done", "chance = node.done"),
-    ("chance = 1.0 if is_again else node.done", "chance = 1.0"),
+    ("if is_again or node.is_sure:", "if node.is_sure:"),
+    ("if is_again or node.is_sure:", "if True:"),
     ("test = test._replace(leaving=node)", "pass"),
-    ("        if node.step.proves == \"after-leaving\":\n            key = self._leave(node, key, mass)\n", ""),
+    ("        if node.step.proves == \"after-leaving\":\n            key = self.leave(node, key, mass)\n", ""),
     ("self._rail(node, \"could-not\", {key: mass})", "self._rail(node, None, {key: mass})"),
     ("if any(node.step.proves == \"after-restart\" for node in test.carried):", "if tried.step.proves == \"after-restart\":"),
     ("self.ledger.pay(tried, mass, self.plan.restart)", "pass"),
@@ -37,22 +38,21 @@ IN_FORECAST = [
     ("if _after(node.step) in (\"always\", \"no-change\"):", "if _after(node.step) == \"no-change\":"),
     ("if _after(other.step) == \"always\":", "if _after(other.step) != \"never\":"),
     ("for other in test.carried:", "for other in (node,):"),
-    ("        self._leave(node, key, cured)\n", ""),
+    ("        self.leave(node, key, cured)\n", ""),
     ("if test.is_to_branch and last.rails:", "if last.rails:"),
     ("self.ledger.pay(node, part, cost)", "pass"),
     ("back = self._switch(node, after, key[0], rest) if after[0] != key[0] else after", "back = after"),
     ("self.ledger.hurt(node, mass, harm.after(key[1]))", "pass"),
     ("self.ledger.hurt(node, mass, harm.after(key[1]))", "self.ledger.hurt(node, mass, harm.after(0))"),
-    ("            self._leave(owner, key, mass)\n", ""),
-    ("            self._leave(None, key, rest)\n", ""),
+    ("            self.leave(owner, key, mass)\n", ""),
+    ("            self.leave(None, key, rest)\n", ""),
     ("self.ledger.pay(None, rest, self.plan.hand_off)", "pass"),
     ("self.ledger.pay(owner, mass, part.team)", "self.ledger.pay(owner, mass, self.plan.hand_off)"),
     ("\"sent_on\" if part.team is None else \"handed_off\"", "\"handed_off\""),
     ("is not False", "is True"),
     ("known = tuple([number if check in checks else -1 for check, number in enumerate(found)])", "known = (-1,) * len(found)"),
-    ("_add(out, (footing, done & bits, known), mass)", "_add(out, (footing, 0, known), mass)"),
+    ("add_to(out, (footing, done & bits, known), mass)", "add_to(out, (footing, 0, known), mass)"),
     ("\"resolved\" if node.step.kind == \"fix\" else \"worked_around\"", "\"resolved\""),
-    ("np.full(len(causes), group.share)", "np.full(len(causes), 1.0)"),
     ("if not is_again and not self._applies(node, found):", "if not self._applies(node, found) and not is_again and node.parent is None:"),
     ("        if not is_again:\n            self.ledger.note(\"reach\"", "        if True:\n            self.ledger.note(\"reach\""),
     ("_Test((*test.carried, node), test.leaving, True)", "_Test((node,), test.leaving, True)"),
@@ -60,6 +60,10 @@ IN_FORECAST = [
     ("key, test._replace(is_to_branch=False), mass", "key, test, mass"),
     ("came.append((key, test._replace(is_to_branch=True), mass))", "came.append((key, test, mass))"),
 ]  # fmt: skip
+IN_FORECAST = [
+    ("np.full(len(causes), group.share)", "np.full(len(causes), 1.0)"),
+    ("rows[name][node.parent.index] += rows[name][node.index]", "pass"),
+]
 IN_PLAN = [
     ("if group and (trial is None or trial != group_id):", "if group:"),
     ("condition=True if left is None else left,", "condition=left is not None and left,"),
@@ -75,7 +79,11 @@ IN_PLAN = [
     ("self.steps = {step.id: on_unit(step, facts, types)", "self.steps = {step.id: step"),
 ]  # fmt: skip
 SEEDS = range(150)
-FAULTS = [(sound_forecast, *fault) for fault in IN_FORECAST] + [(sound_plan, *fault) for fault in IN_PLAN]
+FAULTS = [
+    (module, *fault)
+    for module, faults in ((sound_flow, IN_FLOW), (sound_forecast, IN_FORECAST), (sound_plan, IN_PLAN))
+    for fault in faults
+]
 
 
 @cache
@@ -85,14 +93,20 @@ def slow(seed: int) -> dict:
 
 
 def faulty(module: ModuleType, right: str, wrong: str) -> ModuleType:
-    """The forecast with one fault in it, or over a plan with one in it."""
+    """The forecast with one fault in it, or in what it is built upon."""
     source = inspect.getsource(module)
     assert right in source, f"{module.__name__} no longer says: {right}"
     made = load("faulty", source.replace(right, wrong))
-    if module is sound_forecast:
-        return made
-    over = inspect.getsource(sound_forecast).replace("from mildladder.core.plan import", "from faulty import")
-    return load("over_faulty", over)
+    if module is sound_plan:
+        made = load("faulty_flow", over(sound_flow, sound_plan, "faulty"))
+        forecasting = over(sound_forecast, sound_plan, "faulty")
+        return load("over_faulty", forecasting.replace(f"from {sound_flow.__name__} import", "from faulty_flow import"))
+    return load("over_faulty", over(sound_forecast, sound_flow, "faulty")) if module is sound_flow else made
+
+
+def over(module: ModuleType, sound: ModuleType, faulty_name: str) -> str:
+    """The source of a module that is built upon a faulty one."""
+    return inspect.getsource(module).replace(f"from {sound.__name__} import", f"from {faulty_name} import")
 
 
 def load(name: str, source: str) -> ModuleType:
@@ -104,6 +118,12 @@ def load(name: str, source: str) -> ModuleType:
 
 def test_there_are_more_than_forty_faults():
     assert len(FAULTS) >= 40
+
+
+@pytest.mark.parametrize("module", [sound_flow, sound_forecast, sound_plan])
+def test_without_a_fault_nothing_is_caught(module):
+    same = faulty(module, "def ", "def ")
+    assert not any(is_caught(same, seed) for seed in range(20))
 
 
 @pytest.mark.parametrize(("module", "right", "wrong"), FAULTS)
