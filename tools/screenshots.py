@@ -82,6 +82,13 @@ def by_unit(page: Page, desk: Served) -> None:
     page.locator("[data-rung='forget-pier-network#1']").click()
 
 
+def orders(page: Page, desk: Served) -> None:
+    """The mild-quick curve, one of its orders pointed at."""
+    page.goto(f"{desk.address}/playbooks/tablet-loses-network/ladder")
+    page.get_by_role("button", name="Compare orders").click()
+    page.get_by_role("button", name="Best with the mildest first").focus()
+
+
 def hand_on(page: Page, desk: Served) -> None:
     """The text for the next team."""
     guided(page, desk)
@@ -100,6 +107,7 @@ VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "ladder-rails": rails,
     "ladder-trial": trial,
     "ladder-by-unit": by_unit,
+    "orders": orders,
     "publish": publish,
     "start": start,
     "guided-case": guided,

@@ -45,6 +45,9 @@ def test_axe_finds_nothing_serious_with_demo_data(browser, demo: Served, theme):
             settled(page)
             assert serious(page) == [], name
         page.goto(demo.address + PLACES["ladder"])
+        page.get_by_role("button", name="Compare orders").click()
+        expect(page.get_by_role("button", name="The draft")).to_be_visible()
+        assert serious(page) == [], "orders"
         page.get_by_role("button", name="Publish edition").click()
         expect(page.get_by_role("dialog")).to_be_visible()
         assert serious(page) == [], "publish"

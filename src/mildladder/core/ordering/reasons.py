@@ -124,7 +124,7 @@ def _worth_in_words(ladder: Ladder, figures: Forecast, block: int) -> str:
     rungs = [figures.rungs[rung] for rung in ladder.blocks[block].rungs]
     ended, ratio = _worth(ladder, figures, block)
     effort, harm = sum(rung.effort for rung in rungs), sum(rung.harm for rung in rungs)
-    cost = f"{amount(effort)} effort minutes" + (f" and {amount(harm)} harm points" if harm > _NOTHING else "")
+    cost = _counted(effort, "effort minute") + (f" and {_counted(harm, 'harm point')}" if harm > _NOTHING else "")
     if ended <= _NOTHING:
         return f"It ends no case here by itself and costs {cost} a case."
     per = f", {amount(100 * ratio)} for each minute" if ratio is not None else ""
@@ -144,11 +144,16 @@ def _move_in_words(move: Move, place: str) -> str:
 def more_or_less(effort: float, harm: float) -> str:
     """A difference in words: effort minutes and harm points, more or less, a case."""
     parts = [
-        f"{amount(abs(change))} {what} {'more' if change > 0 else 'less'}"
-        for change, what in ((effort, "effort minutes"), (harm, "harm points"))
+        f"{_counted(abs(change), what)} {'more' if change > 0 else 'less'}"
+        for change, what in ((effort, "effort minute"), (harm, "harm point"))
         if abs(change) > _NOTHING
     ]
     return f"{' and '.join(parts)} a case" if parts else "just as much"
+
+
+def _counted(value: float, unit: str) -> str:
+    text = amount(value)
+    return f"{text} {unit}" if text == "1" else f"{text} {unit}s"
 
 
 def amount(value: float) -> str:
