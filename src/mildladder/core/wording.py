@@ -5,10 +5,10 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from mildladder.core.conditions import World, evaluate, parse
 from mildladder.core.judgement import elapsed_minutes
-from mildladder.core.model import Instruction, Shape, Step
+from mildladder.core.model import Instruction, Playbook, Shape, Step
 from mildladder.core.values import seconds
 
-__all__ = ["FilledInstruction", "Filler", "names_in", "names_in_step", "spoken_cost"]
+__all__ = ["FilledInstruction", "Filler", "captured_names", "names_in", "names_in_step", "spoken_cost"]
 
 _NAME = re.compile(r"\{((?:not )?[a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
@@ -39,6 +39,11 @@ class FilledInstruction(Shape):
 def names_in(text: str) -> list[str]:
     """The names in braces that the text waits for, in order."""
     return [match.removeprefix("not ") for match in _NAME.findall(text)]
+
+
+def captured_names(playbook: Playbook) -> list[str]:
+    """The names of the parts of messages that become values."""
+    return [name for sign in playbook.symptom.signs if sign.kind == "message" for name in names_in(sign.text)]
 
 
 def names_in_step(step: Step) -> list[str]:
