@@ -169,3 +169,26 @@ def test_rules_that_lead_in_a_circle_are_named(shell, tmp_path):
     (tmp_path / "circle.yaml").write_bytes(write_playbook(gate(steps=steps)))
     refused(shell("order", "circle.yaml"), "which it protects", "which needs it")
     refused(shell("curve", "circle.yaml"), "which it protects", "which needs it")
+
+
+def test_review_ends_with_one_where_a_blocker_stands(shell, tmp_path):
+    fine = shell("review", "gate.yaml", "--json")
+    assert fine.returncode == 0
+    assert {"level", "code", "where", "says"} <= json.loads(fine.stdout)["findings"][0].keys()
+    wrong = gate(ladder=[{"step": "reload-program"}, {"step": "save-counts"}])
+    (tmp_path / "wrong.yaml").write_bytes(write_playbook(wrong))
+    stopped = shell("review", "wrong.yaml", "--json")
+    assert stopped.returncode == 1
+    assert json.loads(stopped.stdout)["findings"][0]["code"] == "safeguard-below"
+    assert "blocker safeguard-below" in shell("review", "wrong.yaml").stdout
+    refused_by = shell("import", "playbook", "wrong.yaml", "--publish", "Out", db=True)
+    refused(refused_by, "cannot be published", "must stand above")
+
+
+def test_diff_says_what_changed(shell, tmp_path):
+    (tmp_path / "other.yaml").write_bytes(write_playbook(gate(ladder=GATE["ladder"][::-1])))
+    made = json.loads(shell("diff", "gate.yaml", "other.yaml", "--json").stdout)
+    assert {one["group"] for one in made["sentences"]} == {"order"}
+    assert made["before"]["effort"] != made["after"]["effort"]
+    assert "moved from" in shell("diff", "gate.yaml", "other.yaml").stdout
+    assert shell("diff", "gate.yaml", "gate.yaml").stdout == "They are equal.\n"

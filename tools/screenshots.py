@@ -17,14 +17,6 @@ def ladder(page: Page, desk: Served) -> None:
     page.locator("[data-rung='empty-label-queue#1']").click()
 
 
-def held_move(page: Page, desk: Served) -> None:
-    """A move that a rule holds."""
-    ladder(page, desk)
-    page.locator("[data-rung='list-queued-labels#1']").focus()
-    page.keyboard.press("Alt+ArrowDown")
-    expect(page.get_by_role("alert")).to_be_visible()
-
-
 def publish(page: Page, desk: Served) -> None:
     """The dialog that publishes."""
     ladder(page, desk)
@@ -82,6 +74,12 @@ def by_unit(page: Page, desk: Served) -> None:
     page.locator("[data-rung='forget-pier-network#1']").click()
 
 
+def review(page: Page, desk: Served) -> None:
+    """A draft that a blocker keeps from being published."""
+    page.goto(f"{desk.address}/playbooks/lane-scale-wrong/ladder")
+    page.get_by_role("region", name="Review").get_by_role("button").first.click()
+
+
 def orders(page: Page, desk: Served) -> None:
     """The mild-quick curve, one of its orders pointed at."""
     page.goto(f"{desk.address}/playbooks/tablet-loses-network/ladder")
@@ -103,7 +101,7 @@ def at(path: str) -> Callable[[Page, Served], None]:
 VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "desk": at("/"),
     "ladder": ladder,
-    "ladder-held": held_move,
+    "review": review,
     "ladder-rails": rails,
     "ladder-trial": trial,
     "ladder-by-unit": by_unit,
@@ -113,10 +111,11 @@ VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "guided-case": guided,
     "hand-on": hand_on,
     "evidence": at("/playbooks/kiosk-faint-tickets/evidence"),
+    "editions": at("/playbooks/kiosk-no-card-pad/editions"),
     "cases": at("/cases"),
     "case": at("/cases/OF-10033"),
 }
-DARK = ("ladder-rails", "ladder-trial", "ladder-by-unit", "guided-case", "evidence")
+DARK = ("ladder-rails", "orders", "editions", "guided-case")
 
 
 def take(browser: Browser, desk: Served, name: str, theme: str) -> None:

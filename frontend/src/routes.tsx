@@ -28,6 +28,10 @@ export const router = createBrowserRouter([
         path: "playbooks/:playbookId/cases",
         lazy: async () => ({ Component: (await import("./cases/SymptomCases")).SymptomCases }),
       },
+      {
+        path: "playbooks/:playbookId/editions",
+        lazy: async () => ({ Component: (await import("./editions/EditionsPage")).EditionsPage }),
+      },
       { path: "*", Component: NotHere },
     ],
   },

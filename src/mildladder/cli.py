@@ -8,16 +8,19 @@ import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
+from itertools import groupby
 from pathlib import Path
 from typing import IO, Any, TypeVar, get_args
 
 import click
 import platformdirs
 
+from mildladder.core.diff import compare
 from mildladder.core.errors import BadInput, LadderError, Unavailable
 from mildladder.core.forecast import forecast
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.blocks import Mode
+from mildladder.core.review import links_of, review
 from mildladder.desk.importing import (
     ImportPreview,
     PlaybookImported,
@@ -143,6 +146,51 @@ def curve_command(file: IO[bytes], as_json: bool) -> None:
     for point in (*made.points, *([made.mildest] if made.mildest else []), made.draft):
         click.echo(f"{point.effort:8.2f} effort minutes {point.harm:8.3f} harm points   {point.says}")
         click.echo(f"         {', '.join(point.order)}")
+
+
+@cli.command("review")
+@click.argument("files", metavar="FILE...", type=click.File("rb"), nargs=-1, required=True)
+@json_option
+def review_command(files: tuple[IO[bytes], ...], as_json: bool) -> None:
+    """Read playbook FILE as a careful colleague would; with several, links between them count too.
+
+    Exit code 1 when a blocker stands.
+    """
+    playbooks = [_read(file) for file in files]
+    known = {playbook.id: links_of(playbook) for playbook in playbooks} if len(playbooks) > 1 else None
+    made = [(playbook, review(playbook, known)) for playbook in playbooks]
+    if as_json:
+        shown = [{"findings": [one.model_dump(mode="json") for one in findings]} for _, findings in made]
+        _print_json(shown[0] if len(shown) == 1 else shown)
+    else:
+        for playbook, findings in made:
+            click.echo(f"{playbook.title}: {'nothing to say' if not findings else f'{len(findings)} findings'}")
+            for one in findings:
+                click.echo(f"  {one.level} {one.code}, {one.where}: {one.says}")
+    if any(one.level == "blocker" for _, findings in made for one in findings):
+        sys.exit(1)
+
+
+@cli.command("diff")
+@click.argument("before", type=click.File("rb"))
+@click.argument("after", type=click.File("rb"))
+@json_option
+def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
+    """Say what changed from playbook file BEFORE to AFTER, in sentences."""
+    made = compare(_read(before), _read(after))
+    if as_json:
+        _print_json(made.model_dump(mode="json"))
+        return
+    for group, sentences in groupby(made.sentences, key=lambda one: one.group):
+        click.echo(group.capitalize())
+        for one in sentences:
+            click.echo(f"  {one.says}")
+    if not made.sentences:
+        click.echo("They are equal.")
+        return
+    for name, unit in (("effort", "effort minutes"), ("harm", "harm points"), ("resolved", "resolved")):
+        was, now = getattr(made.before, name), getattr(made.after, name)
+        click.echo(f"{unit} a case: {was:.3f} before, {now:.3f} after")
 
 
 @cli.command("schema")

@@ -42,7 +42,7 @@ def served(*command: str, database: Path) -> Iterator[Served]:
 @pytest.fixture(scope="session")
 def demo(tmp_path_factory) -> Iterator[Served]:
     """The demo desk; tests change it, so each says what it needs by looking."""
-    with served("demo", database=tmp_path_factory.mktemp("demo") / "demo.db") as desk:
+    with served("demo", "--cases", "600", database=tmp_path_factory.mktemp("demo") / "demo.db") as desk:
         yield desk
 
 

@@ -142,6 +142,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/draft/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mend one finding of review. */
+        post: operations["playbooks_mend_finding_playbooks__playbook_id__draft_mend_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an edition the draft again. */
+        post: operations["playbooks_restore_edition_playbooks__playbook_id__draft_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed between two editions, or an edition and the draft. */
+        get: operations["playbooks_compare_documents_playbooks__playbook_id__compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/steps": {
         parameters: {
             query?: never;
@@ -271,6 +322,23 @@ export interface paths {
         };
         /** Changes beyond the order that would pay. */
         get: operations["orders_get_suggestions__playbook_id__draft_suggestions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What review found and can be mended in one press. */
+        get: operations["orders_get_mends__playbook_id__draft_mends_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -666,8 +734,8 @@ export interface components {
             bonds: components["schemas"]["BondView"][];
             /** Broken */
             broken: components["schemas"]["BondView"][];
-            /** Doubts */
-            doubts: components["schemas"]["Doubt"][];
+            /** Review */
+            review: components["schemas"]["ReviewFinding"][];
             /** Waiting */
             waiting: components["schemas"]["NewerText"][];
             /** Pictures */
@@ -769,16 +837,6 @@ export interface components {
             label: string;
             /** Who */
             who: string;
-        };
-        /**
-         * Doubt
-         * @description What is doubtful about the condition of the rung at `path`, in one sentence.
-         */
-        Doubt: {
-            /** Path */
-            path: string;
-            /** Says */
-            says: string;
         };
         /**
          * EditionView
@@ -1314,6 +1372,26 @@ export interface components {
             wait?: number;
         };
         /**
+         * ReviewFinding
+         * @description One finding. where: the place in the document, such as ``ladder.3`` or ``steps.2.do``. rung: path of the row of
+         *     the ladder that shows it, if one does.
+         */
+        ReviewFinding: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "blocker" | "warning" | "hint";
+            /** Code */
+            code: string;
+            /** Where */
+            where: string;
+            /** Rung */
+            rung: string | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * RowView
          * @description One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
          *
@@ -1783,6 +1861,47 @@ export interface components {
             step: string;
         };
         /**
+         * MendFinding
+         * @description A finding of review, by its code and its sentence.
+         */
+        MendFinding: {
+            /** Code */
+            code: string;
+            /** Finding */
+            finding: string;
+        };
+        /**
+         * RestoreEdition
+         * @description The number of the edition that becomes the draft.
+         */
+        RestoreEdition: {
+            /** Edition */
+            edition: number;
+        };
+        /**
+         * Comparison
+         * @description What changed, and the figures of both.
+         */
+        Comparison: {
+            /** Sentences */
+            sentences: components["schemas"]["Difference"][];
+            before: components["schemas"]["Forecast"];
+            after: components["schemas"]["Forecast"];
+        };
+        /**
+         * Difference
+         * @description One change, in one sentence.
+         */
+        Difference: {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "order" | "conditions" | "judgement" | "text";
+            /** Says */
+            says: string;
+        };
+        /**
          * StepList
          * @description Every step of the library, by title.
          */
@@ -2075,6 +2194,26 @@ export interface components {
             harm: number;
             /** Ladder */
             ladder: components["schemas"]["Rung"][] | null;
+        };
+        /**
+         * MendList
+         * @description What can be mended in one press, in the order of the findings.
+         */
+        MendList: {
+            /** Mends */
+            mends: components["schemas"]["Mend"][];
+        };
+        /**
+         * Mend
+         * @description What can be done in one press about the finding of that code and sentence; it brings no other finding about.
+         */
+        Mend: {
+            /** Code */
+            code: string;
+            /** Finding */
+            finding: string;
+            /** Says */
+            says: string;
         };
         /**
          * WhatIfView
@@ -3625,6 +3764,222 @@ export interface operations {
             };
         };
     };
+    playbooks_mend_finding_playbooks__playbook_id__draft_mend_post: {
+        parameters: {
+            query?: never;
+            header: {
+                "If-Match": string;
+            };
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendFinding"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    playbooks_restore_edition_playbooks__playbook_id__draft_restore_post: {
+        parameters: {
+            query?: never;
+            header: {
+                "If-Match": string;
+            };
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreEdition"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    playbooks_compare_documents_playbooks__playbook_id__compare_get: {
+        parameters: {
+            query: {
+                before: string;
+                after?: string;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     playbooks_list_steps_steps_get: {
         parameters: {
             query?: never;
@@ -4137,6 +4492,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SuggestionList"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_get_mends__playbook_id__draft_mends_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendList"];
                 };
             };
             /** @description Accepted */

@@ -32,3 +32,6 @@ export type OrderView = Schemas["OrderView"];
 export type WhyHere = Schemas["WhyHere"];
 export type PlaceMove = Schemas["Move"];
 export type Suggestion = Schemas["Suggestion"];
+export type ReviewFinding = Schemas["ReviewFinding"];
+export type Mend = Schemas["Mend"];
+export type Comparison = Schemas["Comparison"];

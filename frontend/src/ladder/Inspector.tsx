@@ -1,5 +1,6 @@
 import { type ReactNode, useEffect, useId, useState } from "react";
 import type { DraftView } from "../api/types";
+import { LevelWord } from "../review/ReviewStrip";
 import { percent, plural, points, tenths } from "../ui/format";
 import { AsAgentSees } from "./AsAgentSees";
 import { IfMoved } from "./IfMoved";
@@ -46,11 +47,14 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer 
           </button>
         </p>
       )}
-      {draft.doubts
-        .filter((doubt) => doubt.path === row.row.path)
-        .map((doubt) => (
-          <p key={doubt.says} className="mt-3 border-brass border-l-4 pl-3 text-dense">
-            Doubtful: {doubt.says}.
+      {draft.review
+        .filter((finding) => finding.rung === row.row.path && finding.level !== "hint")
+        .map((finding) => (
+          <p
+            key={finding.says}
+            className={`mt-3 border-l-4 pl-3 text-dense ${finding.level === "blocker" ? "border-clay" : "border-brass"}`}
+          >
+            <LevelWord level={finding.level} />: {finding.says}.
           </p>
         ))}
       <Part title="Why here">

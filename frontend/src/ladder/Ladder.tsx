@@ -3,6 +3,7 @@ import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable } from "@dnd-kit/react/sortable";
 import { useState } from "react";
 import type { DraftView } from "../api/types";
+import { levelsByRow } from "../review/words";
 import { leftAtFoot } from "../taper/ladderTaper";
 import { percent } from "../ui/format";
 import { longest } from "./bars";
@@ -31,9 +32,8 @@ interface LadderProps {
 export const Ladder = (props: LadderProps) => {
   const { view, blocks, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop } = props;
   const listKey = useCountOf(refused);
-  const broken = new Set(view.broken.flatMap((bond) => [...bond.holders, bond.below]));
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
-  const doubtful = new Set(view.doubts.map((doubt) => doubt.path));
+  const marked = levelsByRow(view.review);
   const marks = rowBrackets(view.rows);
   const order = keysInOrder(blocks);
   const foot = footInWords(view);
@@ -83,9 +83,8 @@ export const Ladder = (props: LadderProps) => {
                   most={most}
                   chosen={chosen}
                   brackets={marks}
-                  doubtful={doubtful}
+                  marked={marked}
                   isHolding={holders.includes(block.key)}
-                  isBroken={broken.has(block.index)}
                   focus={focus}
                   onChoose={onChoose}
                   onStep={stepFrom}

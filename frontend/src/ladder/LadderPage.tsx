@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import type { CurvePoint, DraftView, Suggestion } from "../api/types";
 import { evidenceQuery } from "../evidence/queries";
 import { OrdersStrip } from "../orders/OrdersStrip";
+import { ReviewStrip } from "../review/ReviewStrip";
 import { useMyName } from "../shell/queries";
 import { SymptomHead } from "../symptom/SymptomHead";
 import { moment, points, tenths } from "../ui/format";
@@ -14,7 +15,7 @@ import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
 import { PublishDialog } from "./PublishDialog";
 import { RefusalBar } from "./RefusalBar";
-import { blocksOf, placeAfter, rungOf } from "./rungs";
+import { blocksOf, keyOfPath, placeAfter, rungOf } from "./rungs";
 import { Totals } from "./Totals";
 import { useDraft } from "./useDraft";
 
@@ -64,6 +65,11 @@ const Builder = ({ view, draft }: BuilderProps) => {
   const takeSuggestion = (suggestion: Suggestion) => {
     const { ladder, says } = suggestion;
     if (ladder) draft.saveDocument((now) => ({ ...now, ladder }), says.length > 280 ? `${says.slice(0, 279)}…` : says);
+  };
+  const go = (key: string | undefined) => {
+    if (!key) return;
+    setChosenKey(key);
+    setFocus({ key });
   };
   const saveNote = (key: string, title: string, note: string) =>
     draft.saveDocument((now) => {
@@ -135,6 +141,13 @@ const Builder = ({ view, draft }: BuilderProps) => {
         </div>
       ) : (
         <Empty title="This ladder has no rung yet">Bring in a playbook file whose ladder has some.</Empty>
+      )}
+      {chosen && (
+        <ReviewStrip
+          draft={view}
+          onGo={(path) => go(keyOfPath(blocks, path))}
+          onMend={(mend) => draft.mend(mend, (after) => say(`${mend.says}: done. ${costs(after)}`))}
+        />
       )}
       <PublishDialog
         draft={view}

@@ -1,7 +1,10 @@
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import type { DraftView } from "../api/types";
+import { compareQuery } from "../editions/queries";
+import { Sentences } from "../editions/Sentences";
 import { Dialog } from "../ui/Dialog";
-import { minutes, points } from "../ui/format";
+import { minutes, plural, points } from "../ui/format";
 import { Key } from "../ui/Key";
 
 interface PublishDialogProps {
@@ -17,7 +20,13 @@ interface PublishDialogProps {
 export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublishing, error }: PublishDialogProps) => {
   const [note, setNote] = useState("");
   const next = (draft.published?.number ?? 0) + 1;
-  const stops = draft.broken[0]?.says;
+  const blockers = draft.review.filter(({ level }) => level === "blocker");
+  const warnings = draft.review.filter(({ level }) => level === "warning");
+  const edition = draft.published?.number;
+  const changed = useQuery({
+    ...compareQuery(draft.playbook.id, String(edition), "draft", draft.revision),
+    enabled: isOpen && edition !== undefined,
+  });
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (note.trim()) onPublish(note.trim());
@@ -36,10 +45,30 @@ export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublis
           `, after ${minutes(Math.round(draft.published.forecast.effort * 10) / 10)} and ${points(draft.published.forecast.harm)} in edition ${draft.published.number}`}
         .
       </p>
-      {stops && (
-        <p role="alert" className="mt-3 border-clay border-l-4 pl-3">
-          It cannot be published yet: {stops}.
-        </p>
+      {blockers.length > 0 && (
+        <div role="alert" className="mt-3 border-clay border-l-4 pl-3">
+          <p className="font-semibold">It cannot be published yet:</p>
+          <ul>
+            {blockers.map(({ says }) => (
+              <li key={says}>{says}.</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {warnings.length > 0 && (
+        <div className="mt-3 border-brass border-l-4 pl-3 text-dense">
+          <p className="font-semibold">Review asks about {plural(warnings.length, "thing")}:</p>
+          <ul>
+            {warnings.map(({ says }) => (
+              <li key={says}>{says}.</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {changed.data && (
+        <section aria-label="What changed" className="mt-3 max-h-48 overflow-auto border-rule border-l-4 pl-3">
+          <Sentences comparison={changed.data} />
+        </section>
       )}
       <form onSubmit={submit} className="mt-4">
         <label htmlFor="publish-note" className="label">
@@ -65,7 +94,12 @@ export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublis
           <button type="button" className="button" data-tone="quiet" onClick={() => onOpenChange(false)}>
             Not now
           </button>
-          <button type="submit" className="button" data-tone="main" disabled={!note.trim() || isPublishing || !!stops}>
+          <button
+            type="submit"
+            className="button"
+            data-tone="main"
+            disabled={!note.trim() || isPublishing || blockers.length > 0}
+          >
             Publish edition {next}
             <Key>Ctrl ↵</Key>
           </button>

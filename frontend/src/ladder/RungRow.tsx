@@ -1,5 +1,6 @@
 import { useSortable } from "@dnd-kit/react/sortable";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef } from "react";
+import type { Level } from "../review/words";
 import { percent, plural } from "../ui/format";
 import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
@@ -16,8 +17,8 @@ interface LadderRows {
   most: number;
   chosen: string;
   brackets: Map<string, RowBrackets>;
-  /** Paths of the rungs whose condition somebody surely meant otherwise. */
-  doubtful: Set<string>;
+  /** The gravest finding of review by row. */
+  marked: Map<string, Level>;
   /** Set anew each time that this rung should take the keyboard. */
   focus: { key: string } | undefined;
   onChoose: (key: string) => void;
@@ -30,11 +31,10 @@ interface BlockRowProps extends LadderRows {
   block: Block;
   /** Whether it holds the rung that somebody tried to move. */
   isHolding: boolean;
-  isBroken: boolean;
 }
 
 /** One rung of the main line, with the side rails that hang on it and move with it. */
-export const BlockRow = ({ block, isHolding, isBroken, ...rows }: BlockRowProps) => {
+export const BlockRow = ({ block, isHolding, ...rows }: BlockRowProps) => {
   const transition = isStill() ? null : SLIDE;
   const { ref, handleRef, isDragging } = useSortable({ id: block.key, index: block.index, transition });
   const handle = (
@@ -55,13 +55,11 @@ export const BlockRow = ({ block, isHolding, isBroken, ...rows }: BlockRowProps)
       data-dragging={isDragging || undefined}
       className="data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass"
     >
-      <RungLine rung={block} handle={handle} isBroken={isBroken} {...rows} />
+      <RungLine rung={block} handle={handle} {...rows} />
       {block.side.length > 0 && (
         <ol aria-label={`Side rails of ${block.step.title}`}>
           {block.side.map((side) => (
-            <li key={side.key}>
-              {side.step ? <RungLine rung={side} isBroken={false} {...rows} /> : <RailEndLine end={side} />}
-            </li>
+            <li key={side.key}>{side.step ? <RungLine rung={side} {...rows} /> : <RailEndLine end={side} />}</li>
           ))}
         </ol>
       )}
@@ -80,11 +78,10 @@ function onArrow(event: KeyboardEvent, key: string, rows: LadderRows): void {
 interface RungLineProps extends LadderRows {
   rung: RungRowData;
   handle?: ReactNode;
-  isBroken: boolean;
 }
 
 /** A rung's row: what it is, its risk, its effort, and what the cases say of it. */
-const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
+const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
   const { key, row, step, judged, evidence } = rung;
   const button = useRef<HTMLButtonElement>(null);
   const focus = rows.focus?.key === key ? rows.focus : undefined;
@@ -99,6 +96,7 @@ const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
       className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)]`}
     >
       <span className="flex items-center">
+        <Mark level={rows.marked.get(row.path)} />
         {handle ?? <span className="w-5" />}
         <span className="w-7 text-right text-faint">{row.label}</span>
         <BracketMark part={mine?.footing} className="border-slate" />
@@ -119,7 +117,7 @@ const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
         >
           {step.title}
         </button>
-        {!row.via && <Below rung={rung} isBroken={isBroken} isDoubtful={rows.doubtful.has(row.path)} />}
+        {!row.via && <Below rung={rung} />}
         <span id={`${key}-words`} className="sr-only">
           {inWords(rung)}
         </span>
@@ -131,20 +129,12 @@ const RungLine = ({ rung, handle, isBroken, ...rows }: RungLineProps) => {
   );
 };
 
-interface BelowProps {
-  rung: RungRowData;
-  isBroken: boolean;
-  isDoubtful: boolean;
-}
-
 /** The second line: what kind of step, where, on which footing, why. */
-const Below = ({ rung: { row, step }, isBroken, isDoubtful }: BelowProps) => {
+const Below = ({ rung: { row, step } }: { rung: RungRowData }) => {
   const plain = [step.kind !== "fix" && step.kind, row.when, row.varies.length > 0 && "differs by unit", row.note];
   const more = plain.filter(Boolean).join(" · ");
   return (
     <span className="block truncate text-dense text-faint">
-      {isDoubtful && <span className="font-semibold text-brass">Doubtful condition · </span>}
-      {isBroken && <span className="font-semibold text-clay">Stands the wrong way round · </span>}
       {row.footing && <span className="text-slate">{row.footing.toLowerCase()}</span>}
       {row.footing && row.trial && " · "}
       {row.trial && <span className="text-plum">tested together</span>}
@@ -152,6 +142,24 @@ const Below = ({ rung: { row, step }, isBroken, isDoubtful }: BelowProps) => {
     </span>
   );
 };
+
+const MARKS: Record<Level, { sign: string; tone: string }> = {
+  blocker: { sign: "!", tone: "bg-clay text-paper" },
+  warning: { sign: "?", tone: "border border-brass text-brass" },
+  hint: { sign: "", tone: "" },
+};
+
+/** Review's mark in the margin of a row. */
+const Mark = ({ level }: { level: Level | undefined }) =>
+  level && (
+    <span
+      role="img"
+      aria-label={`Review: ${level}`}
+      className={`absolute left-0 flex size-4 -translate-x-1/2 items-center justify-center font-bold text-tiny ${MARKS[level].tone}`}
+    >
+      {MARKS[level].sign}
+    </span>
+  );
 
 const Via = ({ children }: { children: string }) => (
   <span className="-mt-0.5 block truncate text-tiny text-brass leading-tight">

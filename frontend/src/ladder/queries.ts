@@ -1,7 +1,7 @@
 /** The draft on the server, and every way of changing it. Each change names the revision that it was made upon. */
 import { queryOptions } from "@tanstack/react-query";
 import { api, body, ifMatch } from "../api/client";
-import type { DraftView, EditionView, Playbook } from "../api/types";
+import type { DraftView, EditionView, Mend, Playbook } from "../api/types";
 
 export const draftKey = (playbookId: string) => ["draft", playbookId] as const;
 
@@ -34,3 +34,9 @@ export const sendPublish = (draft: DraftView, note: string): Promise<EditionView
 
 export const sendReorder = (draft: DraftView, order: number[], label: string): Promise<DraftView> =>
   body(api.POST("/api/playbooks/{playbook_id}/draft/reorder", { params: at(draft), body: { order, label } }));
+
+export const sendMend = (draft: DraftView, { code, finding }: Mend): Promise<DraftView> =>
+  body(api.POST("/api/playbooks/{playbook_id}/draft/mend", { params: at(draft), body: { code, finding } }));
+
+export const sendRestore = (draft: DraftView, edition: number): Promise<DraftView> =>
+  body(api.POST("/api/playbooks/{playbook_id}/draft/restore", { params: at(draft), body: { edition } }));

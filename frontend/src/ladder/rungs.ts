@@ -67,6 +67,10 @@ export function rungOf(blocks: readonly Block[], key: string | undefined): RungR
 export const keysInOrder = (blocks: readonly Block[]): string[] =>
   blocks.flatMap((block) => [block.key, ...block.side.filter((side) => side.step).map((side) => side.key)]);
 
+/** The key of the rung at a path. */
+export const keyOfPath = (blocks: readonly Block[], path: string): string | undefined =>
+  blocks.flatMap((block) => [block, ...block.side]).find(({ row }) => row.path === path)?.key;
+
 /** Where a rung stands after moving by so many places, kept on the ladder. */
 export const placeAfter = (index: number, by: number, count: number) => Math.min(Math.max(index + by, 0), count - 1);
 

@@ -2,16 +2,18 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError } from "../api/client";
-import type { DraftView, Playbook } from "../api/types";
+import type { DraftView, Mend, Playbook } from "../api/types";
 import { symptomsKey } from "../shell/queries";
 import {
   draftKey,
   draftQuery,
   sendDocument,
+  sendMend,
   sendMove,
   sendPublish,
   sendRedo,
   sendReorder,
+  sendRestore,
   sendTakeNewer,
   sendUndo,
 } from "./queries";
@@ -68,7 +70,11 @@ export function useDraft(playbookId: string) {
       return sendPublish(query.data, note);
     },
     onSuccess: () =>
-      Promise.all([client.invalidateQueries({ queryKey: key }), client.invalidateQueries({ queryKey: symptomsKey })]),
+      Promise.all([
+        client.invalidateQueries({ queryKey: key }),
+        client.invalidateQueries({ queryKey: ["editions", playbookId] }),
+        client.invalidateQueries({ queryKey: symptomsKey }),
+      ]),
   });
 
   return {
@@ -86,6 +92,10 @@ export function useDraft(playbookId: string) {
         send: (draft) => sendReorder({ ...draft, revision }, order, label),
         ...(onDone && { onDone }),
       }),
+    mend: (mend: Mend, onDone: (draft: DraftView) => void) =>
+      changing.mutate({ send: (draft) => sendMend(draft, mend), onDone }),
+    restore: (edition: number, onDone: (draft: DraftView) => void) =>
+      changing.mutate({ send: (draft) => sendRestore(draft, edition), onDone }),
     undo: () => changing.mutate(undoEdit(sendUndo, "undo")),
     redo: () => changing.mutate(undoEdit(sendRedo, "redo")),
     saveDocument: (change: (playbook: Playbook) => Playbook, label: string) =>

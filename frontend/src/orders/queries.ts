@@ -1,7 +1,7 @@
 /** Answers that may take the server a while: asked again until they are there, for one revision of a draft. */
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
-import type { CurveView, DraftView, Suggestion, WhyHere } from "../api/types";
+import type { CurveView, DraftView, Mend, Suggestion, WhyHere } from "../api/types";
 
 const AGAIN_AFTER = 250;
 
@@ -43,6 +43,17 @@ export const suggestionsQuery = (draft: DraftView) =>
     queryFn: async ({ signal }) => ({
       answer: whole<{ suggestions: Suggestion[] }>(
         await body(api.GET("/api/playbooks/{playbook_id}/draft/suggestions", { params: at(draft), signal })),
+      ),
+    }),
+    ...untilThere,
+  });
+
+export const mendsQuery = (draft: DraftView) =>
+  queryOptions({
+    queryKey: keyOf(draft, "mends"),
+    queryFn: async ({ signal }) => ({
+      answer: whole<{ mends: Mend[] }>(
+        await body(api.GET("/api/playbooks/{playbook_id}/draft/mends", { params: at(draft), signal })),
       ),
     }),
     ...untilThere,

@@ -5,6 +5,7 @@ const TABS = [
   { to: "ladder", label: "Ladder" },
   { to: "evidence", label: "Evidence" },
   { to: "cases", label: "Cases" },
+  { to: "editions", label: "Editions" },
 ];
 
 interface SymptomHeadProps {

@@ -12,9 +12,11 @@ from mildladder.api.replies import reply, reply_document
 from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.reasons import WhyHere, why_here
+from mildladder.core.review import Mend
 from mildladder.core.suggestions import Suggestion, suggestions
 from mildladder.core.what_if import Changes
 from mildladder.desk import drafts, ordering
+from mildladder.desk.reviewing import document, known_links, mends_of
 from mildladder.store import documents as store
 
 __all__ = ["blueprint"]
@@ -32,6 +34,12 @@ class SuggestionList(Shape):
     """Changes that would pay, the one worth most first."""
 
     suggestions: tuple[Suggestion, ...]
+
+
+class MendList(Shape):
+    """What can be mended in one press, in the order of the findings."""
+
+    mends: tuple[Mend, ...]
 
 
 _PROBLEMS = documented(404, 409, 422, 503)
@@ -60,6 +68,14 @@ def get_why(path: RungPath) -> Response:
 def get_suggestions(path: PlaybookPath) -> Response:
     """Changes beyond the order that would pay."""
     return _asked(path, "suggestions", lambda p, stop: SuggestionList(suggestions=tuple(suggestions(p, stop))))
+
+
+@blueprint.get("/<playbook_id>/draft/mends", responses={200: MendList, 202: Working, **_PROBLEMS})
+def get_mends(path: PlaybookPath) -> Response:
+    """What review found and can be mended in one press."""
+    with context().database.reading() as db:
+        known = known_links(db, document(db, path.playbook_id, "draft"))
+    return _asked(path, "mends", lambda p, _stop: MendList(mends=mends_of(p, known)))
 
 
 @blueprint.post("/<playbook_id>/draft/what-if", responses={200: ordering.WhatIfView, 202: Working, **_PROBLEMS})

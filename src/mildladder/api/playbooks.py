@@ -7,19 +7,23 @@ from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply, reply_document
 from mildladder.api.requests import (
+    CompareQuery,
     IfMatch,
+    MendFinding,
     MergeSteps,
     MoveRung,
     PlaybookPath,
     Publish,
+    RestoreEdition,
     SaveDraft,
     StepPath,
     TakeNewer,
     UndoOrRedo,
 )
+from mildladder.core.diff import Comparison
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
-from mildladder.desk import drafts, library, measuring
+from mildladder.desk import drafts, library, measuring, reviewing
 
 __all__ = ["blueprint"]
 
@@ -100,6 +104,30 @@ def take_newer_text(path: PlaybookPath, header: IfMatch, body: TakeNewer) -> Res
     with context().database.writing() as db:
         now = context().now()
         return _draft(library.take_newer(db, path.playbook_id, body.step, header.revision, who(db), now))
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/mend", responses={200: drafts.DraftView, **_WRITE})
+def mend_finding(path: PlaybookPath, header: IfMatch, body: MendFinding) -> Response:
+    """Mend one finding of review."""
+    with context().database.writing() as db:
+        now = context().now()
+        view = drafts.mend(db, path.playbook_id, body.code, body.finding, header.revision, who(db), now)
+        return _draft(view)
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/restore", responses={200: drafts.DraftView, **_WRITE})
+def restore_edition(path: PlaybookPath, header: IfMatch, body: RestoreEdition) -> Response:
+    """Make an edition the draft again."""
+    with context().database.writing() as db:
+        now = context().now()
+        return _draft(drafts.restore(db, path.playbook_id, body.edition, header.revision, who(db), now))
+
+
+@blueprint.get("/playbooks/<playbook_id>/compare", responses={200: Comparison, **documented(404, 422, 503)})
+def compare_documents(path: PlaybookPath, query: CompareQuery) -> Response:
+    """What changed between two editions, or an edition and the draft."""
+    with context().database.reading() as db:
+        return reply(reviewing.compared(db, path.playbook_id, query.before, query.after))
 
 
 @blueprint.get("/steps", responses={200: StepList, **documented(503)})

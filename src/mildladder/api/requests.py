@@ -9,9 +9,9 @@ from mildladder.core.moves import Move, Started
 from mildladder.core.ordering.blocks import Mode
 
 __all__ = [
-    "CasePath", "CaseQuery", "ClimbPath", "IfMatch", "MergeSteps", "MoveRung", "NewPerson", "OrderQuery",
-    "PicturePath", "PlaybookPath", "Publish", "RecordMove", "Reorder", "RungPath", "SaveDraft",
-    "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
+    "CasePath", "CaseQuery", "ClimbPath", "CompareQuery", "IfMatch", "MendFinding", "MergeSteps", "MoveRung",
+    "NewPerson", "OrderQuery", "PicturePath", "PlaybookPath", "Publish", "RecordMove", "Reorder", "RestoreEdition",
+    "RungPath", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
@@ -82,6 +82,26 @@ class Reorder(Shape):
 
     order: Annotated[tuple[_Index, ...], Field(max_length=1000)]
     label: Line
+
+
+class MendFinding(Shape):
+    """A finding of review, by its code and its sentence."""
+
+    code: Annotated[str, Field(max_length=40)]
+    finding: Annotated[str, Field(max_length=2000)]
+
+
+class RestoreEdition(Shape):
+    """The number of the edition that becomes the draft."""
+
+    edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)]
+
+
+class CompareQuery(Shape):
+    """Two documents of a playbook: an edition by its number, or `draft`."""
+
+    before: Annotated[str, Field(max_length=9)]
+    after: Annotated[str, Field(max_length=9)] = "draft"
 
 
 class UndoOrRedo(Shape):

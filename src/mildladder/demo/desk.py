@@ -6,7 +6,7 @@ from importlib import resources
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.model import Case, Playbook
+from mildladder.core.model import Playbook
 from mildladder.demo.simulate import PERIOD, simulate
 from mildladder.demo.truth import TRUTHS
 from mildladder.desk.drafts import draft, move
@@ -14,9 +14,9 @@ from mildladder.desk.importing import CasesImported, import_cases, import_playbo
 from mildladder.desk.people import add_person, everybody
 from mildladder.exchange.playbook_file import read_playbook
 
-__all__ = ["CASES", "LEAD", "PEOPLE", "fill", "is_empty", "playbooks"]
+__all__ = ["CASES", "LEAD", "PEOPLE", "UNPUBLISHED", "earlier", "fill", "is_empty", "playbooks"]
 
-CASES = 600
+CASES = 6000
 LEAD = "R. Tamsin"
 PEOPLE = (
     (LEAD, "lead"),
@@ -25,13 +25,24 @@ PEOPLE = (
     ("D. Quill", "agent"),
     ("S. Harbin", "technician"),
 )
+UNPUBLISHED = frozenset({"lane-scale-wrong"})
 _SEED = 20
+_IMPROVED = timedelta(days=180)
 
 
 def playbooks() -> Iterator[Playbook]:
-    """The desk's playbooks, read from the files that ship with the product."""
-    folder = resources.files("mildladder.demo").joinpath("playbooks")
-    for file in sorted(folder.iterdir(), key=lambda file: file.name):
+    """The desk's twelve playbooks as they stand now, read from the files that ship with the product."""
+    yield from _read("playbooks")
+
+
+def earlier() -> dict[str, Playbook]:
+    """First editions of those that have been improved since, by id."""
+    return {playbook.id: playbook for playbook in _read("earlier")}
+
+
+def _read(folder: str) -> Iterator[Playbook]:
+    files = resources.files("mildladder.demo").joinpath(folder)
+    for file in sorted(files.iterdir(), key=lambda file: file.name):
         yield read_playbook(file.read_bytes(), file.name)
 
 
@@ -45,16 +56,26 @@ def fill(session: Session, count: int, now: datetime) -> CasesImported:
     began = now - PERIOD - timedelta(days=7)
     for name, role in PEOPLE:
         add_person(session, name, role, began)
-    known = {playbook.id: playbook for playbook in playbooks()}
-    for playbook in known.values():
-        import_playbook(session, playbook, LEAD, began, None, "First edition, from the desk's own notes")
-    counts = import_cases(session, _cases(known, count, now), "demo", "demo", now)
+    known, first = {playbook.id: playbook for playbook in playbooks()}, earlier()
+    improved = now - _IMPROVED
+    for name, playbook in known.items():
+        note = None if name in UNPUBLISHED else "First edition, from the desk's own notes"
+        import_playbook(session, first.get(name, playbook), LEAD, began, None, note)
+    for name in first:
+        note = "The pad is woken before anything is restarted, and one look tells the pad from the kiosk"
+        import_playbook(session, known[name], LEAD, improved, None, note)
+
+    def followed(name: str, at: datetime) -> tuple[Playbook, int | None]:
+        if name in UNPUBLISHED:
+            return known[name], None
+        if name not in first:
+            return known[name], 1
+        return (first[name], 1) if at < improved else (known[name], 2)
+
+    cases = (case for case, _ in simulate(known, TRUTHS, count, now, _SEED, followed))
+    counts = import_cases(session, cases, "demo", "demo", now)
     _leave_a_draft_under_way(session, now - timedelta(hours=20))
     return counts
-
-
-def _cases(known: dict[str, Playbook], count: int, now: datetime) -> Iterator[Case]:
-    return (case for case, _ in simulate(known, TRUTHS, count, now, _SEED))
 
 
 def _leave_a_draft_under_way(session: Session, at: datetime) -> None:

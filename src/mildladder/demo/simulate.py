@@ -1,9 +1,10 @@
 """Make cases by climbing the playbooks as agents do, against a known truth; the same seed gives the same cases."""
 
 import heapq
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import cast
 
 import numpy as np
 
@@ -16,7 +17,7 @@ from mildladder.core.judgement import elapsed_minutes
 from mildladder.core.model import Case, Fact, HandOffRef, Input, Outcome, Playbook, Step
 from mildladder.demo.truth import Truth
 
-__all__ = ["PERIOD", "simulate"]
+__all__ = ["PERIOD", "Followed", "simulate"]
 
 PERIOD = timedelta(days=540)
 _LONGEST_RETURN = 12.0
@@ -53,11 +54,24 @@ class _Fleet:
         return f"{self.truth.prefix or facts['model']}-{1001 + number * 7}"
 
 
+Followed = Callable[[str, datetime], tuple[Playbook, int | None]]
+
+
 def simulate(
-    playbooks: Mapping[str, Playbook], truths: Mapping[str, Truth], count: int, until: datetime, seed: int
+    playbooks: Mapping[str, Playbook],
+    truths: Mapping[str, Truth],
+    count: int,
+    until: datetime,
+    seed: int,
+    followed: Followed | None = None,
 ) -> Iterator[tuple[Case, str]]:
-    """`count` cases of the editions 1, oldest first, over the 18 months before `until`; each with its truth:
-    the id of the cause that was behind it."""
+    """`count` cases, oldest first, over the 18 months before `until`; each with its truth: the id of the cause that was
+    behind it.
+
+    followed: which playbook was climbed for a symptom at a moment, and as which edition (None: nothing was published
+    yet, agents had it on paper); left out, every playbook as its edition 1.
+    """
+    followed = followed or (lambda name, _: (playbooks[name], 1))
     rng = np.random.default_rng(seed)
     fleets = {name: _Fleet(truth) for name, truth in truths.items()}
     waiting: list[tuple[datetime, int, _Fault | None]] = [
@@ -70,8 +84,11 @@ def simulate(
         opened, _, fault = heapq.heappop(waiting)
         fault = fault or _new_fault(playbooks, truths, fleets, opened, rng)
         made += 1
-        agent = _Agent(playbooks[fault.playbook], truths[fault.playbook], fault, opened, rng)
-        case = case_of(agent.run(), f"OF-{_FIRST_NUMBER + made}", edition=1)
+        playbook, edition = followed(fault.playbook, opened)
+        agent = _Agent(playbook, truths[fault.playbook], fault, opened, rng)
+        case = case_of(agent.run(), f"OF-{_FIRST_NUMBER + made}", edition=edition or 1)
+        if edition is None:
+            case = case.model_copy(update={"playbook": None, "edition": None})
         yield case, fault.cause
         again = _return_of(case, truths[fault.playbook], rng)
         if again is not None and again < until - _LONGEST_CASE:
@@ -208,8 +225,8 @@ class _Agent:
             return c.Answered(step=last.id, outcome="fixed")
         if last.findings:
             return c.Answered(step=last.id, outcome="no-change", finding=self._find(last))
-        outcome: Outcome = self.rng.choice(["no-change", "better", "worse"], p=[0.97, 0.02, 0.01]).item()
-        return c.Answered(step=last.id, outcome=outcome)
+        outcome = _pick({"no-change": 0.97, "better": 0.02, "worse": 0.01}, self.rng)
+        return c.Answered(step=last.id, outcome=cast(Outcome, outcome))
 
     def _cure_chance(self, step: Step) -> float:
         """The true chance that a step ends the fault here; `step@fact=value` speaks of one sort of unit alone."""
@@ -223,7 +240,7 @@ class _Agent:
 
     def _find(self, step: Step) -> str:
         shares = finding_chances(step, self.causes)[:, self.column]
-        return step.findings[int(self.rng.choice(len(step.findings), p=shares))].id
+        return _pick({finding.id: float(share) for finding, share in zip(step.findings, shares, strict=True)}, self.rng)
 
     def _tell(self, asked: Fact | Input) -> c.Move:
         """A fact as it is, or some value of the form that an input asks for."""
@@ -260,6 +277,9 @@ def _working_hour(at: datetime, rng: np.random.Generator) -> datetime:
 
 
 def _pick(weights: Mapping[str, float], rng: np.random.Generator) -> str:
-    names = list(weights)
-    shares = np.array([weights[name] for name in names], dtype=float)
-    return names[int(rng.choice(len(names), p=shares / shares.sum()))]
+    left = float(rng.random()) * sum(weights.values())
+    for name, weight in weights.items():
+        left -= weight
+        if left < 0:
+            return name
+    return next(reversed(list(weights)))

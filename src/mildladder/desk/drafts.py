@@ -9,20 +9,22 @@ from typing import Literal
 from sqlalchemy.orm import Session
 
 from mildladder.core.agenda import RowOfLadder, rows_of
-from mildladder.core.doubts import Doubt, doubts
 from mildladder.core.errors import BadInput, Conflict, Stale
 from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
+from mildladder.core.review import ReviewFinding, review
 from mildladder.core.rules import Bond, bonds, broken, move_rung
 from mildladder.core.soundness import check
+from mildladder.desk.reviewing import document, known_links, mend_document, reviewed
 from mildladder.exchange.pictures import picture_paths
 from mildladder.store import documents as store
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = [
     "BondView", "Change", "DraftView", "EditionView", "Judged", "NewerText", "RowView", "SavedBy", "draft",
-    "edition_list", "edition_view", "move", "newest_as", "publish", "redo", "revise", "save", "undo",
+    "edition_list", "edition_view", "mend", "move", "newest_as", "publish", "redo", "refuse_blockers", "restore",
+    "revise", "save", "undo",
 ]  # fmt: skip
 
 
@@ -125,7 +127,7 @@ class DraftView(Shape):
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
     broken: tuple[BondView, ...]
-    doubts: tuple[Doubt, ...]
+    review: tuple[ReviewFinding, ...]
     waiting: tuple[NewerText, ...]
     pictures: dict[str, str]
     undo: Change | None
@@ -210,18 +212,39 @@ def _check_whose(change: RevisionRow, even_others: bool, who: str, done: str) ->
 
 
 def publish(session: Session, playbook_id: str, note: str, expected: int, who: str, now: datetime) -> EditionView:
-    """Freeze the draft as the next edition. Raises Stale, and Conflict when nothing changed or a rule is broken."""
-    document = store.document_of(newest_as(session, playbook_id, expected))
-    for bond in broken(document.playbook):
-        raise Conflict(f"this draft cannot be published: {bond.says}")
-    if not document.playbook.ladder:
-        raise Conflict("this draft cannot be published: its ladder has no rung")
-    content_hash = _content_hash(document.playbook)
+    """Freeze the draft as the next edition. Raises Stale, and Conflict when nothing changed or a blocker stands."""
+    kept = store.document_of(newest_as(session, playbook_id, expected))
+    refuse_blockers(session, kept.playbook)
+    content_hash = _content_hash(kept.playbook)
     last = store.newest_edition(session, playbook_id)
     if last is not None and last.content_hash == content_hash:
         raise Conflict(f"nothing has changed since edition {last.number}")
-    figures = forecast(document.playbook).model_dump(mode="json")
-    return edition_view(store.add_edition(session, document, expected, figures, content_hash, note, who, now))
+    figures = forecast(kept.playbook).model_dump(mode="json")
+    return edition_view(store.add_edition(session, kept, expected, figures, content_hash, note, who, now))
+
+
+def refuse_blockers(session: Session, playbook: Playbook) -> None:
+    """Raises Conflict when review finds what agents could come to harm by, or when there is nothing to climb."""
+    for finding in reviewed(session, playbook):
+        if finding.level == "blocker":
+            raise Conflict(f"this draft cannot be published: {finding.says}")
+    if not playbook.ladder:
+        raise Conflict("this draft cannot be published: its ladder has no rung")
+
+
+def mend(
+    session: Session, playbook_id: str, code: str, finding: str, expected: int, who: str, now: datetime
+) -> DraftView:
+    """Mend one finding of review, as one change. Raises Stale, and Conflict when it is gone or has no mend."""
+    newest_as(session, playbook_id, expected)
+    playbook, says = mend_document(session, playbook_id, code, finding)
+    return save(session, playbook, says, expected, who, now)
+
+
+def restore(session: Session, playbook_id: str, number: int, expected: int, who: str, now: datetime) -> DraftView:
+    """Make an edition the draft again, as one change. Raises NotFound, Stale."""
+    playbook = document(session, playbook_id, number)
+    return save(session, playbook, f"Edition {number} brought back", expected, who, now)
 
 
 def edition_list(session: Session, playbook_id: str) -> list[EditionView]:
@@ -252,16 +275,17 @@ def newest_as(session: Session, playbook_id: str, expected: int) -> RevisionRow:
 def _view(session: Session, row: RevisionRow) -> DraftView:
     playbook = store.document_of(row).playbook
     undoable, redoable = store.undo_target(session, row), store.redo_target(session, row)
+    figures = forecast(playbook)
     last = store.newest_edition(session, row.playbook_id)
     return DraftView(
         playbook=playbook,
         revision=row.number,
         saved=SavedBy(who=row.who, at=row.at, label=row.label),
-        forecast=forecast(playbook),
+        forecast=figures,
         rows=draft_rows(playbook),
         bonds=tuple(_bond(b) for b in bonds(playbook)),
         broken=tuple(_bond(b) for b in broken(playbook)),
-        doubts=tuple(doubts(playbook)),
+        review=tuple(review(playbook, known_links(session, playbook), figures)),
         pictures=store.document_of(row).pictures,
         waiting=_waiting(session, store.document_of(row)),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,

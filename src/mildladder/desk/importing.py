@@ -18,6 +18,7 @@ from mildladder.exchange.pictures import Picture, picture_paths, write_archive
 from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import cases as case_store
 from mildladder.store import documents as store
+from mildladder.store.bulk import log_cases
 from mildladder.store.pictures import keep_picture, picture
 
 __all__ = [
@@ -272,9 +273,9 @@ def export_archive(session: Session, playbook_id: str, from_draft: bool) -> byte
 
 def import_cases(session: Session, cases: Iterable[Case], origin: str, who: str, now: datetime) -> CasesImported:
     """Log every case, or none when one of them cannot be read."""
-    counts = {"new": 0, "updated": 0, "unchanged": 0}
     window = return_window(session)
     case_store.fold_tallies(session, now.date(), window)
-    for case in cases:
-        counts[case_store.log_case(session, case, origin, who, now, window)] += 1
-    return CasesImported(read=sum(counts.values()), **counts)
+    counts = log_cases(session, cases, origin, who, now, window)
+    return CasesImported(
+        read=counts.total(), new=counts["new"], updated=counts["updated"], unchanged=counts["unchanged"]
+    )

@@ -4,9 +4,10 @@ import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from typing import Any
 
 from sqlalchemy import Select, delete, func, or_, select, tuple_
-from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.dialects.sqlite import Insert, insert
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
@@ -16,11 +17,19 @@ from mildladder.store.documents import aliases
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
 
 __all__ = [
-    "CaseFilter", "case", "case_page", "count_cases", "fold_tallies", "log_case", "rebuild_tallies", "symptom_counts",
-    "symptom_minutes", "tallies",
+    "CURED", "CaseFilter", "Counting", "case", "case_page", "count_cases", "counting_of", "fold_tallies", "log_case",
+    "mark_come_back", "plain_attempts", "plain_row", "rebuild_tallies", "symptom_counts", "symptom_minutes", "tallies",
+    "tally_many",
 ]  # fmt: skip
 
-_CURED = ("resolved", "worked-around")
+CURED = ("resolved", "worked-around")
+_PLAIN = (
+    "symptom", "opened", "closed", "said", "unit", "edition", "baseline", "end", "resolved_by", "confirmed",
+    "came_back", "reopened_from", "notes",
+)  # fmt: skip
+_OF_ATTEMPT = (
+    "step", "outcome", "finding", "minutes", "by", "trial", "took", "harmed", "safeguard_used", "reading", "at",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -39,7 +48,8 @@ class Counting:
         return day.isoformat() if is_open else day.isoformat()[:7]
 
 
-def _counting(session: Session, today: date, return_window: int) -> Counting:
+def counting_of(session: Session, today: date, return_window: int) -> Counting:
+    """What tallies depend on, on this desk and day."""
     facts = session.scalars(select(FactRow.id).where(FactRow.type == "choice"))
     return Counting(today, return_window, frozenset(facts), aliases(session))
 
@@ -50,7 +60,7 @@ def log_case(session: Session, logged: Case, origin: str, who: str, now: datetim
     An earlier case of the same symptom on the same unit is marked as come back when this one opened within its
     return window; likewise this one by a later case that is in the log already.
     """
-    counting = _counting(session, now.date(), return_window)
+    counting = counting_of(session, now.date(), return_window)
     there = session.get(CaseRow, logged.case)
     if there is not None:
         if _same(case_of(there), logged):
@@ -71,36 +81,32 @@ def _same(there: Case, logged: Case) -> bool:
 
 
 def _row(logged: Case, origin: str, who: str, now: datetime) -> CaseRow:
-    attempts = [
-        AttemptRow(position=number, **attempt.model_dump(), case_id=logged.case)
+    return CaseRow(
+        attempts=[AttemptRow(**attempt) for attempt in plain_attempts(logged)],
+        facts=[CaseFactRow(fact=fact, value=value) for fact, value in logged.facts.items()],
+        **plain_row(logged, origin, who, now),
+    )
+
+
+def plain_row(logged: Case, origin: str, who: str, now: datetime) -> dict[str, Any]:
+    """A case's own row, by column, its attempts and facts left out."""
+    plain = {name: getattr(logged, name) for name in _PLAIN}
+    kept = logged.model_dump(mode="json", include={"values", "consents", "passed"})
+    return {**plain, "id": logged.case, "site": logged.site, "playbook_id": logged.playbook, "rest": kept,
+            "origin": origin, "who": who, "logged": now}  # fmt: skip
+
+
+def plain_attempts(logged: Case) -> list[dict[str, Any]]:
+    """A case's attempts, by column."""
+    return [
+        {"position": number, "case_id": logged.case, **{name: getattr(attempt, name) for name in _OF_ATTEMPT}}
         for number, attempt in enumerate(logged.attempts)
     ]
-    kept = logged.model_dump(mode="json", include={"values", "consents", "passed"})
-    plain = logged.model_dump(
-        include={"symptom", "opened", "closed", "said", "unit", "edition", "baseline", "end", "resolved_by",
-                 "confirmed", "came_back", "reopened_from", "notes"}
-    )  # fmt: skip
-    return CaseRow(
-        id=logged.case,
-        site=logged.site,
-        playbook_id=logged.playbook,
-        rest=kept,
-        origin=origin,
-        who=who,
-        logged=now,
-        attempts=attempts,
-        facts=[CaseFactRow(fact=fact, value=value) for fact, value in logged.facts.items()],
-        **plain,
-    )
 
 
 def case_of(row: CaseRow) -> Case:
     """The case as it was logged."""
-    attempts = [
-        {name: getattr(a, name) for name in ("step", "outcome", "finding", "minutes", "by", "trial", "took",
-                                              "harmed", "safeguard_used", "reading", "at")}
-        for a in row.attempts
-    ]  # fmt: skip
+    attempts = [{name: getattr(attempt, name) for name in _OF_ATTEMPT} for attempt in row.attempts]
     return Case.model_validate(
         {
             "case": row.id, "opened": row.opened, "closed": row.closed, "symptom": row.symptom, "said": row.said,
@@ -120,7 +126,7 @@ def _link_returns(session: Session, row: CaseRow, counting: Counting) -> None:
     window = timedelta(days=counting.return_window)
     same = select(CaseRow).where(CaseRow.symptom == row.symptom, CaseRow.unit == row.unit, CaseRow.id != row.id)
     earlier = same.where(
-        CaseRow.end.in_(_CURED),
+        CaseRow.end.in_(CURED),
         CaseRow.came_back.is_(None),
         CaseRow.closed <= row.opened,
         CaseRow.closed >= row.opened - window,
@@ -129,16 +135,46 @@ def _link_returns(session: Session, row: CaseRow, counting: Counting) -> None:
         _tally(session, case_of(before), counting, -1)
         before.came_back = row.opened
         _tally(session, case_of(before), counting, 1)
-    if row.end in _CURED and row.came_back is None:
+    if row.end in CURED and row.came_back is None:
         later = same.where(CaseRow.opened >= row.closed, CaseRow.opened <= row.closed + window)
         again = session.scalars(later.order_by(CaseRow.opened).limit(1)).first()
         row.came_back = again.opened if again else None
 
 
+def mark_come_back(session: Session, case_id: str, at: datetime, counting: Counting) -> None:
+    """Note that the fault of a case in the log has come back."""
+    row = session.get_one(CaseRow, case_id)
+    _tally(session, case_of(row), counting, -1)
+    row.came_back = at
+    session.flush()
+    _tally(session, case_of(row), counting, 1)
+
+
 def _tally(session: Session, counted: Case, counting: Counting, change: int) -> None:
     """Add the case to its tally (change 1) or take it out (change -1)."""
+    _add(session, _tally_key(counted, counting), change, change * counted.minutes())
+
+
+def tally_many(session: Session, counted: Sequence[Case], counting: Counting) -> None:
+    """Add many cases to their tallies, like ones at once."""
+    totals: dict[tuple[object, ...], tuple[int, float]] = {}
+    names: list[str] = []
+    for one in counted:
+        key = _tally_key(one, counting)
+        names = list(key)
+        count, minutes = totals.get(tuple(key.values()), (0, 0.0))
+        totals[tuple(key.values())] = (count + 1, minutes + one.minutes())
+    rows = [
+        {**dict(zip(names, values, strict=True)), "count": count, "minutes": minutes}
+        for values, (count, minutes) in totals.items()
+    ]
+    if rows:
+        session.execute(_growing(names), rows)
+
+
+def _tally_key(counted: Case, counting: Counting) -> dict[str, object]:
     facts = {fact: value for fact, value in sorted(counted.facts.items()) if fact in counting.choice_facts}
-    key = {
+    return {
         "symptom": counted.symptom,
         "edition": counted.edition or 0,
         "period": counting.period(counted.closed),
@@ -147,19 +183,22 @@ def _tally(session: Session, counted: Case, counting: Counting, change: int) -> 
         "facts": json.dumps(facts, ensure_ascii=False),
         "signature": signature(counted, counting.aliases).model_dump_json(exclude_defaults=True),
     }
-    _add(session, key, change, change * counted.minutes())
 
 
 def _add(session: Session, key: dict[str, object], count: int, minutes: float) -> None:
-    row = insert(TallyRow).values(**key, count=count, minutes=minutes)
-    grown = row.on_conflict_do_update(
-        index_elements=list(key),
-        set_={"count": TallyRow.count + row.excluded.count, "minutes": TallyRow.minutes + row.excluded.minutes},
-    )
-    session.execute(grown)
+    session.execute(_growing(list(key)), [{**key, "count": count, "minutes": minutes}])
     if count < 0:
         same = [getattr(TallyRow, name) == value for name, value in key.items()]
         session.execute(delete(TallyRow).where(*same, TallyRow.count == 0))
+
+
+def _growing(key: list[str]) -> Insert:
+    """Puts a tally in, or adds to the one that is there."""
+    row = insert(TallyRow)
+    return row.on_conflict_do_update(
+        index_elements=key,
+        set_={"count": TallyRow.count + row.excluded.count, "minutes": TallyRow.minutes + row.excluded.minutes},
+    )
 
 
 def fold_tallies(session: Session, today: date, return_window: int) -> None:
@@ -178,7 +217,7 @@ def fold_tallies(session: Session, today: date, return_window: int) -> None:
 def rebuild_tallies(session: Session, now: datetime, return_window: int) -> list[str]:
     """Count every tally anew from the logged cases; the symptoms that have some."""
     session.execute(delete(TallyRow))
-    counting = _counting(session, now.date(), return_window)
+    counting = counting_of(session, now.date(), return_window)
     for row in session.scalars(select(CaseRow)).all():
         _tally(session, case_of(row), counting, 1)
     return sorted(session.scalars(select(TallyRow.symptom).distinct()))

@@ -37,8 +37,10 @@ def mends(playbook: Playbook, known: Link | None = None) -> list[Mend]:
 
 
 def mended(playbook: Playbook, code: str, finding: str, known: Link | None = None) -> tuple[Playbook, str]:
-    """The playbook with one finding mended, told by its code and sentence, and what was done. Raises Conflict when there is no such finding, or
-    nothing that mends it."""
+    """The playbook with one finding mended, told by its code and sentence, and what was done.
+
+    Raises Conflict when there is no such finding, or nothing that mends it.
+    """
     found = list(_found(Subject(playbook, known)))
     for one in found:
         is_asked = (one.code, one.says) == (code, finding)

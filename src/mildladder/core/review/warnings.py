@@ -6,7 +6,16 @@ from itertools import product
 
 from mildladder.core.agenda import rows_of
 from mildladder.core.causes import cure_chances, priors
-from mildladder.core.conditions import World, evaluate, facts_of, findings_of, parse
+from mildladder.core.conditions import (
+    EarlierCases,
+    EarlierResolved,
+    World,
+    evaluate,
+    facts_of,
+    findings_of,
+    parse,
+    walk,
+)
 from mildladder.core.doubts import doubts
 from mildladder.core.forecast import forecast
 from mildladder.core.judgement import chance
@@ -70,7 +79,10 @@ def _conditions(subject: Subject) -> Iterator[Found]:
     rows = {rung.path: rung for rung in (*subject.forecast.rungs, *subject.forecast.side)}
     for place in subject.places:
         row = rows[place.row.path]
-        if row.arriving > 0 and row.reach == 0 and place.row.path not in never:
+        looks_back = place.rung.when and any(
+            isinstance(part, EarlierResolved | EarlierCases) for part in walk(parse(place.rung.when))
+        )
+        if row.arriving > 0 and row.reach == 0 and place.row.path not in never and not looks_back:
             says = f"“{place.step.title}” never comes up: its condition keeps every unit out, or it was done before"
             yield Found("warning", "never-reached", place.row.path, says, place.row.path)
 

@@ -1,0 +1,152 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import type { DraftView, EditionView } from "../api/types";
+import { useDraft } from "../ladder/useDraft";
+import { SymptomHead } from "../symptom/SymptomHead";
+import { moment, points, tenths } from "../ui/format";
+import { Empty, LoadFailed, Loading } from "../ui/States";
+import { say } from "../ui/say";
+import { compareQuery, editionsQuery } from "./queries";
+import { Figures, Sentences } from "./Sentences";
+import { TwoTapers } from "./TwoTapers";
+
+/** Every edition in time, what changed between any two, and the way back to one. */
+export const EditionsPage = () => {
+  const { playbookId = "" } = useParams();
+  const draft = useDraft(playbookId);
+  const editions = useQuery(editionsQuery(playbookId));
+  const view = draft.query.data;
+  const error = draft.query.error ?? editions.error;
+  if (!view || !editions.data) {
+    return error ? <LoadFailed error={error} onRetry={() => editions.refetch()} /> : <Loading rows={6} />;
+  }
+  return <Editions key={playbookId} view={view} editions={editions.data.editions} draft={draft} />;
+};
+
+interface EditionsProps {
+  view: DraftView;
+  editions: EditionView[];
+  draft: ReturnType<typeof useDraft>;
+}
+
+const Editions = ({ view, editions, draft }: EditionsProps) => {
+  const [newest, second] = editions;
+  const [after, setAfter] = useState(view.is_published && newest ? String(newest.number) : "draft");
+  const [before, setBefore] = useState(String((view.is_published ? second : newest)?.number ?? "draft"));
+  const documents = ["draft", ...editions.map(({ number }) => String(number))];
+  const restore = (number: number) =>
+    draft.restore(number, () => say(`Edition ${number} is the draft again; undo brings back what was`));
+  return (
+    <>
+      <SymptomHead
+        playbookId={view.playbook.id}
+        title={view.playbook.title}
+        says={
+          editions.length === 0
+            ? "not published yet"
+            : `${editions.length} ${editions.length === 1 ? "edition" : "editions"}`
+        }
+      />
+      {draft.refusal && (
+        <p role="alert" className="border-brass border-b-2 bg-sheet px-6 py-2">
+          {draft.refusal.says}
+        </p>
+      )}
+      {editions.length === 0 ? (
+        <Empty title="Nothing is published yet">
+          Publish the draft on its Ladder page, and its edition stands here.
+        </Empty>
+      ) : (
+        <div className="flex min-h-0 flex-1 max-lg:flex-col">
+          <Timeline view={view} editions={editions} onRestore={restore} />
+          <section aria-label="Comparison" className="min-w-0 flex-1 overflow-auto px-6 py-4">
+            <div className="flex items-end gap-3">
+              <Choice label="From" value={before} documents={documents} onChange={setBefore} />
+              <Choice label="To" value={after} documents={documents} onChange={setAfter} />
+            </div>
+            <Compared playbookId={view.playbook.id} before={before} after={after} revision={view.revision} />
+          </section>
+        </div>
+      )}
+    </>
+  );
+};
+
+interface TimelineProps {
+  view: DraftView;
+  editions: EditionView[];
+  onRestore: (number: number) => void;
+}
+
+const Timeline = ({ view, editions, onRestore }: TimelineProps) => (
+  <section
+    aria-label="Timeline"
+    className="w-96 shrink-0 overflow-auto border-rule border-r px-6 py-4 max-lg:w-full max-lg:border-r-0"
+  >
+    <ol className="border-rail border-l-2 pl-5">
+      <li className="pb-5">
+        <p className="font-semibold text-brass">Draft</p>
+        <p className="text-dense text-faint">
+          {view.is_published ? "as published" : `${view.saved.label}, ${moment(view.saved.at)}, ${view.saved.who}`}
+        </p>
+      </li>
+      {editions.map((edition) => (
+        <li key={edition.number} className="pb-5">
+          <p className="font-semibold">Edition {edition.number}</p>
+          <p className="text-dense text-faint">
+            {moment(edition.at)}, {edition.who}
+          </p>
+          <p className="text-dense">{edition.note}</p>
+          <p className="text-dense text-faint">
+            {tenths(edition.forecast.effort)} min and {points(edition.forecast.harm)} harm a case
+          </p>
+          <button type="button" className="link text-dense" onClick={() => onRestore(edition.number)}>
+            Make it the draft again
+          </button>
+        </li>
+      ))}
+    </ol>
+  </section>
+);
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  documents: string[];
+  onChange: (value: string) => void;
+}
+
+const Choice = ({ label, value, documents, onChange }: ChoiceProps) => (
+  <label className="block">
+    <span className="label">{label}</span>
+    <select className="field" value={value} onChange={(event) => onChange(event.target.value)}>
+      {documents.map((name) => (
+        <option key={name} value={name}>
+          {name === "draft" ? "the draft" : `edition ${name}`}
+        </option>
+      ))}
+    </select>
+  </label>
+);
+
+interface ComparedProps {
+  playbookId: string;
+  before: string;
+  after: string;
+  revision: number;
+}
+
+const Compared = ({ playbookId, before, after, revision }: ComparedProps) => {
+  const { data, error, refetch } = useQuery(compareQuery(playbookId, before, after, revision));
+  if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={4} />;
+  return (
+    <div className="mt-5 flex gap-8 max-lg:flex-col">
+      <TwoTapers before={data.before} after={data.after} />
+      <div className="min-w-0 max-w-prose space-y-4">
+        <Figures comparison={data} />
+        <Sentences comparison={data} />
+      </div>
+    </div>
+  );
+};

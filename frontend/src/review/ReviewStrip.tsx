@@ -1,0 +1,84 @@
+import { useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import type { DraftView, Mend, ReviewFinding } from "../api/types";
+import { mendsQuery } from "../orders/queries";
+import { counted, LEVELS } from "./words";
+
+interface ReviewStripProps {
+  draft: DraftView;
+  onGo: (path: string) => void;
+  onMend: (mend: Mend) => void;
+}
+
+/** What review says of the draft as it stands, in one line; opened, each finding leads to its place or mends it. */
+export const ReviewStrip = ({ draft, onGo, onMend }: ReviewStripProps) => {
+  const [isOpen, setOpen] = useState(false);
+  const id = useId();
+  const findings = draft.review;
+  const { data } = useQuery({ ...mendsQuery(draft), enabled: isOpen });
+  const mends = data?.answer?.mends ?? [];
+  const stops = findings.some(({ level }) => level === "blocker");
+  return (
+    <section aria-label="Review" className="shrink-0 border-rule border-t bg-paper">
+      <button
+        type="button"
+        aria-expanded={isOpen}
+        aria-controls={id}
+        disabled={findings.length === 0}
+        className="flex w-full items-center gap-3 px-6 py-1.5 text-left text-dense disabled:text-faint"
+        onClick={() => setOpen(!isOpen)}
+      >
+        <span className="font-semibold">Review</span>
+        <span className={stops ? "text-clay" : "text-faint"} role="status">
+          {counted(findings)}
+        </span>
+        {findings.length > 0 && <span className="ml-auto text-faint">{isOpen ? "close" : "show"}</span>}
+      </button>
+      <ul id={id} hidden={!isOpen} className="max-h-52 overflow-auto border-rule border-t px-6 py-1.5 text-dense">
+        {findings.map((finding) => (
+          <Finding
+            key={`${finding.code} ${finding.where} ${finding.says}`}
+            finding={finding}
+            mend={mends.find((mend) => mend.code === finding.code && mend.finding === finding.says)}
+            onGo={onGo}
+            onMend={onMend}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+};
+
+interface FindingProps {
+  finding: ReviewFinding;
+  mend: Mend | undefined;
+  onGo: (path: string) => void;
+  onMend: (mend: Mend) => void;
+}
+
+const Finding = ({ finding, mend, onGo, onMend }: FindingProps) => {
+  const { rung, level, says } = finding;
+  return (
+    <li className="grid grid-cols-[5rem_1fr_auto] items-baseline gap-x-3 py-0.5">
+      <LevelWord level={level} />
+      {rung ? (
+        <button type="button" className="text-left hover:underline" onClick={() => onGo(rung)}>
+          {says}
+        </button>
+      ) : (
+        <span>{says}</span>
+      )}
+      {mend && (
+        <button type="button" className="link" onClick={() => onMend(mend)}>
+          {mend.says}
+        </button>
+      )}
+    </li>
+  );
+};
+
+const TONES = { blocker: "font-semibold text-clay", warning: "font-semibold text-brass", hint: "text-faint" };
+
+export const LevelWord = ({ level }: { level: ReviewFinding["level"] }) => (
+  <span className={TONES[level]}>{LEVELS.find((one) => one.level === level)?.one}</span>
+);
