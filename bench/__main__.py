@@ -13,6 +13,7 @@ from bench.live_edit import live_edit
 from bench.orders import growth, orders
 from mildladder.core.forecast import forecast
 from mildladder.core.model import Playbook, Rung
+from mildladder.core.review import review
 from mildladder.demo.desk import playbooks
 from tests.browser.conftest import ARGUMENTS, served, sit_down
 
@@ -32,6 +33,12 @@ def forecasts() -> dict[str, float]:
     made = {playbook.id: playbook for playbook in playbooks()}
     made |= {"twelve rungs": twelve_rungs(), "hundred rungs, ten checks": long_ladder()}
     return {name: milliseconds(lambda p=playbook: forecast(p)) for name, playbook in made.items()}
+
+
+def reviews() -> float:
+    """Milliseconds of the review of a hundred rungs."""
+    playbook = long_ladder()
+    return milliseconds(lambda: review(playbook), 10)
 
 
 def long_ladder() -> Playbook:
@@ -95,7 +102,13 @@ def served_figures(folder: Path) -> dict[str, Any]:
 def main() -> None:
     """Print the figures."""
     with tempfile.TemporaryDirectory() as folder:
-        figures = {"forecast_ms": forecasts(), "orders": orders(), "growth": growth(), **served_figures(Path(folder))}
+        figures = {
+            "forecast_ms": forecasts(),
+            "review_ms": reviews(),
+            "orders": orders(),
+            "growth": growth(),
+            **served_figures(Path(folder)),
+        }
     print(json.dumps(figures, indent=2))
 
 

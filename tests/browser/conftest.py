@@ -94,7 +94,10 @@ def sit_down(context: BrowserContext, desk: Served, name: str = LEAD) -> Page:
     return page
 
 
+MAIN_LINE = "[data-rung]:not([data-rung*='.on.'])"
+
+
 def rung_titles(page: Page) -> list[str]:
-    """The ladder's steps as they stand on the screen."""
-    expect(page.locator("[data-rung]").first).to_be_visible()
-    return page.locator("[data-rung]").all_inner_texts()
+    """The steps of the main line as they stand on the screen."""
+    expect(page.locator(MAIN_LINE).first).to_be_visible()
+    return page.locator(MAIN_LINE).all_inner_texts()

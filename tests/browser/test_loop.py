@@ -7,7 +7,7 @@ import sys
 from playwright.sync_api import Page, expect
 
 from mildladder.store.database import Database
-from tests.browser.conftest import Served, rung_titles
+from tests.browser.conftest import MAIN_LINE, Served, rung_titles
 
 PLAYBOOK = "handheld-no-sailing-list"
 CLOCK, RADIO = "Set the clock from the network", "Switch the radio off and on"
@@ -46,18 +46,18 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
     figures = totals(page)
     page.locator("[data-rung='set-clock#1']").focus()
     page.keyboard.press("Alt+ArrowUp")
-    expect(page.locator("[data-rung]").nth(before.index(RADIO))).to_have_text(CLOCK)
+    expect(page.locator(MAIN_LINE).nth(before.index(RADIO))).to_have_text(CLOCK)
     expect(page.locator("[data-rung='set-clock#1']")).to_be_focused()
     expect(page.get_by_role("region", name="Totals")).not_to_have_text(figures)
     assert "more" in totals(page) or "less" in totals(page)
 
     # Undo, and redo after a reload.
     page.keyboard.press("Control+z")
-    expect(page.locator("[data-rung]").nth(before.index(RADIO))).to_have_text(RADIO)
+    expect(page.locator(MAIN_LINE).nth(before.index(RADIO))).to_have_text(RADIO)
     page.reload()
     assert rung_titles(page) == before
     page.keyboard.press("Control+Shift+z")
-    expect(page.locator("[data-rung]").nth(before.index(RADIO))).to_have_text(CLOCK)
+    expect(page.locator(MAIN_LINE).nth(before.index(RADIO))).to_have_text(CLOCK)
     assert ladder_in_store(demo, "--draft").index("set-clock") == before.index(RADIO)
 
     # Publish with a note.

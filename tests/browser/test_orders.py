@@ -7,11 +7,10 @@ from playwright.sync_api import Page, expect
 
 from mildladder.core.ordering.reasons import amount
 from mildladder.demo.desk import playbooks
-from tests.browser.conftest import Served
+from tests.browser.conftest import MAIN_LINE, Served
 from tests.core.ordering.brute import Brute
 
 TABLET = next(playbook for playbook in playbooks() if playbook.id == "tablet-loses-network")
-MAIN_LINE = "[data-rung]:not([data-rung*='.on.'])"
 PATH = f"/playbooks/{TABLET.id}/ladder"
 
 
@@ -53,7 +52,9 @@ def test_pointing_at_an_order_shows_its_outline_and_what_it_trades(page: Page, d
 
 
 def test_the_inspector_says_what_every_place_would_change(page: Page, demo: Served):
-    answer = page.request.get(f"{demo.address}/api/playbooks/{TABLET.id}/draft/rungs/1/why").json()
+    answer = {}
+    while "says" not in answer:
+        answer = page.request.get(f"{demo.address}/api/playbooks/{TABLET.id}/draft/rungs/1/why").json()
     page.goto(demo.address + PATH)
     page.locator("[data-rung='switch-saver-off#1']").focus()
     inspector = page.get_by_role("complementary", name="The chosen rung")

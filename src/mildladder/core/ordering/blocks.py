@@ -82,8 +82,11 @@ class Ladder:
     @cached_property
     def waits(self) -> list[list[int]]:
         """For each piece, bit sets of pieces, of each of which one must stand above it."""
+        return self._waits(self.rules)
+
+    def _waits(self, rules: Sequence[Rule]) -> list[list[int]]:
         made: list[set[int]] = [set() for _ in self.pieces]
-        for rule in self.rules:
+        for rule in rules:
             if not self.is_settled(rule):
                 mine = self.owner[rule.below]
                 made[mine].add(sum(1 << piece for piece in {self.owner[block] for block in rule.above} - {mine}))
@@ -96,28 +99,34 @@ class Ladder:
 
     def some_order(self) -> list[int]:
         """An order of pieces that keeps every rule as far as that goes; shorter than the pieces when none does."""
-        order: list[int] = []
-        above = 0
-        while True:
-            free = (p for p in range(len(self.pieces)) if not above >> p & 1 and all(w & above for w in self.waits[p]))
-            following = next(free, None)
-            if following is None:
-                return order
-            order.append(following)
-            above |= 1 << following
+        return _as_far_as_it_goes(self.waits)
 
     def conflict(self) -> list[Rule]:
-        """The shortest circle of rules that no order satisfies; empty when some order satisfies all."""
-        placed = set(self.some_order())
-        stuck = set(range(len(self.pieces))) - placed
+        """Rules that no order satisfies together; empty when some order satisfies all.
+
+        The shortest circle of rules that leave no choice; where there is none, the fewest found by leaving out one
+        after the other.
+        """
+        stuck = set(range(len(self.pieces))) - set(self.some_order())
+        if not stuck:
+            return []
+        rules = [rule for rule in self.rules if self.owner[rule.below] in stuck and not self.is_settled(rule)]
         wants: dict[int, list[tuple[int, Rule]]] = {piece: [] for piece in stuck}
-        for rule in self.rules:
+        for rule in rules:
             above = {self.owner[block] for block in rule.above}
-            if self.owner[rule.below] in stuck and not self.is_settled(rule) and above <= stuck:
-                wants[self.owner[rule.below]] += [(piece, rule) for piece in sorted(above)]
+            if len(above) == 1 and above <= stuck:
+                wants[self.owner[rule.below]] += [(piece, rule) for piece in above]
         circles = [circle for piece in sorted(stuck) if (circle := _circle(piece, wants))]
-        shortest = min(circles, key=len, default=[])
-        return [*shortest, *self._keeps_in(shortest)]
+        found = min(circles, key=len) if circles else self._core(rules)
+        return [*found, *self._keeps_in(found)]
+
+    def _core(self, rules: list[Rule]) -> list[Rule]:
+        """Rules none of which can be taken away without some order satisfying the rest."""
+        for rule in list(rules):
+            rest = [one for one in rules if one is not rule]
+            if len(_as_far_as_it_goes(self._waits(rest))) < len(self.pieces):
+                rules = rest
+        return rules
 
     def _keeps_in(self, circle: Sequence[Rule]) -> list[Rule]:
         """The rules of keeping together that a circle leans on: where it enters a piece at one block and leaves it at
@@ -241,6 +250,19 @@ def _blocks(ladder: Sequence[Rung]) -> Iterator[Block]:
             group = []
     if group:
         yield Block(tuple(group))
+
+
+def _as_far_as_it_goes(waits: list[list[int]]) -> list[int]:
+    """Pieces in an order in which each has above it what it waits for, the first in the draft first."""
+    order: list[int] = []
+    above = 0
+    while True:
+        free = (p for p in range(len(waits)) if not above >> p & 1 and all(wait & above for wait in waits[p]))
+        following = next(free, None)
+        if following is None:
+            return order
+        order.append(following)
+        above |= 1 << following
 
 
 def _circle(start: int, wants: dict[int, list[tuple[int, Rule]]]) -> list[Rule]:
