@@ -85,7 +85,7 @@ def served_figures(folder: Path) -> dict[str, Any]:
         second = time.perf_counter() - start
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = sit_down(browser.new_context(viewport={"width": 1280, "height": 800}), desk)
-        edit = live_edit(page, desk.address, "kiosk-faint-tickets", "clean-head")
+        edit = live_edit(page, desk.address, "kiosk-faint-tickets", "set-darkness")
         script = page.evaluate(
             "() => performance.getEntriesByType('resource').filter(r => r.name.endsWith('.js'))"
             ".reduce((sum, r) => sum + r.encodedBodySize, 0)"

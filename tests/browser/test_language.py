@@ -29,6 +29,7 @@ def enter(page: Page, label: str, value: str, then: str) -> None:
 
 def test_side_rails_stand_below_their_rung_and_move_with_it(page: Page, demo: Served):
     page.goto(f"{demo.address}/playbooks/gate-arm-up/ladder")
+    expect(page.locator("[data-rung]").first).to_be_visible()
     before = page.locator("[data-rung]").all_inner_texts()
     assert before[:3] == [
         "Clear the hold-open setting",

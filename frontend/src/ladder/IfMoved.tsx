@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { DraftView, PlaceMove } from "../api/types";
 import { whyQuery } from "../orders/queries";
 import { points, tenths } from "../ui/format";
+import { useSettled } from "../ui/useSettled";
 
 interface IfMovedProps {
   draft: DraftView;
@@ -11,7 +12,8 @@ interface IfMovedProps {
 
 /** Why the rung stands where it does, in the server's sentences, and what every other place would change. */
 export const IfMoved = ({ draft, index, onMoveTo }: IfMovedProps) => {
-  const { data, error } = useQuery(whyQuery(draft, index));
+  const isSettled = useSettled(draft.revision) !== undefined;
+  const { data, error } = useQuery({ ...whyQuery(draft, index), enabled: isSettled });
   const why = data?.answer;
   if (error) return <p className="mt-1 text-dense text-faint">{error.message}</p>;
   if (!why) return <p className="mt-1 h-16 text-dense text-faint">Working it out …</p>;

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { CurvePoint, DraftView, Suggestion } from "../api/types";
+import { useSettled } from "../ui/useSettled";
 import { CurveChart } from "./CurveChart";
 import { curveQuery, suggestionsQuery } from "./queries";
 import { againstDraft, called, type NamedPoint, namedPoints } from "./words";
@@ -14,7 +15,8 @@ interface OrdersStripProps {
 
 /** Milder or quicker: every best order as a point, the draft among them, and changes beyond the order that would pay. */
 export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripProps) => {
-  const curve = useQuery(curveQuery(draft));
+  const isSettled = useSettled(draft.revision) !== undefined;
+  const curve = useQuery({ ...curveQuery(draft), enabled: isSettled });
   const [pointed, setPointed] = useState<NamedPoint>();
   const made = curve.data?.answer;
   const points = made ? namedPoints(made) : [];
@@ -62,7 +64,8 @@ const Working = ({ children }: { children: ReactNode }) => (
 );
 
 const Suggestions = ({ draft, onTake }: { draft: DraftView; onTake: (suggestion: Suggestion) => void }) => {
-  const { data, error } = useQuery(suggestionsQuery(draft));
+  const isSettled = useSettled(draft.revision) !== undefined;
+  const { data, error } = useQuery({ ...suggestionsQuery(draft), enabled: isSettled });
   const found = data?.answer?.suggestions;
   return (
     <section

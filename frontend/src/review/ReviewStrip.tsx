@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import type { DraftView, Mend, ReviewFinding } from "../api/types";
 import { mendsQuery } from "../orders/queries";
+import { useSettled } from "../ui/useSettled";
 import { counted, LEVELS } from "./words";
 
 interface ReviewStripProps {
@@ -15,7 +16,8 @@ export const ReviewStrip = ({ draft, onGo, onMend }: ReviewStripProps) => {
   const [isOpen, setOpen] = useState(false);
   const id = useId();
   const findings = draft.review;
-  const { data } = useQuery({ ...mendsQuery(draft), enabled: isOpen });
+  const isSettled = useSettled(draft.revision) !== undefined;
+  const { data } = useQuery({ ...mendsQuery(draft), enabled: isOpen && isSettled });
   const mends = data?.answer?.mends ?? [];
   const stops = findings.some(({ level }) => level === "blocker");
   return (
