@@ -25,7 +25,7 @@ def equal_steps(count: int, **more) -> list[dict]:
 @pytest.mark.parametrize("size", [1, 2, 7])
 def test_equal_rungs_keep_the_order_they_are_given_in(size):
     rng = np.random.default_rng(size)
-    for _ in range(333):
+    for _ in range(334):
         names = [f"s-{n}" for n in rng.permutation(size)]
         playbook = gate(steps=equal_steps(size), ladder=[{"step": name} for name in names])
         for mode in ("mildest", "balanced"):
