@@ -69,8 +69,17 @@ def test_cases_go_in_all_or_none(shell, tmp_path):
     refused(shell("import", "cases", "cases.jsonl", db=True), "cases.jsonl:3", "missing")
     (tmp_path / "cases.jsonl").write_bytes(b"".join(lines))
     counts = json.loads(shell("import", "cases", "cases.jsonl", "--json", db=True).stdout)
-    assert counts == {"read": 2, "new": 2, "updated": 0, "unchanged": 0}
+    assert counts == {"read": 2, "new": 2, "updated": 0, "unchanged": 0, "refused": 0, "reasons": []}
     assert json.loads(shell("import", "cases", "cases.jsonl", "--json", db=True).stdout)["unchanged"] == 2
+
+
+def test_cases_that_can_be_read_go_in_when_the_others_are_left_out(shell, tmp_path):
+    lines = list(write_cases([case(1, ("clear-hold", "fixed"))]))
+    (tmp_path / "office.jsonl").write_bytes(b"".join([b'{"case": "C-3"}\n', *lines]))
+    done = shell("import", "cases", "office.jsonl", "--leave-out", db=True)
+    assert done.stdout.splitlines() == [
+        "1 cases read: 1 new, 0 updated, 0 known already", "left out: line 1: opened: the key is missing",
+    ]  # fmt: skip
 
 
 def test_a_malformed_playbook_is_told_with_file_line_and_path(shell, tmp_path):

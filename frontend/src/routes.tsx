@@ -15,6 +15,7 @@ export const router = createBrowserRouter([
       { index: true, Component: DeskPage },
       { path: "start", lazy: async () => ({ Component: (await import("./climb/StartPage")).StartPage }) },
       { path: "cases", lazy: async () => ({ Component: (await import("./cases/CasesPage")).CasesPage }) },
+      { path: "left-out", lazy: async () => ({ Component: (await import("./cases/LeftOutPage")).LeftOutPage }) },
       { path: "cases/:caseId", lazy: async () => ({ Component: (await import("./cases/CasePage")).CasePage }) },
       {
         path: "playbooks/:playbookId/ladder",

@@ -33,7 +33,7 @@ from mildladder.desk.importing import (
     preview_import,
 )
 from mildladder.desk.ordering import curve_of, order_of
-from mildladder.exchange.case_lines import read_cases
+from mildladder.exchange.case_lines import read_each
 from mildladder.exchange.located import MOST_BYTES
 from mildladder.exchange.pictures import Picture, beside, is_archive, pictures_in, read_archive
 from mildladder.exchange.playbook_file import playbook_schema, read_playbook, write_playbook
@@ -286,17 +286,22 @@ def _each(pairs: tuple[str, ...]) -> dict[str, StepChoice]:
 
 @import_group.command("cases")
 @click.argument("file", type=click.File("rb"))
+@click.option("--leave-out", is_flag=True, help="Log what can be read, and list the lines that cannot.")
 @who_option
 @db_option
 @json_option
-def import_cases_command(file: IO[bytes], who: str, db: Path | None, as_json: bool) -> None:
+def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | None, as_json: bool) -> None:
     """Log the cases of JSON Lines FILE: all of them, or none when one cannot be read."""
     with _database(db) as database, database.writing() as session:
-        done = import_cases(session, read_cases(file, file.name), "import", who, _now())
+        done = import_cases(session, read_each(file), "import", who, _now(), Path(file.name).name, leave_out)
     if as_json:
         _print_json(done.model_dump(mode="json"))
         return
     click.echo(f"{done.read} cases read: {done.new} new, {done.updated} updated, {done.unchanged} known already")
+    for line in done.reasons:
+        click.echo(f"left out: {': '.join(part for part in (f'line {line.line}', line.path, line.says) if part)}")
+    if done.refused > len(done.reasons):
+        click.echo(f"left out: {done.refused - len(done.reasons):,} more")
 
 
 @cli.group("export")
@@ -369,7 +374,8 @@ def _fill(database: Database, count: int, is_asked: bool) -> None:
     with database.writing() as session:
         if is_empty(session):
             done = fill(session, count, _now())
-            click.echo(f"made the demo desk: {done.read} cases", err=True)
+            left_out = f", {done.refused} lines of another system's export left out" if done.refused else ""
+            click.echo(f"made the demo desk: {done.read} cases{left_out}", err=True)
         elif is_asked:
             click.echo("the demo desk is there already and stays as it is; --db names another file", err=True)
 

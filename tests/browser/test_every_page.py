@@ -16,6 +16,7 @@ PLACES = {
     "editions": "/playbooks/kiosk-no-card-pad/editions",
     "cases": "/cases",
     "case": "/cases/OF-10002",
+    "left out": "/left-out",
     "start": "/start?playbook=counter-no-labels",
     "nowhere": "/nowhere",
 }
@@ -89,7 +90,7 @@ def test_axe_finds_nothing_serious_in_a_guided_case(browser, demo: Served, theme
 def test_axe_finds_nothing_serious_on_an_empty_desk(browser, empty: Served, theme):
     with new_context(browser, color_scheme=theme) as context:
         page = context.new_page()
-        for name in ("desk", "cases", "start"):
+        for name in ("desk", "cases", "start", "left out"):
             page.goto(empty.address + PLACES[name])
             settled(page)
             assert serious(page) == [], name
@@ -102,7 +103,7 @@ def test_axe_finds_nothing_serious_when_the_server_fails(browser, demo: Served, 
     with new_context(browser, color_scheme=theme) as context:
         page = context.new_page()
         page.route("**/api/**", lambda route: route.fulfill(status=500, body=""))
-        for name in ("desk", "ladder", "evidence", "cases", "case", "start"):
+        for name in ("desk", "ladder", "evidence", "cases", "case", "left out", "start"):
             page.goto(demo.address + PLACES[name])
             expect(page.get_by_role("alert").first).to_be_visible()
             assert serious(page) == [], name

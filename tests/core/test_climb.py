@@ -205,3 +205,50 @@ def test_any_legal_walk_ends_never_repeats_and_gives_a_sound_case(seed):
     carried_out = [a.step for a in case.attempts if a.outcome not in ("could-not", "not-available", "skipped")
                    and a.took != "no"]  # fmt: skip
     assert len(carried_out) == len(set(carried_out))
+
+
+TO_RELOAD = (FAILS, LOOKED, NO_CHANGE, SAVED, c.GuardAnswered(step="reload-program", number=0, answer="yes"))
+AGREED = c.Consented(step="reload-program", answer="yes")
+
+
+def reloaded(**changes) -> machine.Climb:
+    return climbed(*TO_RELOAD, AGREED, c.Answered(**{"step": "reload-program", "outcome": "no-change", **changes}))
+
+
+def test_harm_that_was_seen_is_in_the_attempt_and_in_what_the_next_team_reads():
+    assert reloaded().attempts[-1].harmed is None
+    assert reloaded(harmed=()).attempts[-1].harmed == ()
+    harmed = reloaded(harmed=("data",))
+    assert harmed.attempts[-1].harmed == ("data",)
+    assert "no change, something stored was lost" in hand_off_text(harmed)
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"harmed": ("injury",)}, "names no hazard of the kind injury"),
+        ({"harmed": ("data",), "outcome": "could-not"}, "where the step is carried out"),
+        ({"harmed": (), "outcome": "skipped"}, "where the step is carried out"),
+    ],
+)
+def test_harm_is_only_taken_from_a_step_that_names_it_and_was_carried_out(changes, says):
+    with pytest.raises(Conflict, match=says):
+        reloaded(**changes)
+
+
+def test_in_a_trial_harm_is_noted_at_the_step_that_did_it_and_not_at_the_test():
+    ladder = [{"step": "reload-program", "trial": "both"}, {"step": "clear-hold", "trial": "both"}]
+    steps = [{k: v for k, v in step.items() if k != "guard"} for step in gate().model_dump(by_alias=True)["steps"]]
+    moves = (
+        FAILS,
+        AGREED,
+        c.Answered(step="reload-program", outcome="done", harmed=("data",)),
+        c.Answered(step="clear-hold", outcome="done"),
+    )
+    both = machine.climb(gate(ladder=ladder, steps=steps), events(*moves))
+    assert both.place == "test"
+    with pytest.raises(Conflict, match="where the step is carried out"):
+        test = c.Answered(step="clear-hold", outcome="no-change", harmed=())
+        machine.apply(both, events(*moves, test)[-1])
+    after = machine.apply(both, events(*moves, c.Answered(step="clear-hold", outcome="no-change"))[-1])
+    assert [(a.step, a.harmed) for a in after.attempts] == [("reload-program", ("data",)), ("clear-hold", None)]

@@ -5,7 +5,7 @@ import json
 import pytest
 
 from mildladder.core.errors import BadInput
-from mildladder.exchange.case_lines import read_cases, write_cases
+from mildladder.exchange.case_lines import read_cases, read_each, write_cases
 from tests.samples import case
 
 GOOD = json.loads(next(iter(write_cases([case(1, ("clear-hold", "fixed"))]))))
@@ -27,11 +27,13 @@ def test_blank_lines_are_passed():
 @pytest.mark.parametrize(
     ("raw", "path", "says"),
     [
-        (b"{", "", "JSON"),
+        (b"{", "", "the JSON breaks off before its end"),
+        (b'{"case": "C-1", }', "", "no JSON at character"),
         (line(case="LEFT OUT"), "case", "missing"),
         (line(case="../x"), "case", "pattern"),
         (line(colour="red"), "colour", "no such key"),
         (line(opened="2026-03-01T12:00:00"), "opened", "timezone"),
+        (line(opened="01.03.2026"), "opened", "is no moment; write it as"),
         (line(opened="2027-01-01T00:00:00Z"), "", "closed stands before opened"),
         (line(end="won"), "end", "resolved"),
         (line(end="handed-off"), "", "resolved_by is given"),
@@ -47,3 +49,11 @@ def test_a_bad_line_is_told_with_its_number_and_place(raw, path, says):
     with pytest.raises(BadInput, match=says) as error:
         list(read_cases([line(), raw], "cases.jsonl"))
     assert (error.value.line, error.value.path, error.value.source) == (2, path, "cases.jsonl")
+
+
+def test_reading_each_line_goes_on_after_a_bad_one_and_keeps_how_it_begins():
+    lines = [line(), b'{"case": "caf\xe9"}\n', b"\n", line(case="C-2"), line(notes="x" * 1_000_001)]
+    first, bad, second, long = read_each(lines)
+    assert (first.case, second.case) == ("C-1", "C-2")
+    assert (bad.line, bad.text) == (2, '{"case": "caf\ufffd"}')
+    assert (long.line, len(long.text)) == (5, 2000)

@@ -6,12 +6,13 @@ import pytest
 
 from mildladder.core.errors import BadInput, NotFound
 from mildladder.desk.drafts import save
-from mildladder.desk.importing import import_cases
+from mildladder.desk.importing import import_cases, import_playbook
+from mildladder.desk.library import merge_steps
 from mildladder.desk.measuring import case_list, case_view, evidence, symptoms
 from mildladder.store import cases as store
 from mildladder.store.cases import CaseFilter
 from mildladder.store.database import Database
-from tests.samples import NOON, case, gate
+from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
 CURED = ("clear-hold", "fixed")
@@ -144,3 +145,33 @@ def test_evidence_stands_in_the_order_of_the_ladder_rails_included(desk):
         (None, "elsewhere"),
         (None, "reload-program"),
     ]
+
+
+def harm(step: str, kinds: list[str] | None) -> dict:
+    return {"step": step, "outcome": "no-change", "harmed": kinds}
+
+
+def test_harm_is_counted_where_it_was_asked_about_beside_what_the_step_names(desk):
+    told = [harm("reload-program", ["data"]), harm("reload-program", []), harm("reload-program", None)]
+    odd = harm("clear-hold", ["service", "injury"])
+    log(desk, case(1, attempts=told), case(2, attempts=[odd, harm("sensor-look", [])]))
+    with desk.reading() as session:
+        seen = {row.step: row.harms for row in evidence(session, ID, NOON.date()).rows}
+    data = seen["reload-program"][0]
+    assert (data.kind, data.judged, data.eased_by, data.asked, data.seen) == ("data", 0.5, "save-counts", 2, 1)
+    assert data.rate.low < 0.5 < data.rate.high
+    assert [(one.kind, one.judged, one.seen) for one in seen["clear-hold"]] == [
+        ("service", None, 1), ("injury", None, 1),
+    ]  # fmt: skip
+    assert seen["sensor-look"] == seen["save-counts"] == ()
+
+
+def test_harm_of_a_merged_step_counts_for_the_other(desk):
+    steps = [*GATE["steps"], {"id": "load-anew", "title": "Load anew", "kind": "fix"}]
+    with desk.writing() as session:
+        import_playbook(session, gate(steps=steps), "R. Tamsin", NOON, None, None)
+    log(desk, case(1, attempts=[harm("load-anew", ["data"])]), case(2, attempts=[harm("reload-program", [])]))
+    with desk.writing() as session:
+        merge_steps(session, "load-anew", "reload-program", NOON)
+        count = store.harm_counts(session, ID)["reload-program"]
+    assert (count.asked, count.seen["data"]) == (2, 1)

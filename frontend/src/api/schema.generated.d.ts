@@ -467,6 +467,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines of brought-in case files that could not be read, and why. */
+        get: operations["cases_get_left_out_left_out_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}": {
         parameters: {
             query?: never;
@@ -1992,6 +2009,31 @@ export interface components {
             /** Label */
             label: string | null;
             counts: components["schemas"]["StepEvidence"];
+            /** Harms */
+            harms: components["schemas"]["HarmSeen"][];
+        };
+        /**
+         * HarmSeen
+         * @description Harm of one kind that came of a step, beside what the draft judges.
+         *
+         *     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
+         *     safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked.
+         */
+        HarmSeen: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "data" | "service" | "equipment" | "security" | "injury";
+            /** Judged */
+            judged: number | null;
+            /** Eased By */
+            eased_by: string | null;
+            /** Asked */
+            asked: number;
+            /** Seen */
+            seen: number;
+            rate: components["schemas"]["Rate"];
         };
         /**
          * StepEvidence
@@ -2426,7 +2468,7 @@ export interface components {
         };
         /**
          * Answered
-         * @description How the current step ended.
+         * @description How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
          */
         Answered: {
             /**
@@ -2451,6 +2493,11 @@ export interface components {
              * @default null
              */
             took?: "no" | null;
+            /**
+             * Harmed
+             * @default null
+             */
+            harmed?: ("data" | "service" | "equipment" | "security" | "injury")[] | null;
         };
         /**
          * BaselineSeen
@@ -2870,6 +2917,37 @@ export interface components {
             origin: string;
             /** Who */
             who: string;
+        };
+        /**
+         * LeftOut
+         * @description All lines that wait to be mended and brought in again; `lines`: the first of them, by file.
+         */
+        LeftOut: {
+            /** Total */
+            total: number;
+            /** Lines */
+            lines: components["schemas"]["LeftOutLine"][];
+        };
+        /**
+         * LeftOutLine
+         * @description A line of a brought-in case file that is in no log, and why. `text`: how it begins; `at`: when it was read.
+         */
+        LeftOutLine: {
+            /** Source */
+            source: string;
+            /** Line */
+            line: number;
+            /** Path */
+            path: string;
+            /** Says */
+            says: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * CaseView
@@ -5071,6 +5149,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseList"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_get_left_out_left_out_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
                 };
             };
             /** @description That cannot be read */

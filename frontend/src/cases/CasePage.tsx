@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import type { CaseView } from "../api/types";
+import { HARM_SEEN } from "../climb/harm";
 import { atClock, minutes, moment, onDay } from "../ui/format";
 import { LoadFailed, Loading } from "../ui/States";
 import { caseQuery, endInWords } from "./queries";
@@ -73,6 +74,11 @@ const Timeline = ({ view }: { view: CaseView }) => {
               {attempt.minutes != null && (
                 <span className="text-faint"> · {minutes(Math.round(attempt.minutes * 10) / 10)}</span>
               )}
+              {attempt.harmed?.map((kind) => (
+                <span key={kind} className="block text-clay">
+                  {HARM_SEEN[kind]}
+                </span>
+              ))}
             </Moment>
           ))}
           <Moment at={atClock(logged.closed)} title={endInWords(logged.end)} isGood={logged.end === "resolved"}>

@@ -33,6 +33,11 @@ export const casesQuery = (filter: CaseFilter) =>
     placeholderData: (before) => before,
   });
 
+export const leftOutQuery = queryOptions({
+  queryKey: ["left-out"],
+  queryFn: ({ signal }) => body(api.GET("/api/left-out", { signal })),
+});
+
 export const caseQuery = (caseId: string) =>
   queryOptions({
     queryKey: ["case", caseId],

@@ -1,7 +1,9 @@
 import { type FormEvent, useState } from "react";
-import type { Answer, ClimbView, Move, Question } from "../api/types";
+import type { Answer, ClimbView, HazardKind, Move, Question } from "../api/types";
 import { Key } from "../ui/Key";
 import { type Keys, useKeys } from "../ui/useKeys";
+import { HARM_KEYS, HarmAsked } from "./HarmAsked";
+import { harmsToAsk, withHarm } from "./harm";
 
 interface AnswerBarProps {
   view: ClimbView;
@@ -14,12 +16,18 @@ const RARE_KEY = "9";
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
 export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
   const [isRareShown, setRareShown] = useState(false);
+  const [harms, setHarms] = useState<HazardKind[]>([]);
+  const asked = harmsToAsk(view);
+  const toggle = (kind: HazardKind) =>
+    setHarms(harms.includes(kind) ? harms.filter((one) => one !== kind) : [...harms, kind]);
+  const onAnswer = (move: Move) => onRecord(withHarm(move, asked, harms));
   const rare = view.answers.filter((answer) => answer.is_rare);
   const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
   const keys: Keys = Object.fromEntries(
-    shown.filter(({ key }) => key).map((answer) => [answer.key, () => onRecord(answer.move)]),
+    shown.filter(({ key }) => key).map((answer) => [answer.key, () => onAnswer(answer.move)]),
   );
   if (rare.length > 0) keys[RARE_KEY] = () => setRareShown(!isRareShown);
+  for (const [n, kind] of asked.entries()) keys[HARM_KEYS[n] ?? ""] = () => toggle(kind);
   if (view.can_take_back) keys.u = () => onRecord({ kind: "take-back" });
   useKeys(keys);
   return (
@@ -28,11 +36,12 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
       aria-busy={isSending}
       className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
     >
+      {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={toggle} />}
       {view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField question={view.question} onRecord={onRecord} />
       )}
       {shown.map((answer) => (
-        <AnswerButton key={answer.label} answer={answer} onRecord={onRecord} />
+        <AnswerButton key={answer.label} answer={answer} onRecord={onAnswer} />
       ))}
       {rare.length > 0 && (
         <button type="button" className="button" data-tone="quiet" onClick={() => setRareShown(!isRareShown)}>

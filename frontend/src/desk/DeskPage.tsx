@@ -7,6 +7,7 @@ import { Asked } from "../ui/Asked";
 import { count, minutes, percent, plural } from "../ui/format";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { OpenCases } from "./OpenCases";
+import { Waiting } from "./Waiting";
 
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
@@ -20,7 +21,10 @@ export const DeskPage = () => {
           </h1>
           {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
         </section>
-        <OpenCases />
+        <div>
+          <OpenCases />
+          <Waiting />
+        </div>
       </div>
     </div>
   );

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import type { Evidence, EvidenceRow, StepEvidence } from "../api/types";
+import type { Evidence, EvidenceRow, HarmSeen, StepEvidence } from "../api/types";
 import { RateAxis } from "../ladder/RateAxis";
 import { SymptomHead } from "../symptom/SymptomHead";
 import { Asked } from "../ui/Asked";
@@ -38,6 +38,7 @@ export const EvidencePage = () => {
 
 const EvidenceTable = ({ evidence }: { evidence: Evidence }) => {
   const most = Math.max(1, ...evidence.rows.map((row) => cameUp(row.counts)));
+  const [known, odd] = byName(evidence.rows);
   return (
     <section aria-label="Evidence by step" className="min-h-0 flex-1 overflow-auto px-6 pb-6">
       <table className="w-full min-w-[60rem] border-collapse">
@@ -56,16 +57,19 @@ const EvidenceTable = ({ evidence }: { evidence: Evidence }) => {
                 <span>100 %</span>
               </span>
             </th>
-            <th scope="col" className="w-32">
+            <th scope="col" className="w-36">
               held
             </th>
-            <th scope="col" className="w-44">
+            <th scope="col" className="w-36">
               not carried out
+            </th>
+            <th scope="col" className="w-36">
+              harm seen
             </th>
           </tr>
         </thead>
         <tbody>
-          {evidence.rows.map((row) => (
+          {known.map((row) => (
             <EvidenceLine
               key={row.step}
               row={row}
@@ -76,6 +80,7 @@ const EvidenceTable = ({ evidence }: { evidence: Evidence }) => {
           ))}
         </tbody>
       </table>
+      {odd.length > 0 && <OtherNames rows={odd} playbook={evidence.playbook} />}
       <p className="mt-3 max-w-prose text-dense text-faint">
         Raw rates say what happened where a step stands now: low rungs meet only what the upper ones left. Ranges are 95
         % Jeffreys intervals. Minutes and tries before the call are in the cases themselves.
@@ -83,6 +88,48 @@ const EvidenceTable = ({ evidence }: { evidence: Evidence }) => {
     </section>
   );
 };
+
+/** Rows of the playbook's own steps, and those under names that it does not have, most done first. */
+function byName(rows: EvidenceRow[]): [EvidenceRow[], EvidenceRow[]] {
+  const known = rows.filter((row) => row.kind != null);
+  const odd = rows.filter((row) => row.kind == null);
+  return [known, odd.sort((a, b) => cameUp(b.counts) - cameUp(a.counts))];
+}
+
+/** What was done under names that no step of the playbook has: it counts for no rung. */
+const OtherNames = ({ rows, playbook }: { rows: EvidenceRow[]; playbook: string }) => {
+  const times = rows.reduce((sum, row) => sum + cameUp(row.counts), 0);
+  return (
+    <details className="mt-4 border-rule border-y py-2">
+      <summary className="cursor-pointer">
+        <span className="font-semibold">Under other names</span>{" "}
+        <span className="text-faint">
+          {plural(times, "attempt")} under {plural(rows.length, "name")} that no step here has, as other systems log
+          them. They count for no rung.
+        </span>
+      </summary>
+      <ul className="mt-2 columns-3 gap-8 text-dense max-lg:columns-2">
+        {rows.map(({ step, counts }) => (
+          <li key={step} className="flex break-inside-avoid justify-between gap-3 border-rule border-t py-1">
+            <Link className="hover:underline" to={`/playbooks/${playbook}/cases?step=${encodeURIComponent(step)}`}>
+              {step}
+            </Link>
+            <span className="text-faint whitespace-nowrap">{otherCounts(counts)}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+};
+
+const otherCounts = (counts: StepEvidence) =>
+  [
+    plural(cameUp(counts), "time"),
+    counts.tried > 0 && `${count(counts.resolved)} of ${count(counts.tried)} resolved`,
+    counts.together > 0 && `${count(counts.together)} with others`,
+  ]
+    .filter(Boolean)
+    .join(" · ");
 
 const Legend = () => (
   <span className="flex flex-wrap gap-x-3">
@@ -117,9 +164,7 @@ const EvidenceLine = ({ row, most, playbook, window }: EvidenceLineProps) => {
         <Link className="hover:underline" to={`/playbooks/${playbook}/cases?step=${row.step}`}>
           {row.title ?? row.step}
         </Link>
-        {row.kind !== "fix" && (
-          <span className="ml-2 font-normal text-dense text-faint">{row.kind ?? "not in this playbook"}</span>
-        )}
+        {row.kind !== "fix" && <span className="ml-2 font-normal text-dense text-faint">{row.kind}</span>}
       </th>
       <td>
         <Nested counts={counts} most={most} />
@@ -142,7 +187,7 @@ const EvidenceLine = ({ row, most, playbook, window }: EvidenceLineProps) => {
             {counts.judged > 0 ? (
               <>
                 <span className={held(counts) < 0.75 ? "font-semibold text-clay" : ""}>{percent(held(counts))}</span>
-                <span className="ml-1 text-dense text-faint">
+                <span className="ml-1 whitespace-nowrap text-dense text-faint">
                   {count(counts.held)} of {count(counts.judged)}
                 </span>
               </>
@@ -153,7 +198,33 @@ const EvidenceLine = ({ row, most, playbook, window }: EvidenceLineProps) => {
         )}
       </td>
       <td className="text-dense">{notDone(counts)}</td>
+      <td className="text-dense">
+        {row.harms.map((harm) => (
+          <div key={harm.kind}>
+            <HarmLine harm={harm} />
+          </div>
+        ))}
+      </td>
     </tr>
+  );
+};
+
+/** Harm of one kind that came of a step: bold where the cases show more of it than the step names. */
+const HarmLine = ({ harm: { kind, judged, eased_by, asked, seen, rate } }: { harm: HarmSeen }) => {
+  if (seen === 0) return null;
+  const isMore = (rate.low ?? 0) > (judged ?? 0);
+  const range = `${percent(rate.low ?? 0)} to ${percent(rate.high ?? 1)}`;
+  const named = judged == null ? "The step names no such hazard." : `The step names a chance of ${percent(judged)}.`;
+  const eased = judged == null ? "" : eased_by ? " A safeguard eases it." : " No safeguard is named for it.";
+  return (
+    <Asked
+      how={`${kind}: seen ${count(seen)} times in ${count(asked)} attempts after which it was asked about (${range}, 95 % Jeffreys interval). ${named}${eased}`}
+    >
+      <span className={isMore ? "font-semibold text-clay" : ""}>
+        {kind} {percent(rate.mean ?? 0)}
+      </span>
+      {isMore && <span className="text-faint"> not {percent(judged ?? 0)}</span>}
+    </Asked>
   );
 };
 

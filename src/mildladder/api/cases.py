@@ -23,6 +23,13 @@ def list_cases(query: CaseQuery) -> Response:
         return reply(measuring.case_list(db, wanted, query.after, query.limit))
 
 
+@blueprint.get("/left-out", responses={200: measuring.LeftOut, **documented(422, 503)})
+def get_left_out() -> Response:
+    """Lines of brought-in case files that could not be read, and why."""
+    with context().database.reading() as db:
+        return reply(measuring.left_out(db))
+
+
 @blueprint.get("/cases/<case_id>", responses={200: measuring.CaseView, **documented(404, 422, 503)})
 def get_case(path: CasePath) -> Response:
     """One whole case."""

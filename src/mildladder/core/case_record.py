@@ -3,7 +3,7 @@
 from mildladder.core.causes import likely_causes
 from mildladder.core.climb import Climb
 from mildladder.core.errors import Conflict
-from mildladder.core.model import Attempt, Case, Playbook
+from mildladder.core.model import Attempt, Case, HazardKind, Playbook
 
 __all__ = ["case_of", "hand_off_text"]
 
@@ -17,6 +17,13 @@ _SAID = {
     "could-not": "could not be done",
     "skipped": "skipped",
     "done": "done",
+}
+_HARM_SEEN: dict[HazardKind, str] = {
+    "data": "something stored was lost",
+    "service": "the service stopped",
+    "equipment": "something was damaged",
+    "security": "a protection was left lowered",
+    "injury": "somebody was hurt",
 }
 _BASELINE = {
     "fails": "the fault was there at the start of the call",
@@ -85,5 +92,6 @@ def _tried(playbook: Playbook, attempt: Attempt) -> str:
         parts.append("did not take")
     elif attempt.outcome and not (parts and attempt.outcome in ("no-change", "done")):
         parts.append(_SAID[attempt.outcome])
+    parts += [_HARM_SEEN[kind] for kind in attempt.harmed or ()]
     when = "before the call" if attempt.by == "before" else f"{attempt.minutes or 0:.0f} min"
     return f"{step.title}: {', '.join(parts)} ({when})"

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from mildladder.core.agenda import EndTask, RungTask, TestTask, tasks
-from mildladder.core.climb_state import Climb, Place
+from mildladder.core.climb_state import NOT_DONE, Carried, Climb, Place
 from mildladder.core.errors import Conflict
 from mildladder.core.model import Attempt, Consent, End, Fact, HandOffRef, Input, Playbook, minutes_between
 from mildladder.core.moves import (
@@ -159,7 +159,7 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     if isinstance(task, RungTask) and task.in_trial and move.outcome == "done" and step.is_tested:
         minutes = minutes_between(now.since, event.at)
         climb = replace(
-            climb, carried=(*climb.carried, (task.path, step.id, minutes)), agenda=climb.agenda[1:],
+            climb, carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed)), agenda=climb.agenda[1:],
             since=event.at, guards=0, has_consent=False,
         )  # fmt: skip
         return climb.settled()
@@ -178,6 +178,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         by=now.step.effort.by,
         trial=_next_trial(now),
         took=move.took,
+        harmed=move.harmed,
         at=event.at,
     )
     return replace(
@@ -199,29 +200,30 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     number = _next_trial(now)
     attempts = tuple(
         Attempt(
-            step=step,
+            step=one.step,
             outcome=move.outcome,
-            finding=move.finding if step == move.step else None,
-            minutes=round(minutes, 2),
-            by=now.on_unit(now.playbook.step(step)).effort.by,
+            finding=move.finding if one.step == move.step else None,
+            minutes=round(one.minutes, 2),
+            by=now.on_unit(now.playbook.step(one.step)).effort.by,
             trial=number,
+            harmed=one.harmed,
             at=event.at,
         )
-        for _, step, minutes in now.carried
+        for one in now.carried
     )
     climb = replace(
         now,
         attempts=(*now.attempts, *attempts),
-        tried_at=(*now.tried_at, *(path for path, _, _ in now.carried)),
+        tried_at=(*now.tried_at, *(one.path for one in now.carried)),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
         carried=(),
         agenda=now.agenda[1:],
         since=event.at,
     )
     if move.outcome == "fixed":
-        alone = now.carried[0][1] if len(now.carried) == 1 else None
-        return replace(climb, fixed_by=now.carried[-1][0], fixed_step=alone)
-    was_last = now.carried[-1][1] == task.last.step
+        alone = now.carried[0].step if len(now.carried) == 1 else None
+        return replace(climb, fixed_by=now.carried[-1].path, fixed_step=alone)
+    was_last = now.carried[-1].step == task.last.step
     return climb.with_rail(task, (move.finding or move.outcome or "") if was_last else "").settled()
 
 
@@ -297,3 +299,13 @@ def _check_answer(now: Climb, move: Answered) -> None:
         raise Conflict("a fix with a finding also says no-change")
     if move.took == "no" and not (step.is_tested and move.outcome == "no-change"):
         raise Conflict("only a fix that changed nothing can have failed to take")
+    if move.harmed is not None:
+        _check_harm(now, move)
+
+
+def _check_harm(now: Climb, move: Answered) -> None:
+    if now.place == "test" or move.outcome in NOT_DONE:
+        raise Conflict("harm is asked about where the step is carried out")
+    unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.step.hazards}
+    if unnamed:
+        raise Conflict(f"'{move.step}' names no hazard of the kind {', '.join(sorted(unnamed))}")

@@ -12,15 +12,15 @@ from pydantic import AwareDatetime
 from mildladder.core.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
 from mildladder.core.conditions import Compare, Condition, World, evaluate, facts_of, parse, show
 from mildladder.core.judgement import harm_points, risk_grade
-from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, Input, Passed, Playbook, Step
+from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
 from mildladder.core.moves import Ended, Started
 from mildladder.core.units import fact_types, on_unit
 from mildladder.core.wording import names_in_step
 
-__all__ = ["Climb", "Place"]
+__all__ = ["NOT_DONE", "Carried", "Climb", "Place"]
 
 _ROUGH = 3
-_NOT_DONE = ("could-not", "not-available", "skipped")
+NOT_DONE = ("could-not", "not-available", "skipped")
 
 Place = Literal[
     "baseline", "works-now", "fact", "guard", "consent", "step", "test", "confirm", "hand-off", "sent-on", "ended"
@@ -28,12 +28,22 @@ Place = Literal[
 
 
 @dataclass(frozen=True)
+class Carried:
+    """A rung of the trial under way that was carried out and waits for its test; `harmed` as in an attempt."""
+
+    path: str
+    step: str
+    minutes: float
+    harmed: tuple[HazardKind, ...] | None
+
+
+@dataclass(frozen=True)
 class Climb:
     """Where a guided case stands.
 
     since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
-    the unit stands in; route: footings to go through before the next step. findings: by step. carried: paths and steps
-    of the trial under way. tried_at: the path of each attempt, None for those before the call. fixed_by: path of the
+    the unit stands in; route: footings to go through before the next step. findings: by step. carried: the
+    trial under way. tried_at: the path of each attempt, None for those before the call. fixed_by: path of the
     rung that ended the fault, until that is confirmed.
     """
 
@@ -54,7 +64,7 @@ class Climb:
     findings: dict[str, str] = field(default_factory=dict)
     attempts: tuple[Attempt, ...] = ()
     tried_at: tuple[str | None, ...] = ()
-    carried: tuple[tuple[str, str, float], ...] = ()
+    carried: tuple[Carried, ...] = ()
     passed: tuple[tuple[str, Passed], ...] = ()
     consents: tuple[Consent, ...] = ()
     notes: tuple[str, ...] = ()
@@ -102,7 +112,7 @@ class Climb:
     def step(self) -> Step:
         """The step of the current rung, as it is on this unit; at a test, the last one carried out."""
         task = self.agenda[0]
-        step_id = self.carried[-1][1] if isinstance(task, TestTask) else self.task.rung.step
+        step_id = self.carried[-1].step if isinstance(task, TestTask) else self.task.rung.step
         return self.on_unit(self.playbook.step(step_id))
 
     def on_unit(self, step: Step) -> Step:
@@ -177,9 +187,9 @@ class Climb:
         done = [
             attempt.step
             for attempt in self.attempts
-            if attempt.outcome not in _NOT_DONE and attempt.took != "no" and self._has_step(attempt.step)
+            if attempt.outcome not in NOT_DONE and attempt.took != "no" and self._has_step(attempt.step)
         ]
-        waiting = [*done, *(step for _, step, _ in self.carried)]
+        waiting = [*done, *(one.step for one in self.carried)]
         seen: set[str] = set()
         while waiting:
             current = waiting.pop()

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field
 
-from mildladder.core.model import Baseline, Confirmed, End, Id, Line, Outcome, Prose, Shape
+from mildladder.core.model import Baseline, Confirmed, End, HazardKind, Id, Line, Outcome, Prose, Shape
 
 __all__ = [
     "TAKEN_BACK", "Answered", "BaselineSeen", "ClimbEvent", "Consented", "Ended", "FactGiven", "GuardAnswered",
@@ -67,13 +67,14 @@ class Consented(Shape):
 
 
 class Answered(Shape):
-    """How the current step ended."""
+    """How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked."""
 
     kind: Literal["answer"] = "answer"
     step: Id
     outcome: Outcome | None = None
     finding: Id | None = None
     took: Literal["no"] | None = None
+    harmed: Annotated[tuple[HazardKind, ...], Field(max_length=5)] | None = None
 
 
 class Noted(Shape):

@@ -3,20 +3,26 @@
 from collections.abc import Iterator
 from datetime import datetime, timedelta
 from importlib import resources
+from tempfile import TemporaryFile
+from typing import IO
 
+import numpy as np
 from sqlalchemy.orm import Session
 
-from mildladder.core.model import Playbook
-from mildladder.demo.simulate import PERIOD, simulate
+from mildladder.core.model import Case, Playbook
+from mildladder.demo.elsewhere import EXPORT, export
+from mildladder.demo.simulate import PERIOD, Simulated, simulate
 from mildladder.demo.truth import TRUTHS
 from mildladder.desk.drafts import draft, move
 from mildladder.desk.importing import CasesImported, import_cases, import_playbook
 from mildladder.desk.people import add_person, everybody
+from mildladder.exchange.case_lines import read_each
 from mildladder.exchange.playbook_file import read_playbook
 
-__all__ = ["CASES", "LEAD", "PEOPLE", "UNPUBLISHED", "earlier", "fill", "is_empty", "playbooks"]
+__all__ = ["CASES", "ELSEWHERE", "LEAD", "PEOPLE", "UNPUBLISHED", "earlier", "fill", "is_empty", "playbooks"]
 
 CASES = 6000
+ELSEWHERE = 0.12
 LEAD = "R. Tamsin"
 PEOPLE = (
     (LEAD, "lead"),
@@ -52,7 +58,10 @@ def is_empty(session: Session) -> bool:
 
 
 def fill(session: Session, count: int, now: datetime) -> CasesImported:
-    """Make the desk as it stands at `now`, with `count` cases behind it; only dates differ between runs."""
+    """Make the desk as it stands at `now`, with `count` cases behind it; only dates differ between runs.
+
+    What was logged, the harbour office's export included, and what of that could not be read.
+    """
     began = now - PERIOD - timedelta(days=7)
     for name, role in PEOPLE:
         add_person(session, name, role, began)
@@ -72,10 +81,30 @@ def fill(session: Session, count: int, now: datetime) -> CasesImported:
             return known[name], 1
         return (first[name], 1) if at < improved else (known[name], 2)
 
-    cases = (case for case, _ in simulate(known, TRUTHS, count, now, _SEED, followed))
-    counts = import_cases(session, cases, "demo", "demo", now)
+    made = simulate(known, TRUTHS, count, now, _SEED, followed, ELSEWHERE)
+    with TemporaryFile() as file:
+        guided = import_cases(session, _aside(made, file), "demo", "demo", now)
+        file.seek(0)
+        office = import_cases(session, read_each(file), "import", LEAD, now, EXPORT, leave_out=True)
     _leave_a_draft_under_way(session, now - timedelta(hours=20))
-    return counts
+    return CasesImported(
+        read=guided.read + office.read,
+        new=guided.new + office.new,
+        updated=guided.updated + office.updated,
+        unchanged=guided.unchanged + office.unchanged,
+        refused=office.refused,
+        reasons=office.reasons,
+    )
+
+
+def _aside(made: Iterator[Simulated], file: IO[bytes]) -> Iterator[Case]:
+    """The guided cases; those of the harbour office go into its export, some of them damaged on the way."""
+    rng = np.random.default_rng(_SEED)
+    for one in made:
+        if one.is_elsewhere:
+            file.writelines(export([one.case], rng))
+        else:
+            yield one.case
 
 
 def _leave_a_draft_under_way(session: Session, at: datetime) -> None:

@@ -1,24 +1,27 @@
 """What is really so on the made-up desk, which its lead can only guess at and its cases can show.
 
 The playbooks hold the lead's guesses; where the truth differs, it stands here. Discoveries are planted on purpose:
-a step near the top with a fine raw rate that only picks off easy cases, and one cure that often does not hold.
+a step near the top with a fine raw rate that only picks off easy cases, a cure that often does not hold, one that a new
+version ended, a hazard that is far more common than its step says.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-__all__ = ["TRUTHS", "Truth"]
+__all__ = ["NEW_VERSION", "TRUTHS", "Truth"]
+
+NEW_VERSION = 10  # the eleventh month
 
 
 @dataclass(frozen=True)
 class Truth:
     """One symptom's truth.
 
-    share: of all cases. causes: weights. cures: step (or step@fact=value) -> cause -> chance, in place of the lead's.
-    could_not: step ->
-    chance that it cannot be carried out. comes_back: step -> chance that its cure does not hold. given_cause: fact ->
-    cause -> value -> share, where a fact hangs on the cause. fleet: how many units, and the prefix of their names
-    (None: the fact `model` is the prefix). self_clears: chance per attempt that the fault ends by itself.
+    share: of all cases. causes: weights. units: how many there are; prefix: of their names (None: their model). cures:
+    step (or step@fact=value) -> cause -> chance, in place of the lead's. could_not: step -> chance that it cannot be
+    carried out. comes_back: step -> chance that its cure does not hold. given_cause: fact -> cause -> value -> share,
+    where a fact hangs on the cause. self_clears: chance per attempt that the fault ends by itself. harms: step -> kind
+    -> chance, in place of the lead's. rollouts: fact -> month (0 the first) from which on -> value -> share.
     """
 
     share: float
@@ -31,7 +34,11 @@ class Truth:
     comes_back: Mapping[str, float] = field(default_factory=dict)
     given_cause: Mapping[str, Mapping[str, Mapping[str, float]]] = field(default_factory=dict)
     self_clears: float = 0.005
+    harms: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    rollouts: Mapping[str, Mapping[int, Mapping[str, float]]] = field(default_factory=dict)
 
+
+_GATE_FIRMWARE = {0: {"4.1": 0.45, "4.2": 0.55}, NEW_VERSION: {"4.1": 0.2, "4.2": 0.15, "4.3": 0.65}}
 
 TRUTHS: Mapping[str, Truth] = {
     "kiosk-faint-tickets": Truth(
@@ -73,6 +80,7 @@ TRUTHS: Mapping[str, Truth] = {
                "end-list-program": {"app-stuck": 0.84, "off-network": 0.05},
                "set-clock": {"clock-wrong": 0.9}},
         could_not={"swap-handheld": 0.14, "send-handheld-counts": 0.12, "ask-office-release": 0.05},
+        harms={"end-list-program": {"data": 0.34}},
         comes_back={"toggle-flight-key": 0.18, "end-list-program": 0.12},
         given_cause={"list-on-others": {"list-late": {"have not": 0.95, "have it": 0.05},
                                         "off-network": {"have not": 0.25, "have it": 0.75},
@@ -141,6 +149,7 @@ TRUTHS: Mapping[str, Truth] = {
                "wipe-home-sensor@model=GR4": {"sensor-dirty": 0.0},
                "wipe-home-sensor@model=GR6": {"sensor-dirty": 0.92}},
         could_not={"clear-hold": 0.22, "save-counts": 0.09},
+        rollouts={"firmware": _GATE_FIRMWARE},
         comes_back={"restart-lane-unit": 0.3, "wipe-home-sensor": 0.1},
     ),
     "gate-stays-amber": Truth(
@@ -154,9 +163,11 @@ TRUTHS: Mapping[str, Truth] = {
             "Reader not answering, says the page",
         ),
         units=40,
-        cures={"wipe-window": {"window-dirty": 0.88}, "restart-reader": {"reader-stuck": 0.9},
+        cures={"wipe-window": {"window-dirty": 0.88}, "restart-reader@firmware=4.3": {"reader-stuck": 0.04},
+               "restart-reader": {"reader-stuck": 0.9},
                "raise-reader-light": {"window-dirty": 0.15, "sunlight": 0.5}},
         could_not={"end-maintenance": 0.35, "swap-reader": 0.04},
+        rollouts={"firmware": _GATE_FIRMWARE},
         comes_back={"restart-reader": 0.22, "shade-window": 0.5},
         given_cause={"sun-on-window": {"sunlight": {"yes": 0.95, "no": 0.05}, "*": {"yes": 0.12, "no": 0.88}}},
         self_clears=0.02,

@@ -323,7 +323,7 @@ def _retest(now: Climb) -> tuple[str, ...]:
 def _tested(now: Climb) -> tuple[str, ...]:
     if now.place != "test":
         return ()
-    return tuple(now.playbook.step(step).title for _, step, _ in now.carried)
+    return tuple(now.playbook.step(one.step).title for one in now.carried)
 
 
 def _leaving(now: Climb, filler: Filler) -> tuple[Passage, ...]:
@@ -348,7 +348,7 @@ def _question(now: Climb) -> Question:
 def _path(now: Climb) -> list[PathRung]:
     tried = {path: attempt for path, attempt in zip(now.tried_at, now.attempts, strict=True) if path is not None}
     passed = dict(now.passed)
-    waiting = {path for path, _, _ in now.carried}
+    waiting = {one.path for one in now.carried}
     task = now.agenda[0] if now.agenda else None
     here = (
         task.path if task is not None and not isinstance(task, EndTask | TestTask) and hasattr(task, "path") else None

@@ -1,6 +1,7 @@
 """Bring playbooks and cases in, all or nothing, and take playbooks out."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
 
@@ -9,7 +10,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import BadInput, Conflict
 from mildladder.core.forecast import forecast
 from mildladder.core.library import shared_half, with_shared_half
-from mildladder.core.model import Case, Document, Playbook, Shape, Step
+from mildladder.core.model import Case, Document, Playbook, RefusedLine, Shape, Step
 from mildladder.core.rename import free_id, with_step_id
 from mildladder.core.soundness import check
 from mildladder.desk.drafts import EditionView, publish
@@ -20,6 +21,7 @@ from mildladder.store import cases as case_store
 from mildladder.store import documents as store
 from mildladder.store.bulk import log_cases
 from mildladder.store.pictures import keep_picture, picture
+from mildladder.store.refused import keep_refused
 
 __all__ = [
     "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "check_batch",
@@ -27,6 +29,7 @@ __all__ = [
 ]  # fmt: skip
 
 StepChoice = Literal["library", "file", "copy"]
+_REASONS = 1000
 
 
 class Clash(Shape):
@@ -68,12 +71,15 @@ class PlaybookImported(Shape):
 
 
 class CasesImported(Shape):
-    """How many cases were read, and what became of them."""
+    """How many cases were read, and what became of them; `refused`: lines that were left out, the first of them with
+    their `reasons`."""
 
     read: int
     new: int
     updated: int
     unchanged: int
+    refused: int
+    reasons: tuple[RefusedLine, ...]
 
 
 def check_batch(playbooks: Sequence[tuple[str, Playbook]]) -> None:
@@ -271,11 +277,53 @@ def export_archive(session: Session, playbook_id: str, from_draft: bool) -> byte
     return write_archive(f"{playbook_id}.yaml", write_playbook(playbook), pictures)
 
 
-def import_cases(session: Session, cases: Iterable[Case], origin: str, who: str, now: datetime) -> CasesImported:
-    """Log every case, or none when one of them cannot be read."""
+def import_cases(
+    session: Session,
+    lines: Iterable[Case | RefusedLine],
+    origin: str,
+    who: str,
+    now: datetime,
+    source: str = "",
+    leave_out: bool = False,
+) -> CasesImported:
+    """Log every case of a file; what cannot be read is left out and kept for the lead to see, if `leave_out`.
+
+    source: the file's name. Raises BadInput, and nothing may be kept of the session, when a line cannot be read and
+    none may be left out.
+    """
     window = return_window(session)
     case_store.fold_tallies(session, now.date(), window)
-    counts = log_cases(session, cases, origin, who, now, window)
+    refused = _Refused()
+    counts = log_cases(session, refused.without(lines, stop=not leave_out), origin, who, now, window)
+    if refused.count and not leave_out:
+        first, more = refused.kept[0], refused.count - 1
+        others = f", nor can {more:,} more" if more else ""
+        says = f"{first.says}. The line cannot be read{others}: mend the file, or log the others with --leave-out"
+        raise BadInput(says, path=first.path, line=first.line, source=source or None)
+    keep_refused(session, source, refused.kept, who, now)
     return CasesImported(
-        read=counts.total(), new=counts["new"], updated=counts["updated"], unchanged=counts["unchanged"]
+        read=counts.total(),
+        new=counts["new"],
+        updated=counts["updated"],
+        unchanged=counts["unchanged"],
+        refused=refused.count,
+        reasons=tuple(refused.kept),
     )
+
+
+@dataclass
+class _Refused:
+    """Lines that are no cases: all counted, the first thousand kept."""
+
+    count: int = 0
+    kept: list[RefusedLine] = field(default_factory=list)
+
+    def without(self, lines: Iterable[Case | RefusedLine], stop: bool) -> Iterator[Case]:
+        """The cases alone; if `stop`, no more of them once a line was refused, though the rest is still read."""
+        for line in lines:
+            if isinstance(line, RefusedLine):
+                self.count += 1
+                if len(self.kept) < _REASONS:
+                    self.kept.append(line)
+            elif not (stop and self.count):
+                yield line

@@ -1,6 +1,7 @@
 """What the log shows: the list of symptoms, the evidence of one, and the cases themselves."""
 
 from datetime import date, datetime
+from typing import get_args
 
 from sqlalchemy.orm import Session
 
@@ -8,16 +9,20 @@ from mildladder.core.agenda import rows_of
 from mildladder.core.errors import BadInput, NotFound
 from mildladder.core.evidence import Rate, StepEvidence, count_steps, no_evidence, raw_rate
 from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.model import Case, Fact, Playbook, Rung, Shape, Sign, StepKind
+from mildladder.core.model import Case, Fact, HazardKind, Playbook, Rung, Shape, Sign, Step, StepKind
 from mildladder.desk.people import return_window
 from mildladder.store import cases as store
 from mildladder.store import documents
 from mildladder.store.climbs import climb_of_case
+from mildladder.store.refused import refused_counts, refused_lines
 
 __all__ = [
-    "CaseList", "CaseSummary", "CaseView", "Evidence", "EvidenceRow", "SymptomCard", "case_list", "case_view",
-    "evidence", "symptoms",
+    "CaseList", "CaseSummary", "CaseView", "Evidence", "EvidenceRow", "HarmSeen", "LeftOut", "LeftOutLine",
+    "SymptomCard", "case_list", "case_view", "evidence", "left_out", "symptoms",
 ]  # fmt: skip
+
+
+_MOST_LINES = 1000
 
 
 class StepTitle(Shape):
@@ -48,6 +53,21 @@ class SymptomCard(Shape):
     forecast: Forecast
 
 
+class HarmSeen(Shape):
+    """Harm of one kind that came of a step, beside what the draft judges.
+
+    `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
+    safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked.
+    """
+
+    kind: HazardKind
+    judged: float | None
+    eased_by: str | None
+    asked: int
+    seen: int
+    rate: Rate
+
+
 class EvidenceRow(Shape):
     """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
     (None: unknown here)."""
@@ -57,6 +77,7 @@ class EvidenceRow(Shape):
     kind: StepKind | None
     label: str | None
     counts: StepEvidence
+    harms: tuple[HarmSeen, ...]
 
 
 class Evidence(Shape):
@@ -105,6 +126,24 @@ class CaseView(Shape):
     origin: str
     who: str
     climb: str | None
+
+
+class LeftOutLine(Shape):
+    """A line of a brought-in case file that is in no log, and why. `text`: how it begins; `at`: when it was read."""
+
+    source: str
+    line: int
+    path: str
+    says: str
+    text: str
+    at: datetime
+
+
+class LeftOut(Shape):
+    """All lines that wait to be mended and brought in again; `lines`: the first of them, by file."""
+
+    total: int
+    lines: tuple[LeftOutLine, ...]
 
 
 class CaseList(Shape):
@@ -157,6 +196,7 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
             labels.setdefault(row.entry.step, row.label)
     steps = {step.id: step for step in playbook.steps}
     order = [*labels, *sorted(set(counts) - set(labels))]
+    harms = store.harm_counts(session, playbook_id)
     rows = tuple(
         EvidenceRow(
             step=step,
@@ -164,11 +204,31 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
             kind=steps[step].kind if step in steps else None,
             label=labels.get(step),
             counts=counts.get(step) or no_evidence(step),
+            harms=_harms(steps.get(step), harms.get(step)),
         )
         for step in order
     )
     total = sum(store.symptom_counts(session).get(playbook_id, {}).values())
     return Evidence(playbook=playbook_id, title=playbook.title, cases=total, return_window=window, rows=rows)
+
+
+def _harms(step: Step | None, count: store.HarmCount | None) -> tuple[HarmSeen, ...]:
+    """One for each kind of harm that the step names or that was seen, once anybody was asked."""
+    if count is None:
+        return ()
+    hazards = {hazard.kind: hazard for hazard in step.hazards} if step else {}
+    kinds = [*hazards, *(kind for kind in get_args(HazardKind) if kind in count.seen and kind not in hazards)]
+    return tuple(
+        HarmSeen(
+            kind=kind,
+            judged=hazards[kind].chance if kind in hazards else None,
+            eased_by=hazards[kind].eased_by if kind in hazards else None,
+            asked=count.asked,
+            seen=count.seen.get(kind, 0),
+            rate=raw_rate(count.seen.get(kind, 0), count.asked),
+        )
+        for kind in kinds
+    )
 
 
 def case_list(session: Session, wanted: store.CaseFilter, after: str, limit: int) -> CaseList:
@@ -230,6 +290,16 @@ def case_view(session: Session, case_id: str) -> CaseView:
         who=row.who,
         climb=climb_of_case(session, case_id),
     )
+
+
+def left_out(session: Session) -> LeftOut:
+    """What could not be read of brought-in files, the first lines of it word for word."""
+    counts = refused_counts(session)
+    lines = tuple(
+        LeftOutLine(source=row.source, line=row.line, path=row.path, says=row.says, text=row.text, at=row.at)
+        for row in refused_lines(session, _MOST_LINES)
+    )
+    return LeftOut(total=sum(counts.values()), lines=lines)
 
 
 def _playbook_of(session: Session, case: Case) -> Playbook | None:

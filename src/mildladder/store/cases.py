@@ -1,12 +1,13 @@
 """Queries for what is counted: logged cases, their attempts, and the tallies kept in the same transaction."""
 
 import json
+from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Select, delete, func, or_, select, tuple_
+from sqlalchemy import Select, delete, func, or_, select, true, tuple_
 from sqlalchemy.dialects.sqlite import Insert, insert
 from sqlalchemy.orm import Session
 
@@ -17,9 +18,9 @@ from mildladder.store.documents import aliases
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
 
 __all__ = [
-    "CURED", "CaseFilter", "Counting", "case", "case_page", "count_cases", "counting_of", "fold_tallies", "log_case",
-    "mark_come_back", "plain_attempts", "plain_row", "rebuild_tallies", "symptom_counts", "symptom_minutes", "tallies",
-    "tally_many",
+    "CURED", "CaseFilter", "Counting", "HarmCount", "case", "case_page", "count_cases", "counting_of", "fold_tallies",
+    "harm_counts", "log_case", "mark_come_back", "plain_attempts", "plain_row", "rebuild_tallies", "symptom_counts",
+    "symptom_minutes", "tallies", "tally_many",
 ]  # fmt: skip
 
 CURED = ("resolved", "worked-around")
@@ -228,6 +229,30 @@ def tallies(session: Session, symptom: str) -> Iterator[Tally]:
     query = select(TallyRow.period, TallyRow.came_back, TallyRow.signature, TallyRow.count)
     for period, came_back, sign, count in session.execute(query.where(TallyRow.symptom == symptom)):
         yield Tally(period=period, came_back=came_back, signature=Signature.model_validate_json(sign), count=count)
+
+
+@dataclass(frozen=True)
+class HarmCount:
+    """How often harm was asked about after a step, and how often each kind was seen."""
+
+    asked: int
+    seen: Mapping[str, int]
+
+
+def harm_counts(session: Session, symptom: str) -> dict[str, HarmCount]:
+    """By step, for a symptom's cases; a merged step counts as what it was merged into."""
+    same = aliases(session)
+    was_asked = func.json_type(AttemptRow.harmed) == "array"
+    query = select(AttemptRow.step).join(CaseRow).where(CaseRow.symptom == symptom, was_asked)
+    asked: Counter[str] = Counter()
+    for step, count in session.execute(query.add_columns(func.count()).group_by(AttemptRow.step)):
+        asked[same.get(step, step)] += count
+    kind = func.json_each(AttemptRow.harmed).table_valued("value")
+    seen: dict[str, Counter[str]] = defaultdict(Counter)
+    told = query.add_columns(kind.c.value, func.count()).join(kind, true()).group_by(AttemptRow.step, kind.c.value)
+    for step, harm, count in session.execute(told):
+        seen[same.get(step, step)][harm] += count
+    return {step: HarmCount(count, seen[step]) for step, count in asked.items()}
 
 
 def symptom_counts(session: Session) -> dict[str, dict[str, int]]:

@@ -10,7 +10,8 @@ from mildladder.store.moments import Moment
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
-    "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RevisionRow", "SettingRow", "TallyRow",
+    "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow", "RevisionRow", "SettingRow",
+    "TallyRow",
 ]  # fmt: skip
 
 
@@ -211,6 +212,19 @@ class ClimbEventRow(Base):
     key: Mapped[str]
     event: Mapped[dict[str, Any]]
     __table_args__ = (UniqueConstraint("climb_id", "key"),)
+
+
+class RefusedLineRow(Base):
+    """A line of a brought-in case file that could not be read. `source`: the file's name; `text`: how it begins."""
+
+    __tablename__ = "refused_lines"
+    source: Mapped[str] = mapped_column(primary_key=True)
+    line: Mapped[int] = mapped_column(primary_key=True)
+    path: Mapped[str]
+    says: Mapped[str]
+    text: Mapped[str]
+    who: Mapped[str]
+    at: Mapped[datetime]
 
 
 class TallyRow(Base):

@@ -32,7 +32,7 @@ from mildladder.core.model.base import (
     Share,
     StepKind,
 )
-from mildladder.core.model.case import Attempt, Case, Consent, Passed, minutes_between
+from mildladder.core.model.case import Attempt, Case, Consent, Passed, RefusedLine, minutes_between
 from mildladder.core.model.playbook import (
     AfterFix,
     Again,
@@ -129,6 +129,7 @@ __all__ = [
     "Prose",
     "RailEntry",
     "Reading",
+    "RefusedLine",
     "Retest",
     "Rung",
     "Search",

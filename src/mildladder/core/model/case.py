@@ -12,6 +12,7 @@ __all__ = [
     "Case",
     "Consent",
     "Passed",
+    "RefusedLine",
     "minutes_between",
 ]
 
@@ -100,6 +101,15 @@ class Case(Shape):
     def minutes(self) -> float:
         """Minutes from opening to closing."""
         return minutes_between(self.opened, self.closed)
+
+
+class RefusedLine(Shape):
+    """A line of an export that is no case: its number from 1, where in it the trouble is, why, and how it begins."""
+
+    line: int
+    path: str
+    says: str
+    text: str
 
 
 def minutes_between(start: datetime, end: datetime) -> float:

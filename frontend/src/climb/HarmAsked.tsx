@@ -1,0 +1,31 @@
+import type { HazardKind } from "../api/types";
+import { Key } from "../ui/Key";
+import { HARM_SEEN } from "./harm";
+
+interface HarmAskedProps {
+  asked: HazardKind[];
+  seen: HazardKind[];
+  onToggle: (kind: HazardKind) => void;
+}
+
+export const HARM_KEYS = ["x", "c", "v", "b", "n"];
+
+/** Whether carrying the step out did the harm that it names; saying nothing counts as none seen. */
+export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
+  <fieldset className="flex w-full flex-wrap items-center gap-x-2 gap-y-1 text-dense">
+    <legend className="float-left mr-2 text-faint">Did it do harm? Mark it before you answer:</legend>
+    {asked.map((kind, n) => (
+      <button
+        key={kind}
+        type="button"
+        aria-pressed={seen.includes(kind)}
+        className="button py-0.5 aria-pressed:border-clay aria-pressed:bg-clay aria-pressed:text-paper"
+        data-tone="quiet"
+        onClick={() => onToggle(kind)}
+      >
+        <span aria-hidden="true">{seen.includes(kind) ? "✓" : "–"}</span>
+        {HARM_SEEN[kind]} <Key>{HARM_KEYS[n] ?? ""}</Key>
+      </button>
+    ))}
+  </fieldset>
+);

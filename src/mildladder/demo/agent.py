@@ -1,0 +1,157 @@
+"""Somebody at the desk who climbs a playbook for a caller, answering as the truth behind the fault would have it."""
+
+from datetime import datetime, timedelta
+from typing import cast
+
+import numpy as np
+
+from mildladder.core import climb as machine
+from mildladder.core import moves as c
+from mildladder.core.agenda import RungTask
+from mildladder.core.causes import all_causes, finding_chances
+from mildladder.core.judgement import elapsed_minutes
+from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
+from mildladder.demo.faults import Fault, pick
+
+__all__ = ["Agent"]
+
+_TOLD_AT_ONCE = ("site", "model", "firmware")
+
+
+class Agent:
+    """Somebody who climbs a playbook for a caller whose unit has one cause behind its fault."""
+
+    def __init__(self, playbook: Playbook, fault: Fault, opened: datetime, rng: np.random.Generator) -> None:
+        self.playbook, self.truth, self.fault, self.rng = playbook, fault.truth, fault, rng
+        self.causes = all_causes(playbook)
+        self.column = next(i for i, cause in enumerate(self.causes) if cause.id == fault.cause)
+        self.at = opened
+        self.is_gone = False
+        said = str(rng.choice(list(fault.truth.says)))
+        told = {fact: value for fact, value in fault.facts.items() if fact in _TOLD_AT_ONCE}
+        self.climb = machine.begin(playbook, self._event(c.Started(said=said, unit=fault.unit or "", facts=told)))
+
+    def run(self) -> machine.Climb:
+        """Climb until the case has ended."""
+        self._tell_of_earlier_try()
+        while self.climb.ended is None:
+            self._do(self._next())
+        return self.climb
+
+    def _next(self) -> c.Move:
+        match self.climb.place:
+            case "baseline":
+                if self.rng.random() < self.truth.self_clears:
+                    self.is_gone = True
+                shares = {"fails": 0.9, "cannot-try": 0.1}
+                self._spend(1.0)
+                return c.BaselineSeen(result="works" if self.is_gone else pick(shares, self.rng))
+            case "works-now":
+                return c.Ended(end="self-cleared", confirmed="caller")
+            case "fact":
+                self._spend(0.4)
+                return self._tell(self.climb.asked)
+            case "guard":
+                return self._answer_guard()
+            case "consent":
+                answer: dict[str, float] = {"yes": 0.96, "no": 0.04}
+                return c.Consented(step=self.climb.step.id, answer=pick(answer, self.rng))
+            case "step":
+                return self._carry_out(self.climb.step)
+            case "confirm":
+                self._spend(0.5)
+                seen = pick({"caller": 0.8, "measured": 0.1, "assumed": 0.1}, self.rng)
+                return c.Ended(end=machine.cured_end(self.climb), confirmed=seen)
+            case "test":
+                return self._try_again()
+            case "sent-on":
+                return c.Ended(end="handed-off", sent_on=self.climb.agenda[0].playbook)  # type: ignore[union-attr]
+        default = self.playbook.default_hand_off
+        if self.rng.random() < 0.04 or default is None:
+            return c.Ended(end="abandoned")
+        self._spend(2.0)
+        return c.Ended(end="handed-off", hand_off=self.climb.team or default.id)
+
+    def _answer_guard(self) -> c.Move:
+        guard = self.climb.guard
+        is_hand_off = isinstance(guard.else_, HandOffRef)
+        as_it_must = is_hand_off or self.rng.random() < 0.97
+        answer = guard.must if as_it_must else ("no" if guard.must == "yes" else "yes")
+        return c.GuardAnswered(step=self.climb.step.id, number=self.climb.guards, answer=answer)
+
+    def _carry_out(self, step: Step) -> c.Move:
+        self._spend(elapsed_minutes(step.effort))
+        if self.rng.random() < self.truth.could_not.get(step.id, 1 - step.done):
+            return c.Answered(step=step.id, outcome="could-not")
+        task = self.climb.task
+        harmed = self._harm(step)
+        if step.is_tested and isinstance(task, RungTask) and task.in_trial:
+            return c.Answered(step=step.id, outcome="done", harmed=harmed)
+        if step.is_tested:
+            return self._try([step], harmed)
+        if step.findings:
+            return c.Answered(step=step.id, finding=self._find(step), harmed=harmed)
+        return c.Answered(step=step.id, outcome="done", harmed=harmed)
+
+    def _harm(self, step: Step) -> tuple[HazardKind, ...] | None:
+        """What harm came of it; None where the step names no hazard, so that nobody asks."""
+        if not step.hazards:
+            return None
+        true = self.truth.harms.get(step.id, {})
+        return tuple(
+            hazard.kind
+            for hazard in step.hazards
+            if self.rng.random() < true.get(hazard.kind, hazard.chance) * self._ease(hazard)
+        )
+
+    def _ease(self, hazard: Hazard) -> float:
+        return hazard.eased_to if hazard.eased_by and self.climb.is_done(hazard.eased_by) else 1.0
+
+    def _try_again(self) -> c.Move:
+        """The original action, tried once for everything that was done in the trial."""
+        return self._try([self.playbook.step(one.step) for one in self.climb.carried], None)
+
+    def _try(self, steps: list[Step], harmed: tuple[HazardKind, ...] | None) -> c.Move:
+        self._spend(self.playbook.retest.hands_on if self.playbook.retest else 0.0)
+        stays = 1 - self.truth.self_clears
+        for step in steps:
+            stays *= 1 - self.fault.cure_chance(self.playbook, self.climb.on_unit(step))
+        self.is_gone = self.rng.random() >= stays
+        last = self.climb.step
+        if self.is_gone:
+            return c.Answered(step=last.id, outcome="fixed", harmed=harmed)
+        if last.findings:
+            return c.Answered(step=last.id, outcome="no-change", finding=self._find(last), harmed=harmed)
+        outcome = pick({"no-change": 0.97, "better": 0.02, "worse": 0.01}, self.rng)
+        return c.Answered(step=last.id, outcome=cast(Outcome, outcome), harmed=harmed)
+
+    def _find(self, step: Step) -> str:
+        shares = finding_chances(step, self.causes)[:, self.column]
+        return pick({finding.id: float(share) for finding, share in zip(step.findings, shares, strict=True)}, self.rng)
+
+    def _tell(self, asked: Fact | Input) -> c.Move:
+        """A fact as it is, or some value of the form that an input asks for."""
+        if asked.id in self.fault.facts:
+            return c.FactGiven(fact=asked.id, value=self.fault.facts[asked.id])
+        if isinstance(asked, Input) and asked.options:
+            return c.FactGiven(fact=asked.id, value=str(self.rng.choice(list(asked.options))))
+        values = {"number": str(int(self.rng.integers(1, 13))), "text": f"V-{int(self.rng.integers(100, 999))}"}
+        return c.FactGiven(fact=asked.id, value=values.get(asked.type))
+
+    def _tell_of_earlier_try(self) -> None:
+        """Callers have often tried the easy things themselves; what would have worked then, they never call about."""
+        easy = [step for step in self.playbook.steps if step.kind == "fix" and step.effort.by == "caller"]
+        if easy and self.rng.random() < 0.08:
+            step = easy[int(self.rng.integers(len(easy)))]
+            if self.fault.guessed_chance(self.playbook, step) < 0.5:
+                self._do(c.TriedBefore(step=step.id))
+
+    def _spend(self, minutes: float) -> None:
+        """Work takes as long as it takes: right on the whole, with a long tail."""
+        self.at += timedelta(minutes=round(minutes * float(self.rng.lognormal(0.0, 0.35)), 2))
+
+    def _event(self, move: c.Move) -> c.ClimbEvent:
+        return c.ClimbEvent(at=self.at, who="demo", move=move)
+
+    def _do(self, move: c.Move) -> None:
+        self.climb = machine.apply(self.climb, self._event(move))

@@ -1,0 +1,83 @@
+"""What the log holds beside guided cases: harm that was seen, names that no step has, lines that could not be read."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Served
+
+SYMPTOM = "handheld-no-sailing-list"
+STEP = "end-list-program"
+
+
+def evidence_of(page: Page, desk: Served, step: str) -> dict:
+    rows = page.request.get(f"{desk.address}/api/playbooks/{SYMPTOM}/evidence").json()["rows"]
+    return next(row for row in rows if row["step"] == step)
+
+
+def climb_to_harm(page: Page, desk: Served) -> None:
+    """Start a case and answer on, nothing helping, until a step asks about harm."""
+    page.goto(f"{desk.address}/start?playbook={SYMPTOM}")
+    expect(page.get_by_role("radio", checked=True)).to_be_visible()
+    page.keyboard.press("Control+Enter")
+    heading = page.get_by_role("heading", level=1)
+    expect(heading).to_have_text("Is the fault there now?")
+    harm = page.get_by_role("group", name="Did it do harm?")
+    for _ in range(14):
+        if harm.is_visible():
+            return
+        before = heading.inner_text()
+        said = page.get_by_role("region", name="Answers").inner_text()
+        page.keyboard.press("2" if "No change" in said else "1")
+        expect(heading).not_to_have_text(before)
+    raise AssertionError("no step asked about harm")
+
+
+def test_harm_marked_in_a_guided_case_is_in_the_case_and_in_the_evidence(page: Page, demo: Served):
+    climb_to_harm(page, demo)
+    expect(page.get_by_role("heading", level=1)).to_have_text("End the list program and start it again")
+    before = evidence_of(page, demo, STEP)["harms"][0]
+    mark = page.get_by_role("group", name="Did it do harm?").get_by_role("button")
+    expect(mark).to_have_attribute("aria-pressed", "false")
+    page.keyboard.press("x")
+    expect(mark).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("x")
+    expect(mark).to_have_attribute("aria-pressed", "false")
+    mark.click()
+    expect(mark).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("1")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Fixed. How is that known?")
+    page.keyboard.press("1")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Resolved")
+    page.get_by_role("link", name="G-").click()
+    expect(page.get_by_text("something stored was lost")).to_be_visible()
+    after = evidence_of(page, demo, STEP)["harms"][0]
+    assert (after["asked"], after["seen"]) == (before["asked"] + 1, before["seen"] + 1)
+
+
+def test_evidence_shows_more_harm_than_the_step_names_and_what_was_done_under_other_names(page: Page, demo: Served):
+    page.goto(f"{demo.address}/playbooks/{SYMPTOM}/evidence")
+    row = page.get_by_role("row", name="End the list program")
+    expect(row).to_contain_text("not 10 %")
+    other = page.get_by_role("group").filter(has_text="Under other names")
+    name = other.get_by_role("link").first
+    expect(name).to_be_hidden()
+    other.get_by_text("Under other names").click()
+    step = name.inner_text()
+    name.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Handheld will not load the sailing list")
+    page.get_by_role("main").get_by_role("link", name="HO-").first.click()
+    expect(page.get_by_role("listitem").get_by_text(step, exact=True).first).to_be_visible()
+
+
+def test_lines_that_could_not_be_read_wait_on_the_desk_with_their_reasons(page: Page, demo: Served):
+    page.goto(demo.address)
+    total = page.request.get(f"{demo.address}/api/left-out").json()["total"]
+    assert total > 0
+    page.get_by_role("region", name="Waiting for you").get_by_role("link").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Left out")
+    table = page.get_by_role("region", name="Lines left out")
+    expect(table.get_by_role("rowheader")).to_contain_text("harbour-office.jsonl")
+    expect(table.locator("tbody td:nth-child(3)")).to_have_count(total)
+    for why in table.locator("tbody td:nth-child(2)").all_inner_texts():
+        assert len(why) > 10
+    page.goto(f"{demo.address}/cases")
+    expect(page.get_by_role("link", name=f"{total} lines")).to_have_attribute("href", "/left-out")
