@@ -163,6 +163,8 @@ CASES = [
     case("idle-fix", step(HOLD, fixes={}), step(HOLD, fixes={"bad-setting": 0.2})),
     case("no-instructions", step(HOLD, do=[])),
     case("visit-above-desk", visit, visit_below),
+    case("rail-without-chance", both(on(HOLD, on={"could-not": [{"again": True}]}), step(HOLD, done=1)),
+         both(on(HOLD, on={"could-not": [{"again": True}]}), step(HOLD, done=0.9))),
     case("unit-without-text", step(HOLD, do=[{"text": "Do", "when": "model is GR4"}]),
          step(HOLD, do=[{"text": "Do", "when": "model is GR4"}, {"text": "Do", "when": "model is GR6"}])),
     case("security-left", step(HOLD, hazards=[{"kind": "security", "severity": 1, "chance": 0.1}], undo={"possible": "no"}),

@@ -38,6 +38,7 @@ def warnings(subject: Subject) -> Iterator[Found]:
     yield from _footing_twice(subject)
     yield from _visit_above_desk(subject)
     yield from _idle_checks(subject)
+    yield from _rails_without_chance(subject)
     for step, rung in subject.used():
         yield from _of_step(subject, step, rung)
     yield from _causes(subject)
@@ -253,6 +254,17 @@ def _causes(subject: Subject) -> Iterator[Found]:
         if cause.id not in ended and cause.id != "something-else":
             says = f"no step of the ladder ends “{cause.title}”"
             yield Found("warning", "unended-cause", f"causes.{number}", says)
+
+
+def _rails_without_chance(subject: Subject) -> Iterator[Found]:
+    """A could-not rail on a step that says it can always be carried out: no figure counts what stands there."""
+    for place in subject.places:
+        chances = [place.step.done, *(v.done for v in place.step.varies if v.done is not None)]
+        if "could-not" in place.rung.on and min(chances) == 1:
+            says = (
+                f"“{place.step.title}” says that it can always be carried out, so its could-not rail counts for nothing"
+            )
+            yield Found("warning", "rail-without-chance", f"{place.row.path}.on.could-not", says, place.row.path)
 
 
 def _links(subject: Subject) -> Iterator[Found]:
