@@ -114,7 +114,7 @@ def test_a_broken_rule_stops_publishing(desk):
     wrong = gate(ladder=[{"step": "reload-program"}, {"step": "save-counts"}])
     with desk.writing() as session:
         saved = drafts.save(session, wrong, "Turned round", 1, LEAD, NOON)
-        assert [bond.says for bond in saved.broken] == [
+        assert [one.says for one in saved.review if one.level == "blocker"] == [
             "“Save the passage counts” must stand above “Load the lane unit's program again”, which it protects"
         ]
         with pytest.raises(Conflict, match="cannot be published"):

@@ -735,7 +735,7 @@ export interface components {
         };
         /**
          * DraftView
-         * @description A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept.
+         * @description A draft with every figure that its screen shows. `rows`: rungs and rails as drawn.
          *
          *     pictures: digest by path of those that it shows.
          */
@@ -749,8 +749,6 @@ export interface components {
             rows: components["schemas"]["RowView"][];
             /** Bonds */
             bonds: components["schemas"]["BondView"][];
-            /** Broken */
-            broken: components["schemas"]["BondView"][];
             /** Review */
             review: components["schemas"]["ReviewFinding"][];
             /** Waiting */

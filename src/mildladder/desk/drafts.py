@@ -14,7 +14,7 @@ from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.review import ReviewFinding, review
-from mildladder.core.rules import Bond, bonds, broken, move_rung
+from mildladder.core.rules import Bond, bonds, move_rung
 from mildladder.core.soundness import check
 from mildladder.desk.reviewing import document, known_links, mend_document, reviewed
 from mildladder.exchange.pictures import picture_paths
@@ -115,7 +115,7 @@ class EditionView(Shape):
 
 
 class DraftView(Shape):
-    """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn; `broken`: bonds not kept.
+    """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn.
 
     pictures: digest by path of those that it shows.
     """
@@ -126,7 +126,6 @@ class DraftView(Shape):
     forecast: Forecast
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
-    broken: tuple[BondView, ...]
     review: tuple[ReviewFinding, ...]
     waiting: tuple[NewerText, ...]
     pictures: dict[str, str]
@@ -273,7 +272,8 @@ def newest_as(session: Session, playbook_id: str, expected: int) -> RevisionRow:
 
 
 def _view(session: Session, row: RevisionRow) -> DraftView:
-    playbook = store.document_of(row).playbook
+    document = store.document_of(row)
+    playbook = document.playbook
     undoable, redoable = store.undo_target(session, row), store.redo_target(session, row)
     figures = forecast(playbook)
     last = store.newest_edition(session, row.playbook_id)
@@ -284,10 +284,9 @@ def _view(session: Session, row: RevisionRow) -> DraftView:
         forecast=figures,
         rows=draft_rows(playbook),
         bonds=tuple(_bond(b) for b in bonds(playbook)),
-        broken=tuple(_bond(b) for b in broken(playbook)),
         review=tuple(review(playbook, known_links(session, playbook), figures)),
-        pictures=store.document_of(row).pictures,
-        waiting=_waiting(session, store.document_of(row)),
+        pictures=document.pictures,
+        waiting=_waiting(session, document),
         undo=Change(label=undoable[0].label, who=undoable[0].who) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.who) if redoable else None,
         published=edition_view(last) if last else None,
@@ -300,12 +299,12 @@ def _bond(bond: Bond) -> BondView:
 
 
 def _waiting(session: Session, document: Document) -> tuple[NewerText, ...]:
-    found = []
-    for step, (origin, version) in document.origins.items():
-        newest = store.library_step(session, origin)
-        if newest is not None and newest.version > version:
-            found.append(NewerText(step=step, version=version, newest=newest.version, who=newest.who))
-    return tuple(found)
+    newest = store.newest_versions(session, {origin for origin, _ in document.origins.values()})
+    return tuple(
+        NewerText(step=step, version=version, newest=newest[origin].version, who=newest[origin].who)
+        for step, (origin, version) in document.origins.items()
+        if origin in newest and newest[origin].version > version
+    )
 
 
 def draft_rows(playbook: Playbook) -> tuple[RowView, ...]:

@@ -1,8 +1,8 @@
 """Queries for what is authored: drafts with their line of revisions, editions, the step library and desk-wide facts."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -12,10 +12,10 @@ from mildladder.core.model import Document, Fact
 from mildladder.store.tables import AliasRow, EditionRow, FactRow, LibraryStepRow, PlaybookRow, RevisionRow
 
 __all__ = [
-    "add_alias", "add_edition", "add_library_version", "add_revision", "aliases", "document_of", "edition",
-    "editions", "library_ids", "library_step", "newest_edition", "newest_editions", "newest_library_steps",
-    "newest_revision", "playbook_ids", "playbooks_using", "redo_target", "register_facts", "revision", "undo_target",
-    "uses",
+    "LibraryVersion", "add_alias", "add_edition", "add_library_version", "add_revision", "aliases", "document_of",
+    "edition", "editions", "library_ids", "library_step", "newest_edition", "newest_editions", "newest_library_steps",
+    "newest_revision", "newest_versions", "playbook_ids", "playbooks_using", "redo_target", "register_facts",
+    "revision", "undo_target", "uses",
 ]  # fmt: skip
 
 
@@ -161,6 +161,20 @@ def library_step(session: Session, step_id: str) -> LibraryStepRow | None:
     """The newest version of a shared step; None when the library has none of that id."""
     query = select(LibraryStepRow).where(LibraryStepRow.step_id == step_id)
     return session.scalars(query.order_by(LibraryStepRow.version.desc()).limit(1)).first()
+
+
+class LibraryVersion(NamedTuple):
+    """A version of a shared step, and who wrote it."""
+
+    version: int
+    who: str
+
+
+def newest_versions(session: Session, step_ids: Collection[str]) -> dict[str, LibraryVersion]:
+    """The newest version of each of these steps that the library has."""
+    row = LibraryStepRow
+    query = select(row.step_id, row.version, row.who).where(row.step_id.in_(step_ids)).order_by(row.version)
+    return {step_id: LibraryVersion(version, who) for step_id, version, who in session.execute(query)}
 
 
 def add_library_version(session: Session, step_id: str, shared: dict[str, Any], who: str, at: datetime) -> int:
