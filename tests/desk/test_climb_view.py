@@ -79,7 +79,8 @@ def test_a_footing_is_entered_before_the_step_and_left_before_the_close(guide):
     assert view.current.before[0].do[0].text == "Close it"
     step = view.current.step.id
     fixed = guide(FAILS, answered("sensor-look", finding="clear"), answered(step, outcome="fixed"))
-    assert titles(fixed.leave) == ["Leave: Panel open", "Leave: Lane closed"]
+    assert (fixed.place, titles(fixed.loose_ends)) == ("loose-end", ["Leave: Panel open", "Leave: Lane closed"])
+    assert fixed.loose_ends[1].do[0].text == "Open it"
 
 
 def test_what_did_not_help_is_put_back_and_only_the_inner_footing_is_left(guide):

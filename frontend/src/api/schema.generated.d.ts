@@ -2348,7 +2348,7 @@ export interface components {
         };
         /**
          * ClimbSummary
-         * @description An open guided case in a list.
+         * @description An open guided case in a list. `at`: what it has come to; `waits`: why it waits, and `until` when.
          */
         ClimbSummary: {
             /** Id */
@@ -2370,13 +2370,18 @@ export interface components {
             unit: string;
             /** At */
             at: string;
+            /** Waits */
+            waits: ("watch" | "part" | "answer" | "quiet-hour") | null;
+            /** Until */
+            until: string | null;
         };
         /**
          * ClimbView
          * @description Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
          *
-         *     tested: titles of the steps that are tested together now; leave: what the unit must be brought back from before
-         *     the case is closed; sent_on: the playbook in which it goes on.
+         *     tested: titles of the steps that are tested together now; watch: what must pass before they, or the current step,
+         *     can be judged; waited: minutes in pauses that are over; loose_ends: what would be open if the case ended now, the
+         *     next one first; sent_on: the playbook in which it goes on.
          */
         ClimbView: {
             /** Id */
@@ -2400,6 +2405,8 @@ export interface components {
             opened: string;
             /** Closed */
             closed: string | null;
+            /** Waited */
+            waited: number;
             /** Said */
             said: string;
             /** Unit */
@@ -2408,14 +2415,16 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "confirm" | "hand-off" | "sent-on" | "ended";
+            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "paused" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
             /** Rungs */
             rungs: number;
             current: components["schemas"]["CurrentStep"] | null;
             /** Tested */
             tested: string[];
-            /** Leave */
-            leave: components["schemas"]["Passage"][];
+            watch: components["schemas"]["Watch"] | null;
+            pause: components["schemas"]["PauseView"] | null;
+            /** Loose Ends */
+            loose_ends: components["schemas"]["LooseEndView"][];
             /** Sent On */
             sent_on: string | null;
             question: components["schemas"]["Question"] | null;
@@ -2462,11 +2471,13 @@ export interface components {
              */
             tone: "good" | "plain" | "harsh";
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
          * Answered
          * @description How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
+         *
+         *     reading: the number that was read; it decides the finding, which may then be left out.
          */
         Answered: {
             /**
@@ -2496,6 +2507,11 @@ export interface components {
              * @default null
              */
             harmed?: ("data" | "service" | "equipment" | "security" | "injury")[] | null;
+            /**
+             * Reading
+             * @default null
+             */
+            reading?: number | null;
         };
         /**
          * BaselineSeen
@@ -2535,6 +2551,7 @@ export interface components {
          * CurrentStep
          * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
          *     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
+         *     `label`: its place on the ladder, None for a prevention.
          *     `retest`: how to try the original action, in order.
          *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
@@ -2543,7 +2560,7 @@ export interface components {
         CurrentStep: {
             step: components["schemas"]["Step"];
             /** Label */
-            label: string;
+            label: string | null;
             /** Note */
             note: string | null;
             /** Before */
@@ -2577,6 +2594,8 @@ export interface components {
         /**
          * Ended
          * @description The case is closed, handed on to a team, or sent on to another playbook (`sent_on`).
+         *
+         *     why_left: why the loose ends that are still open stay so.
          */
         Ended: {
             /**
@@ -2605,6 +2624,11 @@ export interface components {
              * @enum {string}
              */
             confirmed?: "caller" | "measured" | "assumed" | "none";
+            /**
+             * Why Left
+             * @default null
+             */
+            why_left?: string | null;
         };
         /**
          * FactGiven
@@ -2704,6 +2728,23 @@ export interface components {
             share: number;
         };
         /**
+         * LooseEndView
+         * @description Something that must be closed before the case is. `left_by`: the step that asks for it; `do`: how; `why_left`:
+         *     why it stays open, None while it is to be closed.
+         */
+        LooseEndView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Left By */
+            left_by: string | null;
+            /** Do */
+            do: components["schemas"]["FilledInstruction"][];
+            /** Why Left */
+            why_left: string | null;
+        };
+        /**
          * Noted
          * @description A remark for whoever reads the case.
          */
@@ -2750,6 +2791,46 @@ export interface components {
             says: string;
         };
         /**
+         * PauseView
+         * @description Why the case waits, since when and until when; `watch`: what is watched, if that is why.
+         */
+        PauseView: {
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "watch" | "part" | "answer" | "quiet-hour";
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+            watch: components["schemas"]["Watch"] | null;
+        };
+        /**
+         * Paused
+         * @description The case waits. `minutes`: for how long, where that is known; a watch is always so long.
+         */
+        Paused: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pause";
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "watch" | "part" | "answer" | "quiet-hour";
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes?: number | null;
+        };
+        /**
          * Question
          * @description A fact or value that must be known before the ladder goes on. `form`: what it looks like.
          */
@@ -2767,6 +2848,17 @@ export interface components {
             type: "choice" | "version" | "text" | "number" | "yes-no" | "duration";
             /** Form */
             form: string | null;
+        };
+        /**
+         * Resumed
+         * @description The case is taken up again.
+         */
+        Resumed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resume";
         };
         /**
          * Started
@@ -2818,6 +2910,24 @@ export interface components {
             title: string;
         };
         /**
+         * TiedUp
+         * @description A loose end was closed; or, with `why_left`, stays open.
+         */
+        TiedUp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tied-up";
+            /** End */
+            end: string;
+            /**
+             * Why Left
+             * @default null
+             */
+            why_left?: string | null;
+        };
+        /**
          * TriedBefore
          * @description Caller or machine had tried this step, without success, before the desk was called.
          */
@@ -2829,6 +2939,17 @@ export interface components {
             kind: "tried-before";
             /** Step */
             step: string;
+        };
+        /**
+         * Watch
+         * @description How long the original action must be used before it can be judged. `interval`: minutes between two appearances
+         *     of the fault, where that is known. With it, a quiet watch of w minutes is mere luck with chance exp(-w/interval).
+         */
+        Watch: {
+            /** Minutes */
+            minutes: number;
+            /** Interval */
+            interval: number | null;
         };
         /**
          * WentOn
@@ -2862,7 +2983,7 @@ export interface components {
             /** After */
             after: number;
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
          * CaseList
@@ -3038,6 +3159,8 @@ export interface components {
         /**
          * Case
          * @description One logged support case, guided here or brought in from elsewhere.
+         *
+         *     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
          */
         Case: {
             /** Case */
@@ -3091,6 +3214,11 @@ export interface components {
              * @default null
              */
             baseline?: ("fails" | "works" | "cannot-try") | null;
+            /**
+             * Waited
+             * @default null
+             */
+            waited?: number | null;
             /**
              * Values
              * @default {}

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import type { CaseView } from "../api/types";
 import { HARM_SEEN } from "../climb/harm";
+import { lasting } from "../climb/watch";
 import { atClock, minutes, moment, onDay } from "../ui/format";
 import { LoadFailed, Loading } from "../ui/States";
 import { caseQuery, endInWords } from "./queries";
@@ -82,6 +83,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
             </Moment>
           ))}
           <Moment at={atClock(logged.closed)} title={endInWords(logged.end)} isGood={logged.end === "resolved"}>
+            {logged.waited != null && <span>{lasting(logged.waited)} of waiting in between. </span>}
             {logged.confirmed && logged.confirmed !== "none" && `confirmed: ${logged.confirmed}`}
             {logged.came_back && <span className="text-clay"> came back on {moment(logged.came_back)}</span>}
           </Moment>

@@ -1,9 +1,12 @@
-import { type FormEvent, useState } from "react";
-import type { Answer, ClimbView, HazardKind, Move, Question } from "../api/types";
+import { useState } from "react";
+import type { Answer, ClimbView, HazardKind, Move } from "../api/types";
 import { Key } from "../ui/Key";
 import { type Keys, useKeys } from "../ui/useKeys";
 import { HARM_KEYS, HarmAsked } from "./HarmAsked";
 import { harmsToAsk, withHarm } from "./harm";
+import { ReadingField } from "./ReadingField";
+import { ValueField } from "./ValueField";
+import { WatchField } from "./WatchField";
 
 interface AnswerBarProps {
   view: ClimbView;
@@ -12,6 +15,7 @@ interface AnswerBarProps {
 }
 
 const RARE_KEY = "9";
+const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = { "loose-end": "it stays open", paused: "other" };
 
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
 export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
@@ -40,12 +44,17 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
       {view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField question={view.question} onRecord={onRecord} />
       )}
+      {view.watch && <WatchField watch={view.watch} onRecord={onRecord} />}
+      {view.place === "step" && view.current?.step.reading && (
+        <ReadingField step={view.current.step} onRecord={onAnswer} />
+      )}
       {shown.map((answer) => (
         <AnswerButton key={answer.label} answer={answer} onRecord={onAnswer} />
       ))}
       {rare.length > 0 && (
         <button type="button" className="button" data-tone="quiet" onClick={() => setRareShown(!isRareShown)}>
-          {isRareShown ? "the usual answers" : "could not · not there · other"} <Key>{RARE_KEY}</Key>
+          {isRareShown ? "the usual answers" : (RARE_WORDS[view.place] ?? "could not · not there · other")}{" "}
+          <Key>{RARE_KEY}</Key>
         </button>
       )}
       {view.can_take_back && (
@@ -59,32 +68,6 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
         </button>
       )}
     </section>
-  );
-};
-
-/** A value that is typed in: a number, a version, an address. */
-const ValueField = ({ question, onRecord }: { question: Question; onRecord: (move: Move) => void }) => {
-  const [value, setValue] = useState("");
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    if (value.trim()) onRecord({ kind: "fact", fact: question.id, value: value.trim() });
-  };
-  return (
-    <form className="flex items-center gap-2" onSubmit={submit}>
-      <input
-        autoFocus
-        aria-label={question.ask}
-        className="field w-56"
-        maxLength={300}
-        inputMode={question.type === "number" ? "decimal" : "text"}
-        placeholder={question.form ?? question.type}
-        value={value}
-        onChange={(event) => setValue(event.target.value)}
-      />
-      <button type="submit" className="button" data-tone="main" disabled={!value.trim()}>
-        Enter it <Key>↵</Key>
-      </button>
-    </form>
   );
 };
 

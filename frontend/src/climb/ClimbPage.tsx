@@ -9,8 +9,10 @@ import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
 import { AnswerBar } from "./AnswerBar";
 import { ClimbPath } from "./ClimbPath";
+import { inPlainWords } from "./duration";
 import { EndDialog } from "./EndDialog";
 import { NowPane } from "./NowPane";
+import { PauseDialog } from "./PauseDialog";
 import { SideNotes } from "./SideNotes";
 import { useClimb } from "./useClimb";
 import { useNow } from "./useNow";
@@ -31,10 +33,13 @@ interface GuideProps {
 
 const Guide = ({ view, climb }: GuideProps) => {
   const [isEnding, setEnding] = useState(false);
+  const [isPausing, setPausing] = useState(false);
   const [areKeysShown, setKeysShown] = useState(false);
   const isOpen = view.place !== "ended";
+  const canPause = isOpen && view.place !== "paused";
   useKeys({
     h: () => isOpen && setEnding(true),
+    p: () => canPause && setPausing(true),
     "?": () => setKeysShown(true),
   });
   useEffect(() => {
@@ -48,11 +53,16 @@ const Guide = ({ view, climb }: GuideProps) => {
         </Link>
         <span className="font-semibold">{view.title}</span>
         <span className="text-faint">
-          {[view.case, view.unit, ...view.known.map(({ value }) => value)].filter(Boolean).join(" · ")}
+          {[view.case, view.unit, ...view.known.map(({ value }) => inPlainWords(value))].filter(Boolean).join(" · ")}
         </span>
         <span className="ml-auto text-faint">
           <OnTheClock view={view} />
         </span>
+        {canPause && (
+          <button type="button" className="button" data-tone="quiet" onClick={() => setPausing(true)}>
+            Let it wait <Key>p</Key>
+          </button>
+        )}
         {isOpen && (
           <button type="button" className="button" data-tone="quiet" onClick={() => setEnding(true)}>
             Hand on or close <Key>h</Key>
@@ -68,6 +78,7 @@ const Guide = ({ view, climb }: GuideProps) => {
       </main>
       {isOpen && <AnswerBar key={view.number} view={view} isSending={climb.isSending} onRecord={climb.record} />}
       <EndDialog view={view} isOpen={isEnding} onOpenChange={setEnding} onRecord={climb.record} />
+      <PauseDialog isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
     </div>
   );
@@ -75,8 +86,9 @@ const Guide = ({ view, climb }: GuideProps) => {
 
 const OnTheClock = ({ view }: { view: ClimbView }) => {
   const now = useNow();
-  const end = view.closed ? new Date(view.closed).getTime() : now;
-  return <>{minutes(Math.max(0, Math.round((end - new Date(view.opened).getTime()) / 60_000)))} on this case</>;
+  const end = new Date(view.closed ?? view.pause?.since ?? now).getTime();
+  const worked = (end - new Date(view.opened).getTime()) / 60_000 - view.waited;
+  return <>{minutes(Math.max(0, Math.round(worked)))} on this case</>;
 };
 
 /** What was not acknowledged, or not accepted, and the way on. */

@@ -22,6 +22,9 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
           <Prose text={text} />
         </p>
       ))}
+      {step.unbroken && (
+        <p className="mt-3 border-brass border-l-4 px-4 py-1.5">Once begun, this must not be interrupted.</p>
+      )}
       <ToCaller view={view} current={current} />
       {current.to_hand.length > 0 && (
         <p className="mt-3">

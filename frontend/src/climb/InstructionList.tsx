@@ -1,6 +1,7 @@
 import type { FilledInstruction, Passage } from "../api/types";
 import { Prose } from "../ui/Instructions";
 import { CopyButton } from "./CopyButton";
+import { Hold } from "./Hold";
 
 /** Numbered instructions for this unit, commands ready to copy, ways to be tried in turn. */
 export const InstructionList = ({ instructions }: { instructions: readonly FilledInstruction[] }) => (
@@ -25,7 +26,7 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
         className="mt-2 block max-h-56 max-w-full border border-rule"
       />
     )}
-    {instruction.hold != null && <span className="ml-2 text-faint">for {instruction.hold} seconds</span>}
+    {instruction.hold != null && <Hold seconds={instruction.hold} />}
     {instruction.copy_text && (
       <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">
         <code className="break-all font-mono text-dense">{instruction.copy_text}</code>

@@ -1,10 +1,12 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { ClimbView } from "../api/types";
+import type { ClimbView, LooseEnd } from "../api/types";
 import { endInWords } from "../cases/queries";
 import { CurrentStep } from "./CurrentStep";
 import { HandOffText } from "./HandOffText";
-import { Passages } from "./InstructionList";
+import { InstructionList } from "./InstructionList";
+import { PausedNow } from "./PausedNow";
+import { WAITS_FOR } from "./watch";
 
 /** The one current thing of a guided case. */
 export const NowPane = ({ view }: { view: ClimbView }) => {
@@ -55,16 +57,26 @@ function content(view: ClimbView): Content {
       ),
     };
   }
+  if (place === "paused" && view.pause) {
+    return {
+      above: view.path.find((rung) => rung.state === "now")?.title ?? view.title,
+      title: WAITS_FOR[view.pause.reason],
+      below: <PausedNow pause={view.pause} />,
+    };
+  }
+  const [end, ...others] = view.loose_ends;
+  if (place === "loose-end" && end) {
+    return {
+      above: end.left_by ? `Before the case is closed, since you did: ${end.left_by}` : "Before the case is closed",
+      title: end.title,
+      below: <LooseEndNow end={end} others={others.filter((other) => other.why_left == null)} />,
+    };
+  }
   if (place === "sent-on") {
     return {
       above: "This ladder leads into another",
       title: "The case goes on in another playbook",
-      below: (
-        <>
-          <Passages passages={view.leave} />
-          <HandOffText text={view.hand_off} />
-        </>
-      ),
+      below: <HandOffText text={view.hand_off} />,
     };
   }
   if (place === "baseline") {
@@ -87,24 +99,14 @@ function content(view: ClimbView): Content {
   if (place === "confirm") {
     return {
       title: "Fixed. How is that known?",
-      below: (
-        <>
-          <p className="mt-3 max-w-prose">Say who has seen the original action work. This closes the case.</p>
-          <Passages passages={view.leave} />
-        </>
-      ),
+      below: <p className="mt-3 max-w-prose">Say who has seen the original action work. This closes the case.</p>,
     };
   }
   if (place === "hand-off") {
     return {
       above: "Nothing is left to try on this ladder",
       title: "Hand the case on",
-      below: (
-        <>
-          <Passages passages={view.leave} />
-          <HandOffText text={view.hand_off} />
-        </>
-      ),
+      below: <HandOffText text={view.hand_off} />,
     };
   }
   return { title: endInWords(view.end ?? ""), below: <Ended view={view} /> };
@@ -112,12 +114,32 @@ function content(view: ClimbView): Content {
 
 function whyNow({ current, rungs }: ClimbView): string {
   if (!current) return "";
-  const parts = [`Rung ${current.label} of ${rungs}`];
+  const parts = [current.label ? `Rung ${current.label} of ${rungs}` : "It is fixed. So that it does not come back"];
   if (current.note) parts.push(current.note);
   if (current.chance_here != null)
     parts.push(`ends ${Math.round(current.chance_here * 100)} % of the cases that come this far`);
   return parts.join(" · ");
 }
+
+const LooseEndNow = ({ end, others }: { end: LooseEnd; others: LooseEnd[] }) => (
+  <div className="max-w-[46rem]">
+    {end.do.length > 0 && (
+      <ol className="mt-3 border-rule border-t">
+        <InstructionList instructions={end.do} />
+      </ol>
+    )}
+    {others.length > 0 && (
+      <>
+        <h2 className="mt-6 font-semibold">Then</h2>
+        <ul className="mt-1 text-faint">
+          {others.map((other) => (
+            <li key={other.id}>{other.title}</li>
+          ))}
+        </ul>
+      </>
+    )}
+  </div>
+);
 
 const Baseline = ({ view }: { view: ClimbView }) => (
   <>

@@ -3,6 +3,7 @@ import type { ClimbView, Move } from "../api/types";
 import { percent } from "../ui/format";
 import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
+import { inPlainWords } from "./duration";
 
 interface SideNotesProps {
   view: ClimbView;
@@ -44,11 +45,22 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
           {view.unit && <Pair name="Unit">{view.unit}</Pair>}
           {view.known.map(({ fact, ask, value }) => (
             <Pair key={fact} name={ask}>
-              {value}
+              {inPlainWords(value)}
             </Pair>
           ))}
         </dl>
       </Part>
+      {view.loose_ends.length > 0 && (
+        <Part title="Loose ends">
+          <ul className="space-y-1 text-dense">
+            {view.loose_ends.map(({ id, title, why_left }) => (
+              <li key={id}>
+                {title} <span className="text-faint">{why_left ? `stays open: ${why_left}` : ""}</span>
+              </li>
+            ))}
+          </ul>
+        </Part>
+      )}
       {isOpen && view.untried.length > 0 && <TriedBefore view={view} onRecord={onRecord} field={before} />}
       <Part title="Notes">
         {view.notes.map((text, number) => (

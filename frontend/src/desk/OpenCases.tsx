@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { WAITS_FOR } from "../climb/watch";
 import { moment } from "../ui/format";
 import { openClimbsQuery } from "./queries";
 
@@ -32,6 +33,12 @@ export const OpenCases = () => {
               {climb.unit && ` · ${climb.unit}`}
             </p>
             <p className="text-dense">{climb.at}</p>
+            {climb.waits && (
+              <p className="text-brass text-dense">
+                {WAITS_FOR[climb.waits]}
+                {climb.until && ` until ${moment(climb.until)}`}
+              </p>
+            )}
           </li>
         ))}
       </ul>

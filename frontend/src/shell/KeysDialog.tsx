@@ -28,6 +28,8 @@ const KEYS: { place: string; keys: [string, string][] }[] = [
       ["c", "copy the next command"],
       ["t", "note what was tried before the call"],
       ["m", "write a note"],
+      ["x c v", "mark harm that the step did"],
+      ["p", "let the case wait"],
       ["h", "hand on"],
     ],
   },

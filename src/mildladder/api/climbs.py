@@ -11,7 +11,7 @@ from mildladder.api.replies import reply
 from mildladder.api.requests import ClimbPath, PicturePath, RecordMove, StartClimb
 from mildladder.core.model import Shape
 from mildladder.desk import guiding, pictures
-from mildladder.desk.climb_view import ClimbSummary, ClimbView
+from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 
 __all__ = ["blueprint"]
 

@@ -3,10 +3,12 @@
 Kept beside the state machine and not in the interface, so that every front (browser, demo, tests) climbs by one rule.
 """
 
+from collections.abc import Sequence
 from typing import Literal
 
 from mildladder.core.agenda import EndTask, RungTask
 from mildladder.core.climb import Climb, cured_end
+from mildladder.core.loose_ends import open_ends
 from mildladder.core.model import Confirmed, Fact, Outcome, Shape
 from mildladder.core.moves import (
     Answered,
@@ -16,8 +18,12 @@ from mildladder.core.moves import (
     FactGiven,
     GuardAnswered,
     Move,
+    Paused,
+    Resumed,
+    TiedUp,
     WentOn,
 )
+from mildladder.core.wording import in_words
 
 __all__ = ["Answer", "answers"]
 
@@ -33,6 +39,7 @@ _LABELS: dict[Outcome, str] = {
     "skipped": "Skip it",
 }
 _RARE: tuple[Outcome, ...] = ("could-not", "not-available", "nothing-to-do", "skipped")
+_WHY_LEFT = ("somebody else sees to it", "it cannot be done now")
 _CONFIRMED: dict[Confirmed, str] = {
     "caller": "The caller says it works",
     "measured": "Seen to work",
@@ -83,6 +90,10 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
             return _step_answers(climb)
         case "test":
             return _test_answers(climb)
+        case "paused":
+            return _paused_answers(climb)
+        case "loose-end":
+            return _loose_end_answers(climb)
         case "sent-on":
             return _sent_on_answers(climb)
         case "confirm":
@@ -114,44 +125,67 @@ def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     step = climb.step
     task = climb.task
     if isinstance(task, RungTask) and task.in_trial and step.is_tested:
-        usual = [("Done, go on to the next", Answered(step=step.id, outcome="done"))]
+        usual: list[tuple[str, Move]] = [("Done, go on to the next", Answered(step=step.id, outcome="done"))]
         return _numbered(usual, [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE])
-    usual = _results(climb) if step.is_tested else _plain_ends(climb)
-    rare = [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE]
-    if step.is_tested:
-        rare.insert(1, ("It did not take", Answered(step=step.id, outcome="no-change", took="no")))
-    return _numbered(usual, rare)
+    rare: list[tuple[str, Move]] = [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE]
+    if not step.is_tested:
+        return _numbered(_plain_ends(climb), rare)
+    rare.insert(1, ("It did not take", Answered(step=step.id, outcome="no-change", took="no")))
+    return _test_answers(climb, rare)
 
 
-def _test_answers(climb: Climb) -> tuple[Answer, ...]:
-    return _numbered(_results(climb), [])
+def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[Answer, ...]:
+    """What came of trying again; where only a watch can tell, it begins before anything counts as fixed."""
+    fixed, *others = _results(climb)
+    if climb.watch_minutes is None:
+        return _numbered([fixed, *others], rare)
+    watch = Paused(reason="watch", minutes=climb.watch_minutes)
+    begin = (f"Works now: watch it for {in_words(climb.watch_minutes)}", watch)
+    return _numbered([begin, *others], [*rare, ("Fixed, without a watch", fixed[1])])
 
 
-def _results(climb: Climb) -> list[tuple[str, Answered]]:
-    """What can come of trying the original action again."""
+def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
+    assert climb.pause is not None
+    if climb.pause.reason == "watch":
+        return _numbered(_results(climb), [("Take it up again", Resumed())])
+    return (_answer("1", "Take it up again", Resumed()),)
+
+
+def _loose_end_answers(climb: Climb) -> tuple[Answer, ...]:
+    end = open_ends(climb)[0]
+    left = [(why, TiedUp(end=end.id, why_left=why)) for why in _WHY_LEFT]
+    return _numbered([("Done", TiedUp(end=end.id))], [(f"Stays open: {why}", move) for why, move in left])
+
+
+def _results(climb: Climb) -> list[tuple[str, Move]]:
+    """What can come of trying the original action again, or of watching it; that it is fixed stands first."""
     step = climb.step
-    usual = [(_LABELS["fixed"], Answered(step=step.id, outcome="fixed"))]
+    is_watched = climb.pause is not None or climb.watched == climb.agenda[0].path  # type: ignore[union-attr]
+    fixed, no_change = ("It stayed away", "It came back") if is_watched else (_LABELS["fixed"], _LABELS["no-change"])
+    usual: list[tuple[str, Move]] = [(fixed, Answered(step=step.id, outcome="fixed"))]
     usual += [(f.title, Answered(step=step.id, outcome="no-change", finding=f.id)) for f in step.findings]
     if not step.findings:
-        usual.append((_LABELS["no-change"], Answered(step=step.id, outcome="no-change")))
+        usual.append((no_change, Answered(step=step.id, outcome="no-change")))
     return usual + [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
 
 
-def _plain_ends(climb: Climb) -> list[tuple[str, Answered]]:
+def _plain_ends(climb: Climb) -> list[tuple[str, Move]]:
     step = climb.step
-    found = [(finding.title, Answered(step=step.id, finding=finding.id)) for finding in step.findings]
+    found: list[tuple[str, Move]] = [
+        (finding.title, Answered(step=step.id, finding=finding.id)) for finding in step.findings
+    ]
     return found or [(_LABELS["done"], Answered(step=step.id, outcome="done"))]
 
 
-def _numbered(usual: list[tuple[str, Answered]], rare: list[tuple[str, Answered]]) -> tuple[Answer, ...]:
+def _numbered(usual: Sequence[tuple[str, Move]], rare: Sequence[tuple[str, Move]]) -> tuple[Answer, ...]:
     return (
-        *(_answer(_key(n), label, m, "good" if m.outcome == "fixed" else "plain") for n, (label, m) in _count(usual)),
-        *(_answer(_key(n), label, m, is_rare=True) for n, (label, m) in _count(rare)),
+        *(_answer(_key(n), label, move, _tone(move)) for n, (label, move) in enumerate(usual, start=1)),
+        *(_answer(_key(n), label, move, is_rare=True) for n, (label, move) in enumerate(rare, start=1)),
     )
 
 
-def _count(items: list[tuple[str, Answered]]) -> list[tuple[int, tuple[str, Answered]]]:
-    return list(enumerate(items, start=1))
+def _tone(move: Move) -> Literal["good", "plain"]:
+    return "good" if isinstance(move, Answered) and move.outcome == "fixed" else "plain"
 
 
 def _key(number: int) -> str:

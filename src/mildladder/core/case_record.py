@@ -3,7 +3,10 @@
 from mildladder.core.causes import likely_causes
 from mildladder.core.climb import Climb
 from mildladder.core.errors import Conflict
+from mildladder.core.loose_ends import LooseEnd, loose_ends, open_ends
 from mildladder.core.model import Attempt, Case, HazardKind, Playbook
+from mildladder.core.values import seconds
+from mildladder.core.wording import Filler, in_words
 
 __all__ = ["case_of", "hand_off_text"]
 
@@ -55,7 +58,8 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
         end=climb.ended.end,
         resolved_by=climb.fixed_step if cured else None,
         confirmed=climb.ended.confirmed,
-        notes="\n".join(climb.notes) or None,
+        waited=round(climb.waited, 2) if climb.waited else None,
+        notes="\n".join((*climb.notes, *(f"Left open: {title} ({why})" for title, why in _left_open(climb)))) or None,
     )
 
 
@@ -68,7 +72,7 @@ def hand_off_text(climb: Climb) -> str:
     lines = [f"{playbook.title}" + (f": {climb.started.unit}" if climb.started.unit else "")]
     if climb.started.said:
         lines.append(f"Caller: “{climb.started.said}”")
-    lines += [f"{fact_id}: {facts[fact_id]}" for fact_id in order]
+    lines += [_told(climb, name) for name in order]
     if climb.baseline:
         lines.append(f"Baseline: {_BASELINE[climb.baseline]}")
     lines += ["", "Tried:"] + ([f"- {_tried(playbook, a)}" for a in climb.attempts] or ["- nothing yet"])
@@ -77,12 +81,33 @@ def hand_off_text(climb: Climb) -> str:
         lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
     likely = [f"{cause.title} {share:.0%}" for cause, share in likely_causes(playbook, climb.attempts)[:3]]
     lines += ["", f"Still likely: {', '.join(likely)}"]
-    if climb.footing is not None:
-        title = next(footing.title for footing in playbook.footings if footing.id == climb.footing)
-        lines += ["", f"The unit was left as it stands: {title}"]
+    undone = [
+        *(f"{title} ({why})" for title, why in _left_open(climb)),
+        *(_filled(climb, end) for end in open_ends(climb)),
+    ]
+    if undone:
+        lines += ["", "Left open:", *(f"- {title}" for title in undone)]
     if climb.notes:
         lines += ["", "Notes:", *climb.notes]
     return "\n".join(lines)
+
+
+def _filled(climb: Climb, end: LooseEnd) -> str:
+    return Filler(climb.known).fill(end.title)
+
+
+def _told(climb: Climb, name: str) -> str:
+    """A fact or value under the words in which it was asked."""
+    asked = next((fact for fact in climb.playbook.facts if fact.id == name), None) or climb.inputs.get(name)
+    value = climb.known[name]
+    length = seconds(value) if asked is not None and asked.type == "duration" else None
+    ask = asked.ask if asked is not None else name
+    return f"{ask}{'' if ask.endswith('?') else ':'} {in_words(length / 60) if length else value}"
+
+
+def _left_open(climb: Climb) -> list[tuple[str, str]]:
+    """Loose ends that stay open, with the reason."""
+    return [(_filled(climb, end), why) for end in loose_ends(climb) if (why := climb.tied.get(end.id)) is not None]
 
 
 def _tried(playbook: Playbook, attempt: Attempt) -> str:

@@ -6,11 +6,24 @@ point is worked out in `answers.py`; this module says where each event leads.
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
+from datetime import timedelta
 
 from mildladder.core.agenda import EndTask, RungTask, TestTask, tasks
-from mildladder.core.climb_state import NOT_DONE, Carried, Climb, Place
+from mildladder.core.climb_state import Carried, Climb, Pause, Place
 from mildladder.core.errors import Conflict
-from mildladder.core.model import Attempt, Consent, End, Fact, HandOffRef, Input, Playbook, minutes_between
+from mildladder.core.loose_ends import NOT_DONE, open_ends
+from mildladder.core.model import (
+    Attempt,
+    Consent,
+    End,
+    Fact,
+    HandOffRef,
+    Input,
+    Playbook,
+    Rung,
+    Step,
+    minutes_between,
+)
 from mildladder.core.moves import (
     TAKEN_BACK,
     Answered,
@@ -21,12 +34,16 @@ from mildladder.core.moves import (
     FactGiven,
     GuardAnswered,
     Noted,
+    Paused,
+    Resumed,
     Started,
     TakenBack,
+    TiedUp,
     TriedBefore,
     WentOn,
 )
 from mildladder.core.values import comparable
+from mildladder.core.wording import captured
 
 __all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
 
@@ -43,7 +60,8 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
             raise Conflict(f"'{name}' is no fact of this playbook; it has {', '.join(facts)}")
         _check_value(facts[name], value)
     ahead = tasks(playbook.ladder, "ladder")
-    return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead)
+    values = captured(playbook, event.move.said)
+    return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, values)
 
 
 def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
@@ -94,7 +112,10 @@ _PLACES: dict[type, tuple[Place, ...]] = {
     FactGiven: ("fact",),
     GuardAnswered: ("guard",),
     Consented: ("consent",),
-    Answered: ("step", "test"),
+    Answered: ("step", "test", "paused"),
+    Paused: ("baseline", "fact", "guard", "consent", "step", "test", "loose-end", "confirm", "hand-off", "sent-on"),
+    Resumed: ("paused",),
+    TiedUp: ("loose-end",),
 }
 
 
@@ -116,8 +137,16 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
             yes = Consent(step=step, who=now.started.unit or "caller", at=event.at)
             return replace(now, has_consent=True, consents=(*now.consents, yes))
         case Answered() as move:
-            _check_answer(now, move)
-            return _test(now, move, event) if now.place == "test" else _carry_out(now, move, event)
+            at = _after_watch(now, event)
+            move = _with_reading(at, move)
+            _check_answer(at, move)
+            return _test(at, move, event) if at.place == "test" else _carry_out(at, move, event)
+        case Paused() as move:
+            return _pause(now, move, event)
+        case Resumed():
+            return _resume(now, event)
+        case TiedUp(end=end, why_left=why):
+            return _tie_up(now, end, why, event)
     raise AssertionError(event.move)
 
 
@@ -155,7 +184,8 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     """The step was come to on its footing; how it ended decides what follows."""
     task, step = now.task, now.step
     footing = now.footing if step.footing == "any" else step.footing
-    climb = replace(now, footing=None if step.proves == "after-leaving" else footing, route=())
+    left = step.proves == "after-leaving"
+    climb = replace(now, footing=None if left else footing, route=(), to_put_back=())
     if isinstance(task, RungTask) and task.in_trial and move.outcome == "done" and step.is_tested:
         minutes = minutes_between(now.since, event.at)
         climb = replace(
@@ -164,8 +194,10 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         )  # fmt: skip
         return climb.settled()
     climb = _note_attempt(climb, move, event)
+    if move.outcome in TESTS and move.took != "no":
+        climb = replace(climb, to_put_back=_changes((step,), move.outcome))
     if move.outcome == "fixed":
-        return replace(climb, fixed_by=task.path, fixed_step=step.id)
+        return _fixed(climb, task.path, step.id)
     return climb.with_rail(task, move.finding or move.outcome or "").settled()
 
 
@@ -179,6 +211,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         trial=_next_trial(now),
         took=move.took,
         harmed=move.harmed,
+        reading=move.reading,
         at=event.at,
     )
     return replace(
@@ -217,14 +250,68 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         tried_at=(*now.tried_at, *(one.path for one in now.carried)),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
         carried=(),
+        to_put_back=_changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
         agenda=now.agenda[1:],
         since=event.at,
     )
     if move.outcome == "fixed":
         alone = now.carried[0].step if len(now.carried) == 1 else None
-        return replace(climb, fixed_by=now.carried[-1].path, fixed_step=alone)
+        return _fixed(climb, now.carried[-1].path, alone)
     was_last = now.carried[-1].step == task.last.step
     return climb.with_rail(task, (move.finding or move.outcome or "") if was_last else "").settled()
+
+
+def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
+    """Those of the steps of a trial that are put back after it."""
+    after = ("always",) if outcome == "fixed" else ("always", "no-change")
+    return tuple(step.id for step in steps if step.undo is not None and step.undo.after in after)
+
+
+def _fixed(now: Climb, path: str, step: str | None) -> Climb:
+    """The fault is gone: what lies ahead now is to keep it from coming back."""
+    preventions = tuple(Rung(step=one.step, when=one.when) for one in now.playbook.after_fix)
+    return replace(now, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix")).settled()
+
+
+def _pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
+    if move.reason == "watch" and (now.watch_minutes is None or now.place not in ("step", "test")):
+        raise Conflict("nothing is to be watched here")
+    if move.reason == "watch" and move.minutes is None:
+        raise Conflict("a watch has a length; say how long it is to be")
+    if move.reason != "watch" and now.place == "step" and now.step.unbroken:
+        raise Conflict(f"“{now.step.title}” must not be interrupted once begun")
+    until = event.at + timedelta(minutes=move.minutes) if move.minutes is not None else None
+    return replace(now, pause=Pause(move.reason, event.at, until))
+
+
+def _resume(now: Climb, event: ClimbEvent) -> Climb:
+    """The case is taken up again; the pause counts for no step."""
+    assert now.pause is not None
+    gone = event.at - now.pause.since
+    watched = now.agenda[0].path if now.pause.reason == "watch" else now.watched  # type: ignore[union-attr]
+    waited = now.waited + minutes_between(now.pause.since, event.at)
+    return replace(now, pause=None, since=now.since + gone, watched=watched, waited=waited)
+
+
+def _after_watch(now: Climb, event: ClimbEvent) -> Climb:
+    """What came of a watch may be said while it runs; no other pause can be answered."""
+    if now.pause is None:
+        return now
+    if now.pause.reason != "watch":
+        raise Conflict("the case waits; take it up again first")
+    return _resume(now, event)
+
+
+def _tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
+    end = open_ends(now)[0]
+    if end.id != end_id:
+        raise Conflict(f"the next loose end is “{end.title}”; reload to see the case as it stands")
+    if why is None and end.kind == "leave":
+        return replace(now, footing=end.footing, since=event.at)
+    if why is None and end.kind == "put-back":
+        rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
+        return replace(now, to_put_back=rest, since=event.at)
+    return replace(now, tied={**now.tied, end.id: why}, since=event.at)
 
 
 def _next_trial(now: Climb) -> int:
@@ -253,7 +340,15 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
     task = now.agenda[0] if now.agenda else None
     if move.sent_on is not None and not (isinstance(task, EndTask) and task.playbook == move.sent_on):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
-    return replace(now, ended=move, closed=event.at)
+    still_open = open_ends(now)
+    if still_open and move.why_left is None:
+        titles = "; ".join(end.title for end in still_open)
+        raise Conflict(f"loose ends are still open ({titles}): close them, or say why they stay open")
+    if is_cured and now.place != "confirm":
+        raise Conflict("what is to be done after the fix comes first; it may be skipped")
+    resumed = _resume(now, event) if now.pause else now
+    left = {end.id: move.why_left for end in still_open}
+    return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
 
 
 def cured_end(now: Climb) -> End:
@@ -301,6 +396,20 @@ def _check_answer(now: Climb, move: Answered) -> None:
         raise Conflict("only a fix that changed nothing can have failed to take")
     if move.harmed is not None:
         _check_harm(now, move)
+
+
+def _with_reading(now: Climb, move: Answered) -> Answered:
+    """The answer with the finding that its reading decides."""
+    if move.reading is None:
+        return move
+    _check_step(now, move.step)
+    if now.step.reading is None or now.place != "step":
+        raise Conflict(f"'{move.step}' takes no reading here")
+    bands = now.step.reading.bands
+    decided = next((b.finding for b in bands if b.below is None or move.reading < b.below), None)
+    if decided is None or move.finding not in (None, decided):
+        raise Conflict(f"a reading of {move.reading:g} stands for {decided or 'no finding'}, not {move.finding}")
+    return move.model_copy(update={"finding": decided})
 
 
 def _check_harm(now: Climb, move: Answered) -> None:

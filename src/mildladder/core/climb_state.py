@@ -12,18 +12,32 @@ from pydantic import AwareDatetime
 from mildladder.core.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
 from mildladder.core.conditions import Compare, Condition, World, evaluate, facts_of, parse, show
 from mildladder.core.judgement import harm_points, risk_grade
+from mildladder.core.loose_ends import NOT_DONE, open_ends
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
-from mildladder.core.moves import Ended, Started
+from mildladder.core.moves import Ended, PauseReason, Started
 from mildladder.core.units import fact_types, on_unit
-from mildladder.core.wording import names_in_step
+from mildladder.core.values import seconds
+from mildladder.core.wording import names_in, names_in_step
 
-__all__ = ["NOT_DONE", "Carried", "Climb", "Place"]
+__all__ = ["Carried", "Climb", "Pause", "Place"]
 
 _ROUGH = 3
-NOT_DONE = ("could-not", "not-available", "skipped")
+_INTERVAL = "every"
 
 Place = Literal[
-    "baseline", "works-now", "fact", "guard", "consent", "step", "test", "confirm", "hand-off", "sent-on", "ended"
+    "baseline",
+    "works-now",
+    "fact",
+    "guard",
+    "consent",
+    "step",
+    "test",
+    "paused",
+    "loose-end",
+    "confirm",
+    "hand-off",
+    "sent-on",
+    "ended",
 ]
 
 
@@ -38,13 +52,23 @@ class Carried:
 
 
 @dataclass(frozen=True)
+class Pause:
+    """Why the case waits, since when, and until when where that is known."""
+
+    reason: PauseReason
+    since: AwareDatetime
+    until: AwareDatetime | None
+
+
+@dataclass(frozen=True)
 class Climb:
     """Where a guided case stands.
 
     since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
     the unit stands in; route: footings to go through before the next step. findings: by step. carried: the
-    trial under way. tried_at: the path of each attempt, None for those before the call. fixed_by: path of the
-    rung that ended the fault, until that is confirmed.
+    trial under way. tried_at: the path of each attempt, None for those before the call. to_put_back: steps of the
+    last trial whose changes are still on the unit. fixed_by: path of the rung that ended the fault. tied: loose ends
+    that are closed (None) or stay open, and why. watched: the path of the rung whose watch is over. waited: minutes.
     """
 
     playbook: Playbook
@@ -65,12 +89,17 @@ class Climb:
     attempts: tuple[Attempt, ...] = ()
     tried_at: tuple[str | None, ...] = ()
     carried: tuple[Carried, ...] = ()
+    to_put_back: tuple[str, ...] = ()
     passed: tuple[tuple[str, Passed], ...] = ()
     consents: tuple[Consent, ...] = ()
     notes: tuple[str, ...] = ()
     fixed_by: str | None = None
     fixed_step: str | None = None
     hand_off: str | None = None
+    tied: dict[str, str | None] = field(default_factory=dict)
+    pause: Pause | None = None
+    watched: str | None = None
+    waited: float = 0.0
     ended: Ended | None = None
     closed: AwareDatetime | None = None
 
@@ -79,15 +108,22 @@ class Climb:
         """What the agent is asked for now."""
         if self.ended:
             return "ended"
-        if self.fixed_by is not None:
-            return "confirm"
-        if self.hand_off is not None:
-            return "hand-off"
-        if not self.is_off_baseline:
+        if self.pause:
+            return "paused"
+        if self.fixed_by is None and not self.is_off_baseline:
             return "works-now" if self.baseline == "works" else "baseline"
-        if not self.agenda:
+        is_over = self.fixed_by is not None or self.hand_off is not None or self._has_no_rung_left
+        if is_over and open_ends(self):
+            return "loose-end"
+        if self.fixed_by is not None:
+            return self._place_of_task() if self.agenda else "confirm"
+        if self.hand_off is not None or not self.agenda:
             return "hand-off"
         return self._place_of_task()
+
+    @property
+    def _has_no_rung_left(self) -> bool:
+        return not self.agenda or isinstance(self.agenda[0], EndTask)
 
     def _place_of_task(self) -> Place:
         task = self.agenda[0]
@@ -154,6 +190,8 @@ class Climb:
             if evaluate(condition, self.world) is True:
                 break
         wanted += names_in_step(self.step)
+        if self.step.watch is not None and self.types.get(_INTERVAL) == "duration":
+            wanted.append(_INTERVAL)
         known = {fact.id for fact in self.playbook.facts} | set(self.inputs)
         open_ones = known - self.known.keys() - self.unknown
         return tuple(dict.fromkeys(name for name in wanted if name in open_ones))
@@ -163,8 +201,14 @@ class Climb:
 
     @cached_property
     def inputs(self) -> dict[str, Input]:
-        """Every input of the playbook's steps; one of an id is asked once, wherever it is declared."""
-        return {one.id: one for step in reversed(self.playbook.steps) for one in step.inputs}
+        """Every input of the playbook's steps, and the parts of messages that change, by id: each is asked once."""
+        parts = {
+            name: Input(id=name, ask=f"What stands for “{name}” in the message “{sign.text}”?")
+            for sign in self.playbook.symptom.signs
+            if sign.kind == "message"
+            for name in names_in(sign.text)
+        }
+        return {**parts, **{one.id: one for step in reversed(self.playbook.steps) for one in step.inputs}}
 
     @property
     def asked(self) -> Fact | Input:
@@ -181,6 +225,31 @@ class Climb:
     def needs_consent(self) -> bool:
         """Whether the current step is rough or severe, nothing eased."""
         return risk_grade(harm_points(self.step)) >= _ROUGH
+
+    @cached_property
+    def watch_minutes(self) -> float | None:
+        """How long the current step, or trial, must be watched in normal use before it can be judged; None: not at
+        all, or its watch is over.
+
+        Three times the fault's usual interval where that is known: then a quiet watch is mere luck in 5 of 100 cases.
+        """
+        task = self.agenda[0] if self.agenda else None
+        if isinstance(task, TestTask):
+            watches = [self.playbook.step(one.step).watch for one in self.carried]
+        elif isinstance(task, RungTask | AgainTask) and not (isinstance(task, RungTask) and task.in_trial):
+            watches = [self.step.watch]
+        else:
+            return None
+        lengths = [(seconds(watch) or 0) / 60 for watch in watches if watch is not None]
+        if not lengths or self.watched == task.path:
+            return None
+        return max(lengths) if self.usual_interval is None else 3 * self.usual_interval
+
+    @property
+    def usual_interval(self) -> float | None:
+        """Minutes between two appearances of a fault that comes and goes; None where nobody said."""
+        length = seconds(self.facts.get(_INTERVAL, "")) if self.types.get(_INTERVAL) == "duration" else None
+        return length / 60 if length else None
 
     def is_done(self, step_id: str) -> bool:
         """Whether the step was carried out on this case, by itself or within another, or there was nothing to do."""

@@ -7,9 +7,27 @@ from pydantic import AwareDatetime, Field
 from mildladder.core.model import Baseline, Confirmed, End, HazardKind, Id, Line, Outcome, Prose, Shape
 
 __all__ = [
-    "TAKEN_BACK", "Answered", "BaselineSeen", "ClimbEvent", "Consented", "Ended", "FactGiven", "GuardAnswered",
-    "Move", "Noted", "Started", "TakenBack", "TriedBefore", "WentOn",
-]  # fmt: skip
+    "TAKEN_BACK",
+    "Answered",
+    "BaselineSeen",
+    "ClimbEvent",
+    "Consented",
+    "Ended",
+    "FactGiven",
+    "GuardAnswered",
+    "Move",
+    "Noted",
+    "PauseReason",
+    "Paused",
+    "Resumed",
+    "Started",
+    "TakenBack",
+    "TiedUp",
+    "TriedBefore",
+    "WentOn",
+]
+
+PauseReason = Literal["watch", "part", "answer", "quiet-hour"]  # fmt: skip
 
 
 class Started(Shape):
@@ -67,7 +85,10 @@ class Consented(Shape):
 
 
 class Answered(Shape):
-    """How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked."""
+    """How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
+
+    reading: the number that was read; it decides the finding, which may then be left out.
+    """
 
     kind: Literal["answer"] = "answer"
     step: Id
@@ -75,6 +96,29 @@ class Answered(Shape):
     finding: Id | None = None
     took: Literal["no"] | None = None
     harmed: Annotated[tuple[HazardKind, ...], Field(max_length=5)] | None = None
+    reading: Annotated[float, Field(allow_inf_nan=False)] | None = None
+
+
+class Paused(Shape):
+    """The case waits. `minutes`: for how long, where that is known; a watch is always so long."""
+
+    kind: Literal["pause"] = "pause"
+    reason: PauseReason
+    minutes: Annotated[float, Field(gt=0, le=60 * 24 * 366, allow_inf_nan=False)] | None = None
+
+
+class Resumed(Shape):
+    """The case is taken up again."""
+
+    kind: Literal["resume"] = "resume"
+
+
+class TiedUp(Shape):
+    """A loose end was closed; or, with `why_left`, stays open."""
+
+    kind: Literal["tied-up"] = "tied-up"
+    end: Annotated[str, Field(min_length=1, max_length=200)]
+    why_left: Line | None = None
 
 
 class Noted(Shape):
@@ -91,13 +135,17 @@ class TakenBack(Shape):
 
 
 class Ended(Shape):
-    """The case is closed, handed on to a team, or sent on to another playbook (`sent_on`)."""
+    """The case is closed, handed on to a team, or sent on to another playbook (`sent_on`).
+
+    why_left: why the loose ends that are still open stay so.
+    """
 
     kind: Literal["end"] = "end"
     end: End
     hand_off: Id | None = None
     sent_on: Id | None = None
     confirmed: Confirmed = "none"
+    why_left: Line | None = None
 
 
 Move = Annotated[
@@ -109,12 +157,15 @@ Move = Annotated[
     | GuardAnswered
     | Consented
     | Answered
+    | Paused
+    | Resumed
+    | TiedUp
     | Noted
     | TakenBack
     | Ended,
     Field(discriminator="kind"),
 ]
-TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answered)
+TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answered, Paused, Resumed, TiedUp)
 
 
 class ClimbEvent(Shape):

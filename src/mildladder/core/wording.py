@@ -2,13 +2,23 @@
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from functools import lru_cache
 
 from mildladder.core.conditions import World, evaluate, parse
 from mildladder.core.judgement import elapsed_minutes
 from mildladder.core.model import Instruction, Playbook, Shape, Step
 from mildladder.core.values import seconds
 
-__all__ = ["FilledInstruction", "Filler", "captured_names", "names_in", "names_in_step", "spoken_cost"]
+__all__ = [
+    "FilledInstruction",
+    "Filler",
+    "captured",
+    "captured_names",
+    "in_words",
+    "names_in",
+    "names_in_step",
+    "spoken_cost",
+]
 
 _NAME = re.compile(r"\{((?:not )?[a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
@@ -44,6 +54,26 @@ def names_in(text: str) -> list[str]:
 def captured_names(playbook: Playbook) -> list[str]:
     """The names of the parts of messages that become values."""
     return [name for sign in playbook.symptom.signs if sign.kind == "message" for name in names_in(sign.text)]
+
+
+def captured(playbook: Playbook, said: str) -> dict[str, str]:
+    """The changing parts of the symptom's messages, as they stand in what was said; facts are not among them."""
+    facts = {fact.id for fact in playbook.facts}
+    found: dict[str, str] = {}
+    for sign in playbook.symptom.signs:
+        match = _message_pattern(sign.text).search(said) if sign.kind == "message" else None
+        if match is not None:
+            found |= {n: v for n, v in zip(names_in(sign.text), match.groups(), strict=True) if n not in facts}
+    return found
+
+
+@lru_cache(maxsize=256)
+def _message_pattern(text: str) -> re.Pattern[str]:
+    """A part that changes matches anything up to the words that follow it; at the end of a message, one word."""
+    plain = [re.escape(part) for part in _NAME.split(text)[::2]]
+    changing = [r"(.+?)" if after else r"(\S+)" for after in plain[1:]]
+    parts = [plain[0], *(part for pair in zip(changing, plain[1:], strict=True) for part in pair)]
+    return re.compile("".join(parts), re.IGNORECASE)
 
 
 def names_in_step(step: Step) -> list[str]:
@@ -109,6 +139,18 @@ class Filler:
             only_where=only_where,
             ways=tuple(self.instructions(way, world) for way in instruction.ways or ()),
         )
+
+
+def in_words(minutes: float) -> str:
+    """A length of time as one says it: “45 minutes”, “6 hours”, “2 days”."""
+    for size, name in ((60 * 24, "day"), (60, "hour")):
+        if minutes >= 2 * size or minutes == size:
+            return _some(round(minutes / size, 1), name)
+    return _some(max(1, round(minutes)), "minute")
+
+
+def _some(number: float, name: str) -> str:
+    return f"{number:g} {name}" + ("" if number == 1 else "s")
 
 
 def spoken_cost(step: Step) -> str | None:

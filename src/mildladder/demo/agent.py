@@ -10,12 +10,14 @@ from mildladder.core import moves as c
 from mildladder.core.agenda import RungTask
 from mildladder.core.causes import all_causes, finding_chances
 from mildladder.core.judgement import elapsed_minutes
+from mildladder.core.loose_ends import open_ends
 from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
 from mildladder.demo.faults import Fault, pick
 
 __all__ = ["Agent"]
 
 _TOLD_AT_ONCE = ("site", "model", "firmware")
+_SKIPPED_PREVENTIONS = 0.3
 
 
 class Agent:
@@ -27,6 +29,7 @@ class Agent:
         self.column = next(i for i, cause in enumerate(self.causes) if cause.id == fault.cause)
         self.at = opened
         self.is_gone = False
+        self.after_watch: c.Answered | None = None
         said = str(rng.choice(list(fault.truth.says)))
         told = {fact: value for fact, value in fault.facts.items() if fact in _TOLD_AT_ONCE}
         self.climb = machine.begin(playbook, self._event(c.Started(said=said, unit=fault.unit or "", facts=told)))
@@ -64,6 +67,10 @@ class Agent:
                 return c.Ended(end=machine.cured_end(self.climb), confirmed=seen)
             case "test":
                 return self._try_again()
+            case "paused":
+                return self._take_up()
+            case "loose-end":
+                return self._tie_up()
             case "sent-on":
                 return c.Ended(end="handed-off", sent_on=self.climb.agenda[0].playbook)  # type: ignore[union-attr]
         default = self.playbook.default_hand_off
@@ -79,7 +86,23 @@ class Agent:
         answer = guard.must if as_it_must else ("no" if guard.must == "yes" else "yes")
         return c.GuardAnswered(step=self.climb.step.id, number=self.climb.guards, answer=answer)
 
+    def _tie_up(self) -> c.Move:
+        self._spend(0.5)
+        why: dict[str, float] = {"": 0.97, "somebody else sees to it": 0.03}
+        return c.TiedUp(end=open_ends(self.climb)[0].id, why_left=pick(why, self.rng) or None)
+
+    def _take_up(self) -> c.Move:
+        """The watch is over: what was to come of it came."""
+        pause, after = self.climb.pause, self.after_watch
+        assert pause is not None
+        assert pause.until is not None
+        assert after is not None
+        self.at, self.after_watch = pause.until, None
+        return after
+
     def _carry_out(self, step: Step) -> c.Move:
+        if step.kind == "prevention" and self.rng.random() < _SKIPPED_PREVENTIONS:
+            return c.Answered(step=step.id, outcome="skipped")
         self._spend(elapsed_minutes(step.effort))
         if self.rng.random() < self.truth.could_not.get(step.id, 1 - step.done):
             return c.Answered(step=step.id, outcome="could-not")
@@ -113,6 +136,13 @@ class Agent:
 
     def _try(self, steps: list[Step], harmed: tuple[HazardKind, ...] | None) -> c.Move:
         self._spend(self.playbook.retest.hands_on if self.playbook.retest else 0.0)
+        watch, answer = self.climb.watch_minutes, self._outcome(steps, harmed)
+        if watch is None or (not self.is_gone and self.rng.random() < 0.5):
+            return answer
+        self.after_watch = answer
+        return c.Paused(reason="watch", minutes=watch)
+
+    def _outcome(self, steps: list[Step], harmed: tuple[HazardKind, ...] | None) -> c.Answered:
         stays = 1 - self.truth.self_clears
         for step in steps:
             stays *= 1 - self.fault.cure_chance(self.playbook, self.climb.on_unit(step))

@@ -18,7 +18,7 @@ __all__ = ["PERIOD", "Followed", "Simulated", "simulate"]
 
 PERIOD = timedelta(days=540)
 _LONGEST_RETURN = 12.0
-_LONGEST_CASE = timedelta(days=1)
+_LONGEST_CASE = timedelta(days=4)
 _FIRST_NUMBER = 10001
 
 Followed = Callable[[str, datetime], tuple[Playbook, int | None]]
@@ -56,7 +56,7 @@ def simulate(
     rng = np.random.default_rng(seed)
     fleets = {name: Fleet(truth) for name, truth in truths.items()}
     waiting: list[tuple[datetime, int, Fault | None]] = [
-        (_working_hour(until - _LONGEST_CASE - PERIOD * float(share), rng), number, None)
+        (_working_hour(until - _LONGEST_CASE - (PERIOD - _LONGEST_CASE) * float(share), rng), number, None)
         for number, share in enumerate(rng.random(count))
     ]
     heapq.heapify(waiting)

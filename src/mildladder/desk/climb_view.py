@@ -1,153 +1,43 @@
 """A guided case as its screen shows it: the one current thing, its answers, the path so far and what is likely."""
 
 from collections.abc import Mapping
-from datetime import datetime
 from typing import Literal
 
-from mildladder.core.agenda import EndTask, TestTask, rows_of
-from mildladder.core.answers import Answer, answers
+from mildladder.core.agenda import AgainTask, EndTask, RungTask, TestTask, rows_of
+from mildladder.core.answers import answers
 from mildladder.core.case_record import hand_off_text
 from mildladder.core.causes import likely_causes
-from mildladder.core.climb import Climb, Place, climb, surviving
-from mildladder.core.forecast import Forecast
+from mildladder.core.climb import Climb, climb, surviving
+from mildladder.core.forecast import Forecast, RungForecast
 from mildladder.core.judgement import elapsed_minutes, harm_points, risk_grade
-from mildladder.core.model import End, Fact, FactType, Footing, LeaveAlone, Playbook, Rung, Shape, Step
+from mildladder.core.loose_ends import loose_ends
+from mildladder.core.model import (
+    Fact,
+    Footing,
+    Playbook,
+    Rung,
+    minutes_between,
+)
 from mildladder.core.moves import ClimbEvent
-from mildladder.core.wording import FilledInstruction, Filler, spoken_cost
+from mildladder.core.wording import Filler, spoken_cost
+from mildladder.desk.climb_shapes import (
+    ClimbSummary,
+    ClimbView,
+    CurrentStep,
+    Known,
+    Likely,
+    LooseEndView,
+    Passage,
+    PathRung,
+    PauseView,
+    Question,
+    Team,
+    Watch,
+)
 from mildladder.desk.measuring import StepTitle
 from mildladder.store.tables import ClimbRow, EditionRow
 
-__all__ = ["ClimbSummary", "ClimbView", "climb_view", "summary"]
-
-
-class Passage(Shape):
-    """Something to do before or after the step itself: entering or leaving a footing, putting a setting back."""
-
-    title: str
-    do: tuple[FilledInstruction, ...]
-
-
-class CurrentStep(Shape):
-    """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
-    `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
-    `retest`: how to try the original action, in order.
-
-    `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
-    that ends nothing. `since`: when it came up.
-    """
-
-    step: Step
-    label: str
-    note: str | None
-    before: tuple[Passage, ...]
-    do: tuple[FilledInstruction, ...]
-    to_hand: tuple[str, ...]
-    cost: str | None
-    minutes: float
-    grade: int
-    needs_consent: bool
-    has_consent: bool
-    guards_answered: int
-    chance_here: float | None
-    retest: tuple[str, ...]
-    since: datetime
-
-
-class Question(Shape):
-    """A fact or value that must be known before the ladder goes on. `form`: what it looks like."""
-
-    id: str
-    ask: str
-    where: str | None
-    type: FactType
-    form: str | None
-
-
-class PathRung(Shape):
-    """One row beside the guided case. `says`: what came of it, or why it was passed over; depth: rails deep."""
-
-    path: str
-    label: str
-    depth: int
-    title: str
-    step: str
-    state: Literal["tried", "passed", "now", "ahead"]
-    says: str
-
-
-class Known(Shape):
-    """A fact of the unit."""
-
-    fact: str
-    ask: str
-    value: str
-
-
-class Likely(Shape):
-    """A cause with its chance after all that was answered."""
-
-    cause: str
-    title: str
-    share: float
-
-
-class Team(Shape):
-    """Somebody whom the case may be handed on to; the default one stands first."""
-
-    id: str
-    title: str
-
-
-class ClimbView(Shape):
-    """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
-
-    tested: titles of the steps that are tested together now; leave: what the unit must be brought back from before
-    the case is closed; sent_on: the playbook in which it goes on.
-    """
-
-    id: str
-    case: str
-    playbook: str
-    title: str
-    edition: int
-    who: str
-    number: int
-    opened: datetime
-    closed: datetime | None
-    said: str
-    unit: str
-    place: Place
-    rungs: int
-    current: CurrentStep | None
-    tested: tuple[str, ...]
-    leave: tuple[Passage, ...]
-    sent_on: str | None
-    question: Question | None
-    answers: tuple[Answer, ...]
-    can_take_back: bool
-    path: tuple[PathRung, ...]
-    forecast: Forecast
-    known: tuple[Known, ...]
-    likely: tuple[Likely, ...]
-    leave_alone: tuple[LeaveAlone, ...]
-    untried: tuple[StepTitle, ...]
-    teams: tuple[Team, ...]
-    notes: tuple[str, ...]
-    hand_off: str
-    end: End | None
-
-
-class ClimbSummary(Shape):
-    """An open guided case in a list."""
-
-    id: str
-    case: str
-    title: str
-    who: str
-    opened: datetime
-    said: str
-    unit: str
-    at: str
+__all__ = ["climb_view", "summary"]
 
 
 _DONE = {
@@ -165,8 +55,8 @@ _DONE = {
 
 def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
     """One line of the list of open cases."""
-    on_rung = now.place in ("guard", "consent", "step", "fact", "test")
-    at = now.step.title if on_rung else {"confirm": "to be confirmed", "hand-off": "to be handed on"}.get(now.place, "")
+    on_rung = now.place in ("guard", "consent", "step", "fact", "test", "paused") and _is_at_step(now)
+    at = now.step.title if on_rung else _AT.get(now.place, "")
     return ClimbSummary(
         id=row.id,
         case=row.case_id,
@@ -176,7 +66,16 @@ def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
         said=now.started.said,
         unit=now.started.unit,
         at=at or "just begun",
+        waits=now.pause.reason if now.pause else None,
+        until=now.pause.until if now.pause else None,
     )
+
+
+_AT = {"confirm": "to be confirmed", "hand-off": "to be handed on", "loose-end": "loose ends to close"}
+
+
+def _is_at_step(now: Climb) -> bool:
+    return bool(now.agenda) and isinstance(now.agenda[0], RungTask | AgainTask | TestTask)
 
 
 def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: list[ClimbEvent]) -> ClimbView:
@@ -195,13 +94,16 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         number=len(events),
         opened=row.opened,
         closed=now.closed,
+        waited=now.waited,
         said=now.started.said,
         unit=now.started.unit,
         place=now.place,
         rungs=len(playbook.ladder),
         current=_current(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
         tested=_tested(now),
-        leave=_leaving(now, filler),
+        watch=_watch(now, now.watch_minutes) if now.place in ("step", "test") else None,
+        pause=_pause(now),
+        loose_ends=_loose_ends(now, filler),
         sent_on=_sent_on(now),
         question=_question(now) if now.place == "fact" else None,
         answers=answers(now),
@@ -243,10 +145,11 @@ def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
 
 def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
     step, task = now.step, now.task
-    here = next(rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path)
+    here = next((rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path), None)
+    labels = {row.path: row.label for row in rows_of(now.playbook)}
     return CurrentStep(
         step=step,
-        label=next(row.label for row in rows_of(now.playbook) if row.path == task.path),
+        label=labels.get(task.path),
         note=task.rung.note,
         before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler)),
         do=filler.instructions(step.do, now.world),
@@ -259,10 +162,14 @@ def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
         guards_answered=now.guards,
-        chance_here=(here.resolved + here.worked_around) / here.reach if step.is_tested and here.reach else None,
+        chance_here=_chance(here) if here is not None and step.is_tested else None,
         retest=_retest(now),
         since=now.since,
     )
+
+
+def _chance(here: RungForecast) -> float | None:
+    return (here.resolved + here.worked_around) / here.reach if here.reach else None
 
 
 def _target(now: Climb) -> list[str | None]:
@@ -296,16 +203,8 @@ def _chain(by_id: dict[str, Footing], footing: str | None) -> list[Footing]:
 
 def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
     """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
-    last = now.attempts[-1].trial if now.attempts else None
-    made = []
-    for attempt in now.attempts:
-        if last is None or attempt.trial != last or attempt.outcome not in ("no-change", "better", "worse"):
-            continue
-        undo = now.playbook.step(attempt.step).undo
-        if undo is not None and undo.after != "never":
-            how = FilledInstruction(text=filler.strong(undo.how or "Put it back as it was"))
-            made.append(Passage(title=f"Put back: {now.playbook.step(attempt.step).title}", do=(how,)))
-    return tuple(made)
+    ends = [end for end in loose_ends(now) if end.kind == "put-back"]
+    return tuple(Passage(title=end.title, do=filler.instructions(end.do, now.world)) for end in ends)
 
 
 def _retest(now: Climb) -> tuple[str, ...]:
@@ -326,10 +225,31 @@ def _tested(now: Climb) -> tuple[str, ...]:
     return tuple(now.playbook.step(one.step).title for one in now.carried)
 
 
-def _leaving(now: Climb, filler: Filler) -> tuple[Passage, ...]:
-    if now.place not in ("confirm", "hand-off", "sent-on") or now.footing is None:
-        return ()
-    return _switches(now, [None], filler)
+def _watch(now: Climb, minutes: float | None) -> Watch | None:
+    return None if minutes is None else Watch(minutes=minutes, interval=now.usual_interval)
+
+
+def _pause(now: Climb) -> PauseView | None:
+    pause = now.pause
+    if pause is None:
+        return None
+    minutes = minutes_between(pause.since, pause.until) if pause.until and pause.reason == "watch" else None
+    return PauseView(reason=pause.reason, since=pause.since, until=pause.until, watch=_watch(now, minutes))
+
+
+def _loose_ends(now: Climb, filler: Filler) -> tuple[LooseEndView, ...]:
+    ends = [end for end in loose_ends(now) if now.tied.get(end.id, "") is not None]
+    views = [
+        LooseEndView(
+            id=end.id,
+            title=filler.fill(end.title),
+            left_by=end.left_by,
+            do=filler.instructions(end.do, now.world),
+            why_left=now.tied.get(end.id),
+        )
+        for end in ends
+    ]
+    return tuple(sorted(views, key=lambda view: view.why_left is not None))
 
 
 def _sent_on(now: Climb) -> str | None:
@@ -360,7 +280,7 @@ def _path(now: Climb) -> list[PathRung]:
         step = now.playbook.step(row.entry.step)
         state: Literal["tried", "passed", "now", "ahead"] = "ahead"
         says = ""
-        if row.path == here and now.place in ("fact", "guard", "consent", "step"):
+        if row.path == here and now.place in ("fact", "guard", "consent", "step", "paused"):
             state, says = "now", "now"
         elif row.path in waiting:
             state, says = "tried", "to be tested"

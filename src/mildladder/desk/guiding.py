@@ -8,7 +8,8 @@ from mildladder.core.case_record import case_of
 from mildladder.core.climb import Climb, begin, climb
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.moves import ClimbEvent, Ended, Move, Started
-from mildladder.desk.climb_view import ClimbSummary, ClimbView, climb_view, summary
+from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
+from mildladder.desk.climb_view import climb_view, summary
 from mildladder.desk.people import return_window
 from mildladder.store import cases as case_store
 from mildladder.store import climbs as store

@@ -9,7 +9,18 @@ from mildladder.core.agenda import rows_of
 from mildladder.core.errors import BadInput, NotFound
 from mildladder.core.evidence import Rate, StepEvidence, count_steps, no_evidence, raw_rate
 from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.model import Case, Fact, HazardKind, Playbook, Rung, Shape, Sign, Step, StepKind
+from mildladder.core.model import (
+    Case,
+    Fact,
+    HazardKind,
+    Playbook,
+    Rung,
+    Shape,
+    Sign,
+    Step,
+    StepKind,
+    minutes_between,
+)
 from mildladder.desk.people import return_window
 from mildladder.store import cases as store
 from mildladder.store import documents
@@ -247,7 +258,7 @@ def case_list(session: Session, wanted: store.CaseFilter, after: str, limit: int
             end=row.end,
             resolved_by=row.resolved_by,
             came_back=row.came_back,
-            minutes=(row.closed - row.opened).total_seconds() / 60,
+            minutes=max(0.0, minutes_between(row.opened, row.closed) - (row.rest.get("waited") or 0.0)),
             attempts=len(row.attempts),
             origin=row.origin,
             who=row.who,

@@ -92,7 +92,7 @@ def _row(logged: Case, origin: str, who: str, now: datetime) -> CaseRow:
 def plain_row(logged: Case, origin: str, who: str, now: datetime) -> dict[str, Any]:
     """A case's own row, by column, its attempts and facts left out."""
     plain = {name: getattr(logged, name) for name in _PLAIN}
-    kept = logged.model_dump(mode="json", include={"values", "consents", "passed"})
+    kept = logged.model_dump(mode="json", include={"values", "consents", "passed", "waited"})
     return {**plain, "id": logged.case, "site": logged.site, "playbook_id": logged.playbook, "rest": kept,
             "origin": origin, "who": who, "logged": now}  # fmt: skip
 
@@ -117,6 +117,7 @@ def case_of(row: CaseRow) -> Case:
             "reopened_from": row.reopened_from, "notes": row.notes, "values": row.rest.get("values", {}),
             "consents": [Consent.model_validate_json(json.dumps(c)) for c in row.rest.get("consents", [])],
             "passed": [Passed.model_validate(p) for p in row.rest.get("passed", [])],
+            "waited": row.rest.get("waited"),
         }
     )  # fmt: skip
 

@@ -128,7 +128,7 @@ class PictureRow(Base):
 
 
 class CaseRow(Base):
-    """A closed case. `origin`: guided, import or demo. `rest`: values, consents and passed rungs."""
+    """A closed case. `origin`: guided, import or demo. `rest`: values, consents, passed rungs, minutes waited."""
 
     __tablename__ = "cases"
     id: Mapped[str] = mapped_column(primary_key=True)

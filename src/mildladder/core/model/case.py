@@ -55,7 +55,10 @@ class Passed(Shape):
 
 
 class Case(Shape):
-    """One logged support case, guided here or brought in from elsewhere."""
+    """One logged support case, guided here or brought in from elsewhere.
+
+    waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
+    """
 
     case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
     opened: AwareDatetime
@@ -68,6 +71,7 @@ class Case(Shape):
     edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)] | None = None
     attempts: Annotated[tuple[Attempt, ...], Field(max_length=1000)] = ()
     baseline: Baseline | None = None
+    waited: Minutes | None = None
     values: dict[str, str] = {}
     consents: tuple[Consent, ...] = ()
     passed: tuple[Passed, ...] = ()
@@ -99,8 +103,8 @@ class Case(Shape):
         return self.facts.get("site", "")
 
     def minutes(self) -> float:
-        """Minutes from opening to closing."""
-        return minutes_between(self.opened, self.closed)
+        """Minutes from opening to closing, the waiting for a watch, a part or an answer left out."""
+        return max(0.0, minutes_between(self.opened, self.closed) - (self.waited or 0.0))
 
 
 class RefusedLine(Shape):

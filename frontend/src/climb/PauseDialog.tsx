@@ -1,0 +1,68 @@
+import { type FormEvent, useState } from "react";
+import type { Move, Pause } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+import { WAITS_FOR } from "./watch";
+
+type Reason = Pause["reason"];
+
+interface PauseDialogProps {
+  isOpen: boolean;
+  onOpenChange: (isOpen: boolean) => void;
+  onRecord: (move: Move) => void;
+}
+
+const REASONS: Reason[] = ["part", "answer", "quiet-hour"];
+
+/** Let the case wait, and take it up again where it stood. */
+export const PauseDialog = ({ isOpen, onOpenChange, onRecord }: PauseDialogProps) => {
+  const [reason, setReason] = useState<Reason>("part");
+  const [until, setUntil] = useState("");
+  const minutes = until ? (new Date(until).getTime() - Date.now()) / 60_000 : null;
+  const isPast = minutes != null && !(minutes > 0);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    onOpenChange(false);
+    onRecord({ kind: "pause", reason, minutes });
+  };
+  return (
+    <Dialog
+      isOpen={isOpen}
+      onOpenChange={onOpenChange}
+      title="Let the case wait"
+      says="It stands on the Desk meanwhile, and goes on where it stands now."
+    >
+      <form className="space-y-4" onSubmit={submit}>
+        <fieldset className="space-y-1">
+          <legend className="sr-only">What it waits for</legend>
+          {REASONS.map((one) => (
+            <label key={one} className="flex items-center gap-2">
+              <input type="radio" name="reason" checked={reason === one} onChange={() => setReason(one)} />
+              {WAITS_FOR[one]}
+            </label>
+          ))}
+        </fieldset>
+        <div>
+          <label htmlFor="until" className="label">
+            Until, if that is known
+          </label>
+          <input
+            id="until"
+            type="datetime-local"
+            className="field w-56"
+            value={until}
+            onChange={(event) => setUntil(event.target.value)}
+          />
+          {isPast && <p className="mt-1 text-dense text-clay">That has passed already.</p>}
+        </div>
+        <p className="flex gap-3">
+          <button type="submit" className="button" data-tone="main" disabled={isPast}>
+            Let it wait
+          </button>
+          <button type="button" className="button" data-tone="quiet" onClick={() => onOpenChange(false)}>
+            Go on with the case
+          </button>
+        </p>
+      </form>
+    </Dialog>
+  );
+};

@@ -1,0 +1,33 @@
+import { type FormEvent, useState } from "react";
+import type { Move, Step } from "../api/types";
+
+/** The number that was read off; it decides the finding. */
+export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: Move) => void }) => {
+  const [text, setText] = useState("");
+  const reading = Number(text.trim().replace(",", "."));
+  const isNumber = text.trim() !== "" && Number.isFinite(reading);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (isNumber) onRecord({ kind: "answer", step: step.id, reading });
+  };
+  return (
+    <form className="flex items-center gap-2" onSubmit={submit}>
+      <label htmlFor="reading" className="text-faint">
+        It reads
+      </label>
+      <input
+        id="reading"
+        className="field w-24"
+        inputMode="decimal"
+        maxLength={12}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      {step.reading?.unit}
+      <button type="submit" className="button" data-tone="main" disabled={!isNumber}>
+        Enter it
+      </button>
+      <span className="mx-1 text-faint">or</span>
+    </form>
+  );
+};

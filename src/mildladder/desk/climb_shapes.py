@@ -1,0 +1,192 @@
+"""What the screen of a guided case is made of, as the API sends it."""
+
+from datetime import datetime
+from typing import Literal
+
+from mildladder.core.answers import Answer
+from mildladder.core.climb import Place
+from mildladder.core.forecast import Forecast
+from mildladder.core.model import End, FactType, LeaveAlone, Shape, Step
+from mildladder.core.moves import PauseReason
+from mildladder.core.wording import FilledInstruction
+from mildladder.desk.measuring import StepTitle
+
+__all__ = [
+    "ClimbSummary",
+    "ClimbView",
+    "CurrentStep",
+    "Known",
+    "Likely",
+    "LooseEndView",
+    "Passage",
+    "PathRung",
+    "PauseView",
+    "Question",
+    "Team",
+    "Watch",
+]
+
+
+class Passage(Shape):
+    """Something to do before or after the step itself: entering or leaving a footing, putting a setting back."""
+
+    title: str
+    do: tuple[FilledInstruction, ...]
+
+
+class CurrentStep(Shape):
+    """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
+    `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
+    `label`: its place on the ladder, None for a prevention.
+    `retest`: how to try the original action, in order.
+
+    `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
+    that ends nothing. `since`: when it came up.
+    """
+
+    step: Step
+    label: str | None
+    note: str | None
+    before: tuple[Passage, ...]
+    do: tuple[FilledInstruction, ...]
+    to_hand: tuple[str, ...]
+    cost: str | None
+    minutes: float
+    grade: int
+    needs_consent: bool
+    has_consent: bool
+    guards_answered: int
+    chance_here: float | None
+    retest: tuple[str, ...]
+    since: datetime
+
+
+class LooseEndView(Shape):
+    """Something that must be closed before the case is. `left_by`: the step that asks for it; `do`: how; `why_left`:
+    why it stays open, None while it is to be closed."""
+
+    id: str
+    title: str
+    left_by: str | None
+    do: tuple[FilledInstruction, ...]
+    why_left: str | None
+
+
+class Watch(Shape):
+    """How long the original action must be used before it can be judged. `interval`: minutes between two appearances
+    of the fault, where that is known. With it, a quiet watch of w minutes is mere luck with chance exp(-w/interval)."""
+
+    minutes: float
+    interval: float | None
+
+
+class PauseView(Shape):
+    """Why the case waits, since when and until when; `watch`: what is watched, if that is why."""
+
+    reason: PauseReason
+    since: datetime
+    until: datetime | None
+    watch: Watch | None
+
+
+class Question(Shape):
+    """A fact or value that must be known before the ladder goes on. `form`: what it looks like."""
+
+    id: str
+    ask: str
+    where: str | None
+    type: FactType
+    form: str | None
+
+
+class PathRung(Shape):
+    """One row beside the guided case. `says`: what came of it, or why it was passed over; depth: rails deep."""
+
+    path: str
+    label: str
+    depth: int
+    title: str
+    step: str
+    state: Literal["tried", "passed", "now", "ahead"]
+    says: str
+
+
+class Known(Shape):
+    """A fact of the unit."""
+
+    fact: str
+    ask: str
+    value: str
+
+
+class Likely(Shape):
+    """A cause with its chance after all that was answered."""
+
+    cause: str
+    title: str
+    share: float
+
+
+class Team(Shape):
+    """Somebody whom the case may be handed on to; the default one stands first."""
+
+    id: str
+    title: str
+
+
+class ClimbView(Shape):
+    """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
+
+    tested: titles of the steps that are tested together now; watch: what must pass before they, or the current step,
+    can be judged; waited: minutes in pauses that are over; loose_ends: what would be open if the case ended now, the
+    next one first; sent_on: the playbook in which it goes on.
+    """
+
+    id: str
+    case: str
+    playbook: str
+    title: str
+    edition: int
+    who: str
+    number: int
+    opened: datetime
+    closed: datetime | None
+    waited: float
+    said: str
+    unit: str
+    place: Place
+    rungs: int
+    current: CurrentStep | None
+    tested: tuple[str, ...]
+    watch: Watch | None
+    pause: PauseView | None
+    loose_ends: tuple[LooseEndView, ...]
+    sent_on: str | None
+    question: Question | None
+    answers: tuple[Answer, ...]
+    can_take_back: bool
+    path: tuple[PathRung, ...]
+    forecast: Forecast
+    known: tuple[Known, ...]
+    likely: tuple[Likely, ...]
+    leave_alone: tuple[LeaveAlone, ...]
+    untried: tuple[StepTitle, ...]
+    teams: tuple[Team, ...]
+    notes: tuple[str, ...]
+    hand_off: str
+    end: End | None
+
+
+class ClimbSummary(Shape):
+    """An open guided case in a list. `at`: what it has come to; `waits`: why it waits, and `until` when."""
+
+    id: str
+    case: str
+    title: str
+    who: str
+    opened: datetime
+    said: str
+    unit: str
+    at: str
+    waits: PauseReason | None
+    until: datetime | None
