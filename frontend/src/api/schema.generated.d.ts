@@ -2379,9 +2379,9 @@ export interface components {
          * ClimbView
          * @description Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
          *
-         *     tested: titles of the steps that are tested together now; watch: what must pass before they, or the current step,
-         *     can be judged; waited: minutes in pauses that are over; loose_ends: what would be open if the case ended now, the
-         *     next one first; sent_on: the playbook in which it goes on.
+         *     test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; watch:
+         *     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
+         *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on.
          */
         ClimbView: {
             /** Id */
@@ -2415,12 +2415,13 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "paused" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
+            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "finding" | "paused" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
             /** Rungs */
             rungs: number;
             current: components["schemas"]["CurrentStep"] | null;
-            /** Tested */
-            tested: string[];
+            test: components["schemas"]["TrialTest"] | null;
+            /** To Find */
+            to_find: string | null;
             watch: components["schemas"]["Watch"] | null;
             pause: components["schemas"]["PauseView"] | null;
             /** Loose Ends */
@@ -2926,6 +2927,18 @@ export interface components {
              * @default null
              */
             why_left?: string | null;
+        };
+        /**
+         * TrialTest
+         * @description The original action is tried once for several steps. `before`: what stands before it; `how`: in order.
+         */
+        TrialTest: {
+            /** Steps */
+            steps: string[];
+            /** Before */
+            before: components["schemas"]["Passage"][];
+            /** How */
+            how: string[];
         };
         /**
          * TriedBefore

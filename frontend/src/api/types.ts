@@ -24,6 +24,7 @@ export type CaseSummary = Schemas["CaseSummary"];
 export type LeftOut = Schemas["LeftOut"];
 export type CaseView = Schemas["CaseView"];
 export type Watch = Schemas["Watch"];
+export type TrialTest = Schemas["TrialTest"];
 export type LooseEnd = Schemas["LooseEndView"];
 export type Pause = Schemas["PauseView"];
 export type ClimbView = Schemas["ClimbView"];

@@ -1,10 +1,10 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { ClimbView, LooseEnd } from "../api/types";
+import type { ClimbView, LooseEnd, TrialTest } from "../api/types";
 import { endInWords } from "../cases/queries";
 import { CurrentStep } from "./CurrentStep";
 import { HandOffText } from "./HandOffText";
-import { InstructionList } from "./InstructionList";
+import { InstructionList, Passages } from "./InstructionList";
 import { PausedNow } from "./PausedNow";
 import { WAITS_FOR } from "./watch";
 
@@ -46,16 +46,15 @@ function content(view: ClimbView): Content {
       ),
     };
   }
-  if (place === "test") {
+  if (place === "test" && view.test) {
     return {
-      above: `Tested together: ${view.tested.join(", ")}`,
+      above: `Tested together: ${view.test.steps.join(", ")}`,
       title: "Try the original action again",
-      below: (
-        <p className="mt-3 max-w-prose">
-          All of these are done. Ask the caller to try once more, then say what came of it.
-        </p>
-      ),
+      below: <TestNow test={view.test} />,
     };
+  }
+  if (place === "finding" && view.to_find) {
+    return { above: "It is not fixed. What was seen of this step?", title: view.to_find };
   }
   if (place === "paused" && view.pause) {
     return {
@@ -120,6 +119,16 @@ function whyNow({ current, rungs }: ClimbView): string {
     parts.push(`ends ${Math.round(current.chance_here * 100)} % of the cases that come this far`);
   return parts.join(" · ");
 }
+
+const TestNow = ({ test }: { test: TrialTest }) => (
+  <div className="max-w-[46rem]">
+    <Passages passages={test.before} />
+    <p className="mt-3">All of these are done. Now, once for all of them:</p>
+    <ol className="mt-2 border-rule border-t">
+      <InstructionList instructions={test.how.map((text) => ({ text }))} />
+    </ol>
+  </div>
+);
 
 const LooseEndNow = ({ end, others }: { end: LooseEnd; others: LooseEnd[] }) => (
   <div className="max-w-[46rem]">

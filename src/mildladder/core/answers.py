@@ -90,6 +90,8 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
             return _step_answers(climb)
         case "test":
             return _test_answers(climb)
+        case "finding":
+            return _numbered(_plain_ends(climb), [])
         case "paused":
             return _paused_answers(climb)
         case "loose-end":

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
-from mildladder.core.agenda import EndTask, RungTask, TestTask, tasks
+from mildladder.core.agenda import EndTask, RailTask, RungTask, TestTask, tasks
 from mildladder.core.climb_state import Carried, Climb, Pause, Place
 from mildladder.core.errors import Conflict
 from mildladder.core.loose_ends import NOT_DONE, open_ends
@@ -112,7 +112,7 @@ _PLACES: dict[type, tuple[Place, ...]] = {
     FactGiven: ("fact",),
     GuardAnswered: ("guard",),
     Consented: ("consent",),
-    Answered: ("step", "test", "paused"),
+    Answered: ("step", "test", "finding", "paused"),
     Paused: ("baseline", "fact", "guard", "consent", "step", "test", "loose-end", "confirm", "hand-off", "sent-on"),
     Resumed: ("paused",),
     TiedUp: ("loose-end",),
@@ -137,9 +137,13 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
             yes = Consent(step=step, who=now.started.unit or "caller", at=event.at)
             return replace(now, has_consent=True, consents=(*now.consents, yes))
         case Answered() as move:
+            if now.to_find:
+                return _tell_finding(now, move)
             at = _after_watch(now, event)
             move = _with_reading(at, move)
             _check_answer(at, move)
+            if move.outcome == "skipped":
+                return _without_doing(at, move, event)
             return _test(at, move, event) if at.place == "test" else _carry_out(at, move, event)
         case Paused() as move:
             return _pause(now, move, event)
@@ -183,10 +187,18 @@ def _without_doing(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
 def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     """The step was come to on its footing; how it ended decides what follows."""
     task, step = now.task, now.step
-    footing = now.footing if step.footing == "any" else step.footing
-    left = step.proves == "after-leaving"
-    climb = replace(now, footing=None if left else footing, route=(), to_put_back=())
-    if isinstance(task, RungTask) and task.in_trial and move.outcome == "done" and step.is_tested:
+    footing = now.bound_for if step.footing == "any" else step.footing
+    in_trial = isinstance(task, RungTask) and task.in_trial
+    waits = in_trial and move.outcome == "done"
+    proves_after = step.proves == "after-leaving"
+    climb = replace(
+        now,
+        footing=None if proves_after and not waits else footing,
+        route=(),
+        to_put_back=(),
+        leaves_for_test=now.leaves_for_test or (in_trial and proves_after),
+    )
+    if waits and step.is_tested:
         minutes = minutes_between(now.since, event.at)
         climb = replace(
             climb, carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed)), agenda=climb.agenda[1:],
@@ -249,6 +261,8 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         attempts=(*now.attempts, *attempts),
         tried_at=(*now.tried_at, *(one.path for one in now.carried)),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+        footing=None if now.leaves_for_test else now.footing,
+        leaves_for_test=False,
         carried=(),
         to_put_back=_changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
         agenda=now.agenda[1:],
@@ -257,8 +271,28 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     if move.outcome == "fixed":
         alone = now.carried[0].step if len(now.carried) == 1 else None
         return _fixed(climb, now.carried[-1].path, alone)
-    was_last = now.carried[-1].step == task.last.step
-    return climb.with_rail(task, (move.finding or move.outcome or "") if was_last else "").settled()
+    others = (one.step for one in now.carried if one.step != move.step)
+    climb = replace(climb, to_find=tuple(step for step in others if now.playbook.step(step).findings))
+    if now.carried[-1].path != task.path:
+        return climb.settled()
+    if move.finding is None:
+        return climb.with_rail(task, move.outcome or "").settled()
+    return replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)).settled()
+
+
+def _tell_finding(now: Climb, move: Answered) -> Climb:
+    """What a step of the trial, not the last one, has left to be seen."""
+    _check_step(now, move.step)
+    if all(finding.id != move.finding for finding in now.step.findings):
+        raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
+    last = max(number for number, attempt in enumerate(now.attempts) if attempt.step == move.step)
+    told = now.attempts[last].model_copy(update={"finding": move.finding})
+    return replace(
+        now,
+        attempts=(*now.attempts[:last], told, *now.attempts[last + 1 :]),
+        findings={**now.findings, move.step: move.finding or ""},
+        to_find=now.to_find[1:],
+    ).settled()
 
 
 def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:

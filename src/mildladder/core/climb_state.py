@@ -32,6 +32,7 @@ Place = Literal[
     "consent",
     "step",
     "test",
+    "finding",
     "paused",
     "loose-end",
     "confirm",
@@ -65,10 +66,12 @@ class Climb:
     """Where a guided case stands.
 
     since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
-    the unit stands in; route: footings to go through before the next step. findings: by step. carried: the
-    trial under way. tried_at: the path of each attempt, None for those before the call. to_put_back: steps of the
-    last trial whose changes are still on the unit. fixed_by: path of the rung that ended the fault. tied: loose ends
-    that are closed (None) or stay open, and why. watched: the path of the rung whose watch is over. waited: minutes.
+    the unit stands in; route: footings to go through before the next step. findings: by step. carried: the trial under
+    way; leaves_for_test: whether one of its rungs is tried only after its footing is left. to_find: steps of the trial
+    just tested whose findings are still to be told. tried_at: the path of each attempt, None for those before the call.
+    to_put_back: steps of the last trial whose changes are still on the unit. fixed_by: path of the rung that ended the
+    fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung whose watch is
+    over. waited: minutes.
     """
 
     playbook: Playbook
@@ -89,6 +92,8 @@ class Climb:
     attempts: tuple[Attempt, ...] = ()
     tried_at: tuple[str | None, ...] = ()
     carried: tuple[Carried, ...] = ()
+    leaves_for_test: bool = False
+    to_find: tuple[str, ...] = ()
     to_put_back: tuple[str, ...] = ()
     passed: tuple[tuple[str, Passed], ...] = ()
     consents: tuple[Consent, ...] = ()
@@ -110,6 +115,8 @@ class Climb:
             return "ended"
         if self.pause:
             return "paused"
+        if self.to_find:
+            return "finding"
         if self.fixed_by is None and not self.is_off_baseline:
             return "works-now" if self.baseline == "works" else "baseline"
         is_over = self.fixed_by is not None or self.hand_off is not None or self._has_no_rung_left
@@ -138,6 +145,11 @@ class Climb:
         return "consent" if self.needs_consent and not self.has_consent else "step"
 
     @property
+    def bound_for(self) -> str | None:
+        """The footing that the unit stands in once it has been brought along its route."""
+        return self.route[-1] if self.route else self.footing
+
+    @property
     def task(self) -> RungTask | AgainTask:
         """The rung that is come to now."""
         task = self.agenda[0]
@@ -146,10 +158,12 @@ class Climb:
 
     @cached_property
     def step(self) -> Step:
-        """The step of the current rung, as it is on this unit; at a test, the last one carried out."""
-        task = self.agenda[0]
-        step_id = self.carried[-1].step if isinstance(task, TestTask) else self.task.rung.step
-        return self.on_unit(self.playbook.step(step_id))
+        """The step of the current rung, as it is on this unit; at a test, the last one carried out; after it, the one
+        whose finding is to be told."""
+        if self.to_find:
+            return self.on_unit(self.playbook.step(self.to_find[0]))
+        is_test = isinstance(self.agenda[0], TestTask)
+        return self.on_unit(self.playbook.step(self.carried[-1].step if is_test else self.task.rung.step))
 
     def on_unit(self, step: Step) -> Step:
         """A step as it is on this unit."""
@@ -273,26 +287,32 @@ class Climb:
     def settled(self) -> "Climb":
         """The climb with everything passed that does not come up, each rung with the reason."""
         now = self
-        while now.agenda:
+        while now.agenda and not now.to_find:
             task, rest = now.agenda[0], now.agenda[1:]
             if isinstance(task, BackTask):
                 now = replace(now, agenda=rest, route=(*now.route, task.footing))
             elif isinstance(task, RailTask):
                 now = replace(now, agenda=rest).with_rail(task, now.findings.get(task.rung.step, ""))
             elif isinstance(task, TestTask) and not now.carried:
-                now = replace(now, agenda=rest)
+                left = (None,) if now.leaves_for_test else ()
+                now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
             elif isinstance(task, RungTask | AgainTask) and (why := now._why_passed(task)):
                 passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=why)))
                 now = replace(now, agenda=rest, passed=passed)
-                if now.is_done(task.rung.step):
-                    now = now.with_rail(task, now.findings.get(task.rung.step, ""))
+                if not now._is_excluded(task):
+                    now = now._with_rail_of_done(task)
             else:
                 break
         return now
 
+    def _is_excluded(self, task: RungTask | AgainTask) -> bool:
+        """Whether the rung's condition does not hold: it is passed, and so is its rail."""
+        when = task.rung.when if isinstance(task, RungTask) else None
+        return when is not None and evaluate(parse(when), self.world) is False
+
     def _why_passed(self, task: RungTask | AgainTask) -> str | None:
         rung = task.rung
-        if rung.when and isinstance(task, RungTask) and evaluate(parse(rung.when), self.world) is False:
+        if rung.when and self._is_excluded(task):
             return _why_not(parse(rung.when), self.facts)
         if not self.is_done(rung.step):
             return None
@@ -309,11 +329,19 @@ class Climb:
         if rail is None:
             return self
         if isinstance(task, RungTask) and task.in_trial and key == self.findings.get(rung.step):
-            test, *rest = self.agenda
-            return replace(self, agenda=(test, RailTask(task.path, rung), *rest))
+            return self._with_rail_of_done(task)
         host = RungTask(task.path, rung)
-        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), BackTask(self.footing), *self.agenda)
+        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), BackTask(self.bound_for), *self.agenda)
         return replace(self, agenda=ahead)
+
+    def _with_rail_of_done(self, task: RungTask | AgainTask) -> "Climb":
+        """The same for a step that is done: by its finding, which in a trial may be told only after the test."""
+        if not (isinstance(task, RungTask) and task.in_trial):
+            return self.with_rail(task, self.findings.get(task.rung.step, ""))
+        if not task.rung.on:
+            return self
+        test, *rest = self.agenda
+        return replace(self, agenda=(test, RailTask(task.path, task.rung), *rest))
 
 
 def _why_not(condition: Condition, facts: dict[str, str]) -> str:

@@ -23,6 +23,7 @@ __all__ = [
     "PauseView",
     "Question",
     "Team",
+    "TrialTest",
     "Watch",
 ]
 
@@ -59,6 +60,14 @@ class CurrentStep(Shape):
     chance_here: float | None
     retest: tuple[str, ...]
     since: datetime
+
+
+class TrialTest(Shape):
+    """The original action is tried once for several steps. `before`: what stands before it; `how`: in order."""
+
+    steps: tuple[str, ...]
+    before: tuple[Passage, ...]
+    how: tuple[str, ...]
 
 
 class LooseEndView(Shape):
@@ -137,9 +146,9 @@ class Team(Shape):
 class ClimbView(Shape):
     """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
 
-    tested: titles of the steps that are tested together now; watch: what must pass before they, or the current step,
-    can be judged; waited: minutes in pauses that are over; loose_ends: what would be open if the case ended now, the
-    next one first; sent_on: the playbook in which it goes on.
+    test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; watch:
+    what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
+    what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on.
     """
 
     id: str
@@ -157,7 +166,8 @@ class ClimbView(Shape):
     place: Place
     rungs: int
     current: CurrentStep | None
-    tested: tuple[str, ...]
+    test: TrialTest | None
+    to_find: str | None
     watch: Watch | None
     pause: PauseView | None
     loose_ends: tuple[LooseEndView, ...]

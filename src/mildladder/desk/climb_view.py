@@ -16,6 +16,7 @@ from mildladder.core.model import (
     Footing,
     Playbook,
     Rung,
+    Step,
     minutes_between,
 )
 from mildladder.core.moves import ClimbEvent
@@ -32,6 +33,7 @@ from mildladder.desk.climb_shapes import (
     PauseView,
     Question,
     Team,
+    TrialTest,
     Watch,
 )
 from mildladder.desk.measuring import StepTitle
@@ -55,7 +57,7 @@ _DONE = {
 
 def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
     """One line of the list of open cases."""
-    on_rung = now.place in ("guard", "consent", "step", "fact", "test", "paused") and _is_at_step(now)
+    on_rung = now.place in ("guard", "consent", "step", "fact", "test", "finding", "paused") and _is_at_step(now)
     at = now.step.title if on_rung else _AT.get(now.place, "")
     return ClimbSummary(
         id=row.id,
@@ -100,7 +102,8 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         place=now.place,
         rungs=len(playbook.ladder),
         current=_current(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
-        tested=_tested(now),
+        test=_test(now, filler),
+        to_find=now.step.title if now.place == "finding" else None,
         watch=_watch(now, now.watch_minutes) if now.place in ("step", "test") else None,
         pause=_pause(now),
         loose_ends=_loose_ends(now, filler),
@@ -208,21 +211,31 @@ def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
 
 
 def _retest(now: Climb) -> tuple[str, ...]:
+    """How the original action is tried again after the current step, in order."""
     step, playbook = now.step, now.playbook
     if not step.is_tested:
         return ()
     parts = []
     if step.proves == "after-leaving" and step.footing:
         parts += [f"Leave: {footing.title}" for footing in playbook.footings if footing.id == step.footing]
-    if step.proves == "after-restart":
-        parts.append("Restart the unit")
-    return (*parts, *([playbook.retest.how] if playbook.retest else []))
+    return (*parts, *_trying([step], playbook))
 
 
-def _tested(now: Climb) -> tuple[str, ...]:
+def _trying(steps: list[Step], playbook: Playbook) -> list[str]:
+    restart = ["Restart the unit"] if any(step.proves == "after-restart" for step in steps) else []
+    return [*restart, *([playbook.retest.how] if playbook.retest else [])]
+
+
+def _test(now: Climb, filler: Filler) -> TrialTest | None:
+    """The test of a trial."""
     if now.place != "test":
-        return ()
-    return tuple(now.playbook.step(one.step).title for one in now.carried)
+        return None
+    steps = [now.playbook.step(one.step) for one in now.carried]
+    return TrialTest(
+        steps=tuple(step.title for step in steps),
+        before=_switches(now, [None], filler) if now.leaves_for_test else (),
+        how=tuple(_trying(steps, now.playbook)),
+    )
 
 
 def _watch(now: Climb, minutes: float | None) -> Watch | None:
