@@ -1,0 +1,157 @@
+"""A guided case that waits, is watched, leaves loose ends: nothing is closed over, and nothing is lost meanwhile."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Served
+
+
+def begin(page: Page, desk: Served, playbook: str) -> None:
+    page.goto(f"{desk.address}/start?playbook={playbook}")
+    expect(page.get_by_role("radio", checked=True)).to_be_visible()
+    page.keyboard.press("Control+Enter")
+    expect(heading(page)).to_have_text("Is the fault there now?")
+
+
+def heading(page: Page):
+    return page.get_by_role("heading", level=1)
+
+
+def bar(page: Page):
+    return page.get_by_role("region", name="Answers")
+
+
+def press(page: Page, key: str) -> None:
+    """Give an answer and wait until the case has gone on."""
+    before = number(page)
+    page.keyboard.press(key)
+    page.wait_for_function(
+        "([url, was]) => fetch(url).then(r => r.json()).then(v => v.number > was)", arg=[api(page), before]
+    )
+    expect(bar(page)).not_to_have_attribute("aria-busy", "true")
+
+
+def api(page: Page) -> str:
+    return page.url.replace("/climbs/", "/api/climbs/")
+
+
+def number(page: Page) -> int:
+    return page.request.get(api(page)).json()["number"]
+
+
+def go_on(page: Page, until: str) -> None:
+    """Answer that nothing helps, and whatever is asked, until that heading is there."""
+    for _ in range(40):
+        if heading(page).inner_text() == until:
+            return
+        field = bar(page).get_by_role("textbox")
+        said = bar(page).inner_text()
+        if "Enter it" in said and "It reads" not in said:
+            field.fill("3")
+            press(page, "Enter")
+        else:
+            press(page, "y" if "y" in said.split() else "2" if "No change" in said else "1")
+    raise AssertionError(f"never came to “{until}”")
+
+
+def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(page: Page, demo: Served):
+    begin(page, demo, "handheld-dies")
+    go_on(page, "How often does it happen?")
+    bar(page).get_by_label("How often does it happen?").fill("6")
+    press(page, "Enter")
+    expect(page.get_by_role("complementary", name="Known of the case")).to_contain_text("6 hours")
+    go_on(page, "Wipe the battery's contacts")
+    expect(bar(page)).to_contain_text("quiet for 18 hours is mere luck in 5 of 100 cases")
+    expect(bar(page).get_by_role("button", name="Fixed", exact=False)).to_have_count(0)
+    bar(page).get_by_label("Only normal use can tell").fill("6")
+    expect(bar(page)).to_contain_text("quiet for 6 hours is mere luck in 37 of 100 cases")
+    press(page, "Enter")
+    expect(heading(page)).to_have_text("Being watched in normal use")
+    case = page.request.get(api(page)).json()["case"]
+    climb = page.url
+
+    page.goto(demo.address)
+    waiting = page.get_by_role("listitem").filter(has_text=case)
+    expect(waiting).to_contain_text("Being watched in normal use until")
+    page.goto(climb)
+    press(page, "1")
+    expect(heading(page)).to_have_text("Put the battery on the yearly list")
+    page.keyboard.press("9")
+    expect(bar(page)).to_contain_text("Skip it")
+    bar(page).get_by_role("button", name="Skip it").click()
+    expect(heading(page)).to_have_text("Fixed. How is that known?")
+    page.keyboard.press("1")
+    expect(heading(page)).to_have_text("Resolved")
+    logged = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]
+    assert (logged["resolved_by"], logged["end"]) == ("wipe-contacts", "resolved")
+    assert logged["waited"] >= 0
+
+
+def test_a_case_waits_for_a_part_and_goes_on_where_it_stood(page: Page, demo: Served):
+    begin(page, demo, "kiosk-no-card-pad")
+    press(page, "1")
+    stood = heading(page).inner_text()
+    page.keyboard.press("p")
+    dialog = page.get_by_role("dialog", name="Let the case wait")
+    dialog.get_by_label("Until, if that is known").fill("2020-01-01T10:00")
+    expect(dialog).to_contain_text("That has passed already.")
+    expect(dialog.get_by_role("button", name="Let it wait")).to_be_disabled()
+    dialog.get_by_label("Until, if that is known").fill("")
+    dialog.get_by_role("button", name="Let it wait").click()
+    expect(heading(page)).to_have_text("Waiting for a part")
+    expect(page.get_by_role("button", name="Let it wait")).to_have_count(0)
+    press(page, "1")
+    expect(heading(page)).to_have_text(stood)
+
+
+def test_a_loose_end_is_closed_or_stays_open_with_its_reason(page: Page, demo: Served):
+    begin(page, demo, "kiosk-touch-offset")
+    go_on(page, "See that the touch is switched on")
+    ends = page.get_by_role("complementary", name="Known of the case")
+    expect(ends).to_contain_text("Loose ends")
+    page.keyboard.press("9")
+    expect(bar(page)).to_contain_text("Stays open: it cannot be done now")
+    press(page, "2")
+    expect(heading(page)).to_have_text("Hand the case on")
+    expect(page.locator("pre")).to_contain_text("See that the touch is switched on (it cannot be done now)")
+    press(page, "u")
+    expect(heading(page)).to_have_text("See that the touch is switched on")
+    press(page, "1")
+    expect(page.locator("pre")).not_to_contain_text("Left open")
+
+
+def test_a_case_that_is_handed_on_early_says_why_loose_ends_stay_open(page: Page, demo: Served):
+    begin(page, demo, "kiosk-touch-offset")
+    go_on(page, "Take the touch part's supply away for a minute")
+    press(page, "2")
+    page.keyboard.press("h")
+    dialog = page.get_by_role("dialog", name="Hand on or close")
+    hand_on = dialog.get_by_role("button", name="Hand on to", exact=False).first
+    expect(dialog).to_contain_text("Loose ends are still open")
+    expect(hand_on).to_be_disabled()
+    dialog.get_by_label("Why they stay open").fill("The crew is there already")
+    hand_on.click()
+    expect(heading(page)).to_have_text("Handed off")
+    case = page.request.get(api(page)).json()["case"]
+    notes = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]["notes"]
+    assert notes == "Left open: See that the touch is switched on (The crew is there already)"
+
+
+def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Page, demo: Served):
+    begin(page, demo, "gate-arm-up")
+    go_on(page, "Read the home sensor")
+    page.get_by_label("It reads").fill("1.2")
+    press(page, "Enter")
+    expect(page.get_by_role("region", name="The path so far")).to_contain_text("Reads blocked")
+    go_on(page, "Wipe the home sensor")
+    press(page, "1")
+    expect(heading(page)).to_have_text("Put the sensor on the weekly round")
+    press(page, "1")
+    expect(heading(page)).to_have_text("Fixed. How is that known?")
+    page.keyboard.press("2")
+    expect(heading(page)).to_have_text("Resolved")
+    case = page.request.get(api(page)).json()["case"]
+    attempts = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]["attempts"]
+    assert [a["reading"] for a in attempts if a["step"] == "read-home-sensor"] == [1.2]
+    assert [(a["step"], a["outcome"]) for a in attempts][-2:] == [
+        ("wipe-home-sensor", "fixed"), ("sensor-on-round", "done"),
+    ]  # fmt: skip
