@@ -6,7 +6,7 @@ import sys
 from playwright.sync_api import Page, expect
 
 from mildladder.exchange.playbook_file import write_playbook
-from tests.browser.conftest import Served
+from tests.browser.conftest import Served, new_context
 from tests.samples import GATE, gate
 
 
@@ -107,3 +107,14 @@ def test_text_from_a_file_is_never_run(page: Page, demo: Served, tmp_path):
     page.keyboard.press("1")
     expect(page.get_by_role("region", name="Now")).to_contain_text("onerror=alert(1)")
     assert page.locator("main img, main script, a[href^='javascript']").count() == 0
+
+
+def test_after_choosing_a_name_one_types_on_at_once(browser, demo: Served):
+    with new_context(browser) as context:
+        page = context.new_page()
+        page.goto(f"{demo.address}/start")
+        page.get_by_role("region", name="Who sits here").get_by_role("button", name="I. Vell").focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name="Who sits here")).to_have_count(0)
+        page.keyboard.type("ARM 3 NOT HOME")
+        expect(page.get_by_label("What does the caller say?")).to_have_value("ARM 3 NOT HOME")

@@ -5,8 +5,9 @@ from itertools import count
 import pytest
 
 from mildladder.core import moves as c
-from mildladder.desk.guiding import look, record, start
-from mildladder.desk.importing import import_playbook
+from mildladder.core.errors import Conflict
+from mildladder.desk.guiding import go_on, look, record, start
+from mildladder.desk.importing import export_playbook, import_playbook
 from tests.conftest import LEAD
 from tests.samples import GATE, NOON, gate
 
@@ -115,3 +116,27 @@ def test_a_fact_that_is_still_open_asks_for_what_it_is(guide, desk):
         view = record(session, "climb-0002", c.FactGiven(fact="age", value="2"), "key-00002", 2, LEAD, NOON)
         assert view.place == "hand-off"
         assert view.path[0].says == "only where age above 3"
+
+
+def test_a_case_that_was_sent_on_goes_on_with_all_that_is_known(guide, desk):
+    with desk.writing() as session:
+        here = export_playbook(session, "rich", from_draft=False)
+        ladder = tuple(rung.model_copy(update={"on": {}}) for rung in here.ladder)
+        there = here.model_copy(update={"id": "gate-no-power", "ladder": ladder})
+        import_playbook(session, there, LEAD, NOON, None, "First")
+    shared = here.ladder[2].step
+    tried = c.TriedBefore(step=shared)
+    note = c.Noted(text="The lamp blinks")
+    sent = guide(note, tried, FAILS, answered("sensor-look", finding="blocked"))
+    ended = guide(note, tried, FAILS, answered("sensor-look", finding="blocked"), sent.answers[0].move)
+    with desk.writing() as session:
+        on = go_on(session, ended.id, "climb-going-on", LEAD, NOON)
+        again = go_on(session, ended.id, "climb-going-on", LEAD, NOON)
+        assert again == on
+        with pytest.raises(Conflict, match="was not sent on"):
+            go_on(session, "climb-going-on", "climb-nowhere", LEAD, NOON)
+    assert (on.playbook, on.place) == ("gate-no-power", "baseline")
+    assert [(known.fact, known.value) for known in on.known] == [("model", "GR4")]
+    assert shared not in {step.id for step in on.untried}
+    assert on.notes[0].startswith(f"Sent on from {ended.case}. Gate arm stays raised")
+    assert "The lamp blinks" in on.notes[0]

@@ -399,6 +399,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/climbs/{climb_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the case in which one that was sent on to another playbook goes on. */
+        post: operations["climbs_go_on_climbs__climb_id__go_on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs/{climb_id}": {
         parameters: {
             query?: never;
@@ -2863,7 +2880,8 @@ export interface components {
         };
         /**
          * Started
-         * @description A climb begins: what the caller said, and what is known of the unit.
+         * @description A climb begins: what the caller said, what is known of the unit, and values found before, such as on a case that
+         *     led here.
          */
         Started: {
             /**
@@ -2886,6 +2904,13 @@ export interface components {
              * @default {}
              */
             facts?: {
+                [key: string]: string;
+            };
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
                 [key: string]: string;
             };
         };
@@ -2985,6 +3010,14 @@ export interface components {
             /** Playbook */
             playbook: string;
             started: components["schemas"]["Started"];
+        };
+        /**
+         * GoOn
+         * @description The case in which one goes on that was sent on. `id`: made by the browser, as when a case is started.
+         */
+        GoOn: {
+            /** Id */
+            id: string;
         };
         /**
          * RecordMove
@@ -5026,6 +5059,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StartClimb"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimbView"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    climbs_go_on_climbs__climb_id__go_on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                climb_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoOn"];
             };
         };
         responses: {

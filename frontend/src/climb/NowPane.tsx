@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { ClimbView, LooseEnd, TrialTest } from "../api/types";
 import { endInWords } from "../cases/queries";
 import { CurrentStep } from "./CurrentStep";
+import { GoOn } from "./GoOn";
 import { HandOffText } from "./HandOffText";
 import { InstructionList, Passages } from "./InstructionList";
 import { PausedNow } from "./PausedNow";
@@ -181,15 +182,7 @@ const Ended = ({ view }: { view: ClimbView }) => (
       </Link>
       .
     </p>
-    {view.sent_on && (
-      <p className="mt-2">
-        It goes on in{" "}
-        <Link to={`/start?playbook=${view.sent_on}`} className="link">
-          {view.sent_on}
-        </Link>
-        : start it there with what is known.
-      </p>
-    )}
+    {view.sent_on && <GoOn climbId={view.id} playbook={view.sent_on} />}
     {view.end === "handed-off" && <HandOffText text={view.hand_off} />}
     <p className="mt-6 flex gap-3">
       <Link to="/start" className="button" data-tone="main">

@@ -15,6 +15,10 @@ export const climbQuery = (climbId: string) =>
 export const openClimb = (start: Schemas["StartClimb"]): Promise<ClimbView> =>
   body(api.POST("/api/climbs", { body: start }));
 
+/** Open the case in which one that was sent on goes on. */
+export const goOn = (climbId: string, id: string): Promise<ClimbView> =>
+  body(api.POST("/api/climbs/{climb_id}/go-on", { params: { path: { climb_id: climbId } }, body: { id } }));
+
 /** A move on its way: `key` makes sending it twice harmless, `after` is the event that it follows. */
 export interface Sent {
   key: string;

@@ -13,7 +13,12 @@ export const WhoStrip = () => {
     <section aria-label="Who sits here" className="flex flex-wrap items-center gap-2 border-brass border-b-2 px-6 py-2">
       <p className="mr-2 font-semibold">Who sits at this browser?</p>
       {me.people.map((person) => (
-        <button key={person.id} type="button" className="button" onClick={() => choose.mutate(person.id)}>
+        <button
+          key={person.id}
+          type="button"
+          className="button"
+          onClick={() => choose.mutate(person.id, { onSuccess: backToThePage })}
+        >
           {person.name}
           <span className="font-normal text-dense text-faint">{person.role}</span>
         </button>
@@ -23,6 +28,9 @@ export const WhoStrip = () => {
     </section>
   );
 };
+
+/** The strip goes, and the focus with it: on to where the page is typed into, if it is anywhere. */
+const backToThePage = () => document.querySelector<HTMLElement>("main textarea, main input")?.focus();
 
 /** The first person of a desk that has none yet. */
 const Join = () => {

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.api.requests import ClimbPath, PicturePath, RecordMove, StartClimb
+from mildladder.api.requests import ClimbPath, GoOn, PicturePath, RecordMove, StartClimb
 from mildladder.core.model import Shape
 from mildladder.desk import guiding, pictures
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
@@ -37,6 +37,13 @@ def start_climb(body: StartClimb) -> Response:
     with context().database.writing() as db:
         now = context().now()
         return reply(guiding.start(db, body.playbook, body.started, body.id, who(db), now), 201)
+
+
+@blueprint.post("/climbs/<climb_id>/go-on", responses={201: ClimbView, **documented(403, 404, 409, 422, 503)})
+def go_on(path: ClimbPath, body: GoOn) -> Response:
+    """Open the case in which one that was sent on to another playbook goes on."""
+    with context().database.writing() as db:
+        return reply(guiding.go_on(db, path.climb_id, body.id, who(db), context().now()), 201)
 
 
 @blueprint.get("/climbs/<climb_id>", responses={200: ClimbView, **documented(404, 422, 503)})

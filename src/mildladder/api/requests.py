@@ -9,7 +9,7 @@ from mildladder.core.moves import Move, Started
 from mildladder.core.ordering.blocks import Mode
 
 __all__ = [
-    "CasePath", "CaseQuery", "ClimbPath", "CompareQuery", "IfMatch", "MendFinding", "MergeSteps", "MoveRung",
+    "CasePath", "CaseQuery", "ClimbPath", "CompareQuery", "GoOn", "IfMatch", "MendFinding", "MergeSteps", "MoveRung",
     "NewPerson", "OrderQuery", "PicturePath", "PlaybookPath", "Publish", "RecordMove", "Reorder", "RestoreEdition",
     "RungPath", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
 ]  # fmt: skip
@@ -151,6 +151,12 @@ class StartClimb(Shape):
     id: _Key
     playbook: Id
     started: Started
+
+
+class GoOn(Shape):
+    """The case in which one goes on that was sent on. `id`: made by the browser, as when a case is started."""
+
+    id: _Key
 
 
 class PicturePath(Shape):

@@ -1,14 +1,17 @@
-"""Turn a guided case into what outlives it: the logged case, and a hand-off text that needs no retelling."""
+"""Turn a guided case into what outlives it: the logged case, a hand-off text, the start of the case it leads to."""
+
+from datetime import datetime
 
 from mildladder.core.causes import likely_causes
-from mildladder.core.climb import Climb
+from mildladder.core.climb import Climb, apply, begin, is_value
 from mildladder.core.errors import Conflict
 from mildladder.core.loose_ends import LooseEnd, loose_ends, open_ends
 from mildladder.core.model import Attempt, Case, HazardKind, Playbook
+from mildladder.core.moves import ClimbEvent, Noted, Started, TriedBefore
 from mildladder.core.values import seconds
 from mildladder.core.wording import Filler, in_words
 
-__all__ = ["case_of", "hand_off_text"]
+__all__ = ["case_of", "hand_off_text", "sent_on_events"]
 
 _SAID = {
     "fixed": "fixed it",
@@ -28,6 +31,7 @@ _HARM_SEEN: dict[HazardKind, str] = {
     "security": "a protection was left lowered",
     "injury": "somebody was hurt",
 }
+_LONGEST_NOTE = 4000
 _BASELINE = {
     "fails": "the fault was there at the start of the call",
     "works": "it worked at the start of the call",
@@ -61,6 +65,28 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
         waited=round(climb.waited, 2) if climb.waited else None,
         notes="\n".join((*climb.notes, *(f"Left open: {title} ({why})" for title, why in _left_open(climb)))) or None,
     )
+
+
+def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: str, now: datetime) -> list[ClimbEvent]:
+    """The first events of the climb in which a case goes on that was sent on: all that is known, nothing asked again.
+
+    case_id: of the case that was sent on; playbook: the one that it goes on in. Steps that this one has too and that
+    did not help are not offered again; the rest is a note.
+    """
+    facts = {fact.id: fact for fact in playbook.facts}
+    fit = {name: value for name, value in before.facts.items() if name in facts and is_value(facts[name], value)}
+    values = {name: value for name, value in before.known.items() if name not in facts}
+    started = Started(said=before.started.said, unit=before.started.unit, facts=fit, values=values)
+    events = [ClimbEvent(at=now, who=who, move=started)]
+    there = begin(playbook, events[0])
+    steps = {step.id for step in playbook.steps if step.is_tested}
+    for attempt in before.attempts:
+        failed = attempt.outcome == "no-change" and attempt.took != "no"
+        if failed and attempt.step in steps and not there.is_done(attempt.step):
+            events.append(ClimbEvent(at=now, who=who, move=TriedBefore(step=attempt.step)))
+            there = apply(there, events[-1])
+    note = Noted(text=f"Sent on from {case_id}. {hand_off_text(before)}"[:_LONGEST_NOTE])
+    return [*events, ClimbEvent(at=now, who=who, move=note)]
 
 
 def hand_off_text(climb: Climb) -> str:

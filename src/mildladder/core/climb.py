@@ -45,7 +45,7 @@ from mildladder.core.moves import (
 from mildladder.core.values import comparable
 from mildladder.core.wording import captured
 
-__all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
+__all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "is_value", "surviving"]
 
 TESTS = ("fixed", "no-change", "better", "worse")
 
@@ -60,7 +60,7 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
             raise Conflict(f"'{name}' is no fact of this playbook; it has {', '.join(facts)}")
         _check_value(facts[name], value)
     ahead = tasks(playbook.ladder, "ladder")
-    values = captured(playbook, event.move.said)
+    values = {**captured(playbook, event.move.said), **event.move.values}
     return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, values)
 
 
@@ -392,13 +392,21 @@ def cured_end(now: Climb) -> End:
     return "worked-around" if kinds == {"workaround"} else "resolved"
 
 
+def is_value(asked: Fact | Input, value: str) -> bool:
+    """Whether a fact or input can have this value."""
+    return value in _options(asked) if asked.type == "choice" else comparable(value, asked.type) is not None
+
+
+def _options(asked: Fact | Input) -> list[str]:
+    return list(asked.choices or ()) if isinstance(asked, Fact) else list(asked.options or ())
+
+
 def _check_value(asked: Fact | Input, value: str) -> None:
-    options = list(asked.choices or ()) if isinstance(asked, Fact) else list(asked.options or ())
+    if is_value(asked, value):
+        return
     if asked.type == "choice":
-        if value not in options:
-            raise Conflict(f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(options)}")
-    elif comparable(value, asked.type) is None:
-        raise Conflict(f"'{value}' is no {asked.type}, as '{asked.id}' must be")
+        raise Conflict(f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(_options(asked))}")
+    raise Conflict(f"'{value}' is no {asked.type}, as '{asked.id}' must be")
 
 
 def _check_step(now: Climb, step: str) -> None:

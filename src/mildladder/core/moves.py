@@ -31,12 +31,14 @@ PauseReason = Literal["watch", "part", "answer", "quiet-hour"]  # fmt: skip
 
 
 class Started(Shape):
-    """A climb begins: what the caller said, and what is known of the unit."""
+    """A climb begins: what the caller said, what is known of the unit, and values found before, such as on a case that
+    led here."""
 
     kind: Literal["started"] = "started"
     said: Annotated[str, Field(max_length=4000)] = ""
     unit: Annotated[str, Field(max_length=120)] = ""
     facts: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
+    values: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
 
 
 class BaselineSeen(Shape):

@@ -4,8 +4,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.case_record import case_of
-from mildladder.core.climb import Climb, begin, climb
+from mildladder.core.case_record import case_of, sent_on_events
+from mildladder.core.climb import Climb, climb
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.moves import ClimbEvent, Ended, Move, Started
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
@@ -14,9 +14,9 @@ from mildladder.desk.people import return_window
 from mildladder.store import cases as case_store
 from mildladder.store import climbs as store
 from mildladder.store import documents
-from mildladder.store.tables import ClimbRow
+from mildladder.store.tables import ClimbRow, EditionRow
 
-__all__ = ["look", "open_cases", "record", "start"]
+__all__ = ["go_on", "look", "open_cases", "record", "start"]
 
 
 def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: str, now: datetime) -> ClimbView:
@@ -27,24 +27,52 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
     there = session.get(ClimbRow, climb_id)
     if there is not None:
         return _view(session, there)
+    edition = _newest_edition(session, playbook_id)
+    return _open(session, edition, [ClimbEvent(at=now, who=who, move=started)], climb_id)
+
+
+def go_on(session: Session, climb_id: str, new_id: str, who: str, now: datetime) -> ClimbView:
+    """Open the case in which one that was sent on goes on, with all that is known of it.
+
+    Raises NotFound, and Conflict when it was not sent on or nothing is published there. Sending the same new id again
+    shows the climb that it opened.
+    """
+    there = session.get(ClimbRow, new_id)
+    if there is not None:
+        return _view(session, there)
+    row = store.climb_row(session, climb_id)
+    playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+    before = climb(playbook, store.events(session, climb_id))
+    if before.ended is None or before.ended.sent_on is None:
+        raise Conflict("this case was not sent on to another playbook; start a new one instead")
+    edition = _newest_edition(session, before.ended.sent_on)
+    known = documents.document_of(edition).playbook
+    return _open(session, edition, sent_on_events(before, row.case_id, known, who, now), new_id)
+
+
+def _newest_edition(session: Session, playbook_id: str) -> EditionRow:
     documents.newest_revision(session, playbook_id)
     edition = documents.newest_edition(session, playbook_id)
     if edition is None:
         raise Conflict(f"'{playbook_id}' has no edition yet; publish its draft first")
-    event = ClimbEvent(at=now, who=who, move=started)
-    begin(documents.document_of(edition).playbook, event)
+    return edition
+
+
+def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_id: str) -> ClimbView:
+    climb(documents.document_of(edition).playbook, first)
     row = ClimbRow(
         id=climb_id,
         case_id=store.new_case_id(session),
-        playbook_id=playbook_id,
+        playbook_id=edition.playbook_id,
         edition=edition.number,
-        who=who,
-        opened=now,
+        who=first[0].who,
+        opened=first[0].at,
         ended=None,
     )
     session.add(row)
     session.flush()
-    store.add_event(session, row, 1, climb_id, event)
+    for number, event in enumerate(first, start=1):
+        store.add_event(session, row, number, climb_id if number == 1 else f"{climb_id}-{number}", event)
     return _view(session, row)
 
 
