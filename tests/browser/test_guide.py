@@ -113,6 +113,7 @@ def test_after_choosing_a_name_one_types_on_at_once(browser, demo: Served):
     with new_context(browser) as context:
         page = context.new_page()
         page.goto(f"{demo.address}/start")
+        expect(page.get_by_label("What does the caller say?")).to_be_focused()
         page.get_by_role("region", name="Who sits here").get_by_role("button", name="I. Vell").focus()
         page.keyboard.press("Enter")
         expect(page.get_by_role("region", name="Who sits here")).to_have_count(0)
