@@ -33,13 +33,13 @@ def one_rung(more: dict[str, Any] | None = None, **changes: Any) -> Playbook:
 def climbed(playbook: Playbook, *moves: c.Move, said: str = "", apart: float = 1) -> machine.Climb:
     """The climb after these moves, so many minutes apart."""
     started = c.Started(said=said, facts={"model": "GR4"})
-    return machine.climb(
-        playbook,
-        [
-            c.ClimbEvent(at=NOON + timedelta(minutes=n * apart), who="I. Vell", move=move)
-            for n, move in enumerate([started, *moves])
-        ],
-    )
+    events = [
+        c.ClimbEvent(at=NOON + timedelta(minutes=n * apart), who="I. Vell", move=move)
+        for n, move in enumerate([started, *moves])
+    ]
+    if isinstance(moves[-1], c.TakenBack):
+        return machine.climb(playbook, events)
+    return machine.apply(machine.climb(playbook, events[:-1]), events[-1])
 
 
 def ids(now: machine.Climb) -> list[str]:
@@ -103,6 +103,14 @@ def test_a_case_does_not_close_over_a_loose_end_without_a_reason():
         "Left open: Leave: Lane closed (Nobody there)",
         "Left open: Tell the crew (Nobody there)",
     ]
+
+
+def test_a_case_that_was_once_closed_over_a_loose_end_can_still_be_read():
+    playbook = one_rung({"footing": "panel"}, footings=FOOTINGS)
+    moves = [c.Started(facts={"model": "GR4"}), FAILS, FIXED, c.Ended(end="resolved", confirmed="caller")]
+    old = machine.climb(playbook, [c.ClimbEvent(at=NOON, who="I. Vell", move=move) for move in moves])
+    assert (old.place, old.ended.end) == ("ended", "resolved")
+    assert "Leave: Panel open (nobody said why)" in case_of(old, "G-1", 1).notes
 
 
 def test_what_stays_open_is_told_to_the_next_team():
@@ -188,6 +196,12 @@ def test_a_watch_taken_up_again_is_not_asked_for_twice():
     now = climbed(watched(), FAILS, OFTEN, c.Paused(reason="watch", minutes=60), c.Resumed())
     assert (now.place, now.watch_minutes) == ("step", None)
     assert [a.label for a in answers(now)][:2] == ["It stayed away", "It came back"]
+
+
+def test_harm_of_a_watched_step_may_be_told_when_its_watch_ends():
+    playbook = watched(False, hazards=[{"kind": "data", "severity": 1, "chance": 0.1}])
+    fixed = c.Answered(step="fix", outcome="fixed", harmed=("data",))
+    assert climbed(playbook, FAILS, c.Paused(reason="watch", minutes=240), fixed).attempts[0].harmed == ("data",)
 
 
 def test_a_trial_is_watched_as_long_as_its_longest_watch():

@@ -140,3 +140,18 @@ def test_a_case_that_was_sent_on_goes_on_with_all_that_is_known(guide, desk):
     assert shared not in {step.id for step in on.untried}
     assert on.notes[0].startswith(f"Sent on from {ended.case}. Gate arm stays raised")
     assert "The lamp blinks" in on.notes[0]
+
+
+def test_harm_is_asked_about_worst_first_and_while_a_step_is_watched(desk):
+    hazards = [{"kind": kind, "severity": n, "chance": 0.01} for n, kind in enumerate(("service", "data", "data"), 1)]
+    step = {"id": "watched", "title": "Watched", "kind": "fix", "watch": "PT4H", "hazards": hazards}
+    playbook = gate(id="slow", steps=[step], ladder=[{"step": "watched"}])
+    with desk.writing() as session:
+        import_playbook(session, playbook, LEAD, NOON, None, "First")
+        views = [start(session, "slow", c.Started(facts={"model": "GR4"}), "climb-slow", LEAD, NOON)]
+        for move in (FAILS, c.Paused(reason="watch", minutes=60), c.Resumed(), c.Paused(reason="part")):
+            views.append(record(session, "climb-slow", move, f"key-{len(views):05}", len(views), LEAD, NOON))
+    assert [view.place for view in views] == ["baseline", "step", "paused", "step", "paused"]
+    assert [view.harms for view in views] == [(), ("data", "service"), ("data", "service"), ("data", "service"), ()]
+    assert [view.watch is not None for view in views] == [False, True, False, False, False]
+    assert views[2].pause.watch.minutes == 60

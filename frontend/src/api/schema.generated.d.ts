@@ -2396,7 +2396,8 @@ export interface components {
          * ClimbView
          * @description Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
          *
-         *     test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; watch:
+         *     test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
+         *     kinds of harm to ask about, worst first; watch:
          *     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
          *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on.
          */
@@ -2439,6 +2440,8 @@ export interface components {
             test: components["schemas"]["TrialTest"] | null;
             /** To Find */
             to_find: string | null;
+            /** Harms */
+            harms: ("data" | "service" | "equipment" | "security" | "injury")[];
             watch: components["schemas"]["Watch"] | null;
             pause: components["schemas"]["PauseView"] | null;
             /** Loose Ends */

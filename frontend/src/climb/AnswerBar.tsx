@@ -3,13 +3,15 @@ import type { Answer, ClimbView, HazardKind, Move } from "../api/types";
 import { Key } from "../ui/Key";
 import { type Keys, useKeys } from "../ui/useKeys";
 import { HARM_KEYS, HarmAsked } from "./HarmAsked";
-import { harmsToAsk, withHarm } from "./harm";
+import { withHarm } from "./harm";
 import { ReadingField } from "./ReadingField";
 import { ValueField } from "./ValueField";
 import { WatchField } from "./WatchField";
 
 interface AnswerBarProps {
   view: ClimbView;
+  harms: HazardKind[];
+  onToggleHarm: (kind: HazardKind) => void;
   isSending: boolean;
   onRecord: (move: Move) => void;
 }
@@ -18,12 +20,9 @@ const RARE_KEY = "9";
 const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = { "loose-end": "it stays open", paused: "other" };
 
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
-export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
+export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: AnswerBarProps) => {
   const [isRareShown, setRareShown] = useState(false);
-  const [harms, setHarms] = useState<HazardKind[]>([]);
-  const asked = harmsToAsk(view);
-  const toggle = (kind: HazardKind) =>
-    setHarms(harms.includes(kind) ? harms.filter((one) => one !== kind) : [...harms, kind]);
+  const asked = view.harms;
   const onAnswer = (move: Move) => onRecord(withHarm(move, asked, harms));
   const rare = view.answers.filter((answer) => answer.is_rare);
   const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
@@ -31,7 +30,7 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
     shown.filter(({ key }) => key).map((answer) => [answer.key, () => onAnswer(answer.move)]),
   );
   if (rare.length > 0) keys[RARE_KEY] = () => setRareShown(!isRareShown);
-  for (const [n, kind] of asked.entries()) keys[HARM_KEYS[n] ?? ""] = () => toggle(kind);
+  for (const [n, kind] of asked.entries()) keys[HARM_KEYS[n] ?? ""] = () => onToggleHarm(kind);
   if (view.can_take_back) keys.u = () => onRecord({ kind: "take-back" });
   useKeys(keys);
   return (
@@ -40,7 +39,7 @@ export const AnswerBar = ({ view, isSending, onRecord }: AnswerBarProps) => {
       aria-busy={isSending}
       className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
     >
-      {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={toggle} />}
+      {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={onToggleHarm} />}
       {view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField question={view.question} onRecord={onRecord} />
       )}

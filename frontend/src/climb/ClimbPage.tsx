@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import type { ClimbView } from "../api/types";
+import type { ClimbView, HazardKind } from "../api/types";
 import { KeysDialog } from "../shell/KeysDialog";
 import { WhoStrip } from "../shell/WhoStrip";
 import { minutes } from "../ui/format";
@@ -35,6 +35,7 @@ const Guide = ({ view, climb }: GuideProps) => {
   const [isEnding, setEnding] = useState(false);
   const [isPausing, setPausing] = useState(false);
   const [areKeysShown, setKeysShown] = useState(false);
+  const harm = useHarmSeen(view);
   const isOpen = view.place !== "ended";
   const canPause = isOpen && view.place !== "paused";
   useKeys({
@@ -76,12 +77,31 @@ const Guide = ({ view, climb }: GuideProps) => {
         <NowPane view={view} />
         <SideNotes view={view} onRecord={climb.record} />
       </main>
-      {isOpen && <AnswerBar key={view.number} view={view} isSending={climb.isSending} onRecord={climb.record} />}
+      {isOpen && (
+        <AnswerBar
+          key={view.number}
+          view={view}
+          harms={harm.seen}
+          onToggleHarm={harm.toggle}
+          isSending={climb.isSending}
+          onRecord={climb.record}
+        />
+      )}
       <EndDialog view={view} isOpen={isEnding} onOpenChange={setEnding} onRecord={climb.record} />
       <PauseDialog isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
     </div>
   );
+};
+
+/** The harm that was marked at the rung where the case is; it outlasts a watch. */
+const useHarmSeen = (view: ClimbView) => {
+  const [marked, setMarked] = useState<{ at: string; kinds: HazardKind[] }>({ at: "", kinds: [] });
+  const at = view.path.find((rung) => rung.state === "now")?.path ?? "";
+  const seen = marked.at === at ? marked.kinds : [];
+  const toggle = (kind: HazardKind) =>
+    setMarked({ at, kinds: seen.includes(kind) ? seen.filter((one) => one !== kind) : [...seen, kind] });
+  return { seen, toggle };
 };
 
 const OnTheClock = ({ view }: { view: ClimbView }) => {

@@ -1,5 +1,5 @@
 /** Harm that a step names: what the agent is asked to look for, and how the answer carries it. */
-import type { ClimbView, HazardKind, Move } from "../api/types";
+import type { HazardKind, Move } from "../api/types";
 
 export const HARM_SEEN: Record<HazardKind, string> = {
   data: "something stored was lost",
@@ -10,13 +10,6 @@ export const HARM_SEEN: Record<HazardKind, string> = {
 };
 
 const NOT_CARRIED_OUT = ["could-not", "not-available", "skipped"];
-
-/** The kinds of harm to ask about now: those that the step names, worst first; none where nothing is carried out. */
-export function harmsToAsk({ place, current }: ClimbView): HazardKind[] {
-  if (place !== "step" || !current) return [];
-  const worstFirst = [...(current.step.hazards ?? [])].sort((a, b) => b.severity - a.severity);
-  return [...new Set(worstFirst.map((hazard) => hazard.kind))];
-}
 
 /** The answer with what was said of harm; an answer that says the step was not carried out stays as it is. */
 export function withHarm(move: Move, asked: HazardKind[], seen: HazardKind[]): Move {

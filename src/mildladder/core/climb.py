@@ -65,11 +65,14 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
 
 
 def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
-    """Replay a whole log, taken-back answers left out. Raises Conflict at the first event that does not fit."""
+    """Replay a whole log, taken-back answers left out. Raises Conflict at the first event that does not fit.
+
+    How a case was once ended stands, even where it could not be ended so today: see `apply`.
+    """
     kept = surviving(events)
     now = begin(playbook, kept[0])
     for event in kept[1:]:
-        now = apply(now, event)
+        now = _end(now, event.move, event) if isinstance(event.move, Ended) and not now.ended else apply(now, event)
     return now
 
 
@@ -91,13 +94,15 @@ def surviving(events: Iterable[ClimbEvent]) -> list[ClimbEvent]:
 
 
 def apply(now: Climb, event: ClimbEvent) -> Climb:
-    """Where one event leads (take-backs apart: see `surviving`). Raises Conflict when it does not fit here."""
+    """Where one new event leads (take-backs apart: see `surviving`). Raises Conflict when it does not fit here, such as
+    an end over loose ends without a reason."""
     move = event.move
     if now.ended:
         raise Conflict("this case is closed; start a new one")
     if isinstance(move, Noted):
         return replace(now, notes=(*now.notes, move.text))
     if isinstance(move, Ended):
+        _check_closed(now, move)
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
         return _tried_before(now, move)
@@ -374,15 +379,19 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
     task = now.agenda[0] if now.agenda else None
     if move.sent_on is not None and not (isinstance(task, EndTask) and task.playbook == move.sent_on):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
+    resumed = _resume(now, event) if now.pause else now
+    left = {end.id: move.why_left or "nobody said why" for end in open_ends(now)}
+    return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
+
+
+def _check_closed(now: Climb, move: Ended) -> None:
+    """A case does not end over open loose ends without a reason, nor before what follows a fix was offered."""
     still_open = open_ends(now)
     if still_open and move.why_left is None:
         titles = "; ".join(end.title for end in still_open)
         raise Conflict(f"loose ends are still open ({titles}): close them, or say why they stay open")
-    if is_cured and now.place != "confirm":
+    if move.end in ("resolved", "worked-around") and now.fixed_by is not None and now.place != "confirm":
         raise Conflict("what is to be done after the fix comes first; it may be skipped")
-    resumed = _resume(now, event) if now.pause else now
-    left = {end.id: move.why_left for end in still_open}
-    return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
 
 
 def cured_end(now: Climb) -> End:

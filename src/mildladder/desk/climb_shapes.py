@@ -6,7 +6,7 @@ from typing import Literal
 from mildladder.core.answers import Answer
 from mildladder.core.climb import Place
 from mildladder.core.forecast import Forecast
-from mildladder.core.model import End, FactType, LeaveAlone, Shape, Step
+from mildladder.core.model import End, FactType, HazardKind, LeaveAlone, Shape, Step
 from mildladder.core.moves import PauseReason
 from mildladder.core.wording import FilledInstruction
 from mildladder.desk.measuring import StepTitle
@@ -146,7 +146,8 @@ class Team(Shape):
 class ClimbView(Shape):
     """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
 
-    test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; watch:
+    test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
+    kinds of harm to ask about, worst first; watch:
     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on.
     """
@@ -168,6 +169,7 @@ class ClimbView(Shape):
     current: CurrentStep | None
     test: TrialTest | None
     to_find: str | None
+    harms: tuple[HazardKind, ...]
     watch: Watch | None
     pause: PauseView | None
     loose_ends: tuple[LooseEndView, ...]

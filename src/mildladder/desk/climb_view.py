@@ -14,6 +14,7 @@ from mildladder.core.loose_ends import loose_ends
 from mildladder.core.model import (
     Fact,
     Footing,
+    HazardKind,
     Playbook,
     Rung,
     Step,
@@ -104,6 +105,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         current=_current(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
         test=_test(now, filler),
         to_find=now.step.title if now.place == "finding" else None,
+        harms=_harms(now),
         watch=_watch(now, now.watch_minutes) if now.place in ("step", "test") else None,
         pause=_pause(now),
         loose_ends=_loose_ends(now, filler),
@@ -240,6 +242,15 @@ def _test(now: Climb, filler: Filler) -> TrialTest | None:
 
 def _watch(now: Climb, minutes: float | None) -> Watch | None:
     return None if minutes is None else Watch(minutes=minutes, interval=now.usual_interval)
+
+
+def _harms(now: Climb) -> tuple[HazardKind, ...]:
+    """Those that the step names which is being carried out, or watched; within a trial it is asked at each step."""
+    is_watched = now.pause is not None and now.pause.reason == "watch" and not isinstance(now.agenda[0], TestTask)
+    if now.place != "step" and not is_watched:
+        return ()
+    worst_first = sorted(now.step.hazards, key=lambda hazard: -hazard.severity)
+    return tuple(dict.fromkeys(hazard.kind for hazard in worst_first))
 
 
 def _pause(now: Climb) -> PauseView | None:

@@ -5,9 +5,9 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.case_record import case_of, sent_on_events
-from mildladder.core.climb import Climb, climb
+from mildladder.core.climb import Climb, apply, climb
 from mildladder.core.errors import Conflict, Stale
-from mildladder.core.moves import ClimbEvent, Ended, Move, Started
+from mildladder.core.moves import ClimbEvent, Ended, Move, Started, TakenBack
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary
 from mildladder.desk.people import return_window
@@ -103,7 +103,8 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
         raise Stale("this case has gone on in another window; look at it as it stands now", len(so_far))
     playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
     event = ClimbEvent(at=max(now, so_far[-1].at), who=who, move=move)
-    now_at = climb(playbook, [*so_far, event])
+    is_back = isinstance(move, TakenBack)
+    now_at = climb(playbook, [*so_far, event]) if is_back else apply(climb(playbook, so_far), event)
     store.add_event(session, row, len(so_far) + 1, key, event)
     if isinstance(move, Ended):
         _log(session, row, now_at, who, event.at)
