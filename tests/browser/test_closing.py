@@ -155,3 +155,22 @@ def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Pa
     assert [(a["step"], a["outcome"]) for a in attempts][-2:] == [
         ("wipe-home-sensor", "fixed"), ("sensor-on-round", "done"),
     ]  # fmt: skip
+
+
+def test_a_look_alike_is_sent_on_and_nothing_is_told_twice(page: Page, demo: Served):
+    page.goto(f"{demo.address}/start?playbook=kiosk-no-card-pad")
+    expect(page.get_by_role("radio", checked=True)).to_be_visible()
+    page.get_by_label("What does the caller say?").fill("It took the money, the ticket is white")
+    page.get_by_label("Unit, as its plate says").fill("K2-1043")
+    page.keyboard.press("Control+Enter")
+    expect(heading(page)).to_have_text("Is the fault there now?")
+    now = page.get_by_role("region", name="Now")
+    expect(now).to_contain_text("It is this when you meet")
+    first = page.request.get(api(page)).json()["case"]
+    now.get_by_role("button", name="Send it on to: Kiosk prints faint or blank tickets").click()
+    page.get_by_role("button", name="Go on in: Kiosk prints faint or blank tickets").click()
+    expect(page.get_by_role("banner")).to_contain_text("Kiosk prints faint or blank tickets")
+    known = page.get_by_role("complementary", name="Known of the case")
+    expect(known).to_contain_text("It took the money, the ticket is white")
+    expect(known).to_contain_text("K2-1043")
+    expect(known).to_contain_text(f"Sent on from {first}")

@@ -252,3 +252,11 @@ def test_in_a_trial_harm_is_noted_at_the_step_that_did_it_and_not_at_the_test():
         machine.apply(both, events(*moves, test)[-1])
     after = machine.apply(both, events(*moves, c.Answered(step="clear-hold", outcome="no-change"))[-1])
     assert [(a.step, a.harmed) for a in after.attempts] == [("reload-program", ("data",)), ("clear-hold", None)]
+
+
+def test_a_case_may_be_sent_on_to_the_playbook_of_a_look_alike_and_to_no_other():
+    playbook = gate(symptom={"says": "It is up", "see_also": [{"sign": "It is dark", "playbook": "gate-no-power"}]})
+    sent = machine.climb(playbook, events(c.Ended(end="handed-off", sent_on="gate-no-power")))
+    assert case_of(sent, "G-1", edition=1).end == "handed-off"
+    with pytest.raises(Conflict, match="does not go on in 'elsewhere'"):
+        machine.climb(playbook, events(c.Ended(end="handed-off", sent_on="elsewhere")))

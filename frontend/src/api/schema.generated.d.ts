@@ -2460,6 +2460,12 @@ export interface components {
             known: components["schemas"]["Known"][];
             /** Likely */
             likely: components["schemas"]["Likely"][];
+            /** Signs */
+            signs: components["schemas"]["SignView"][];
+            /** See Also */
+            see_also: components["schemas"]["LookAlike"][];
+            /** Not Covered */
+            not_covered: string | null;
             /** Leave Alone */
             leave_alone: components["schemas"]["LeaveAlone"][];
             /** Untried */
@@ -2880,6 +2886,23 @@ export interface components {
              * @enum {string}
              */
             kind: "resume";
+        };
+        /**
+         * SignView
+         * @description What the symptom is recognised by. `catch`: how to get to see it; `picture`: digest of the kept picture.
+         */
+        SignView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "message" | "code" | "seen";
+            /** Text */
+            text: string;
+            /** Catch */
+            catch: string | null;
+            /** Picture */
+            picture: string | null;
         };
         /**
          * Started

@@ -74,7 +74,7 @@ const Guide = ({ view, climb }: GuideProps) => {
       <Trouble climb={climb} />
       <main className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:grid-cols-1">
         <ClimbPath view={view} />
-        <NowPane view={view} />
+        <NowPane view={view} onRecord={climb.record} />
         <SideNotes view={view} onRecord={climb.record} />
       </main>
       {isOpen && (

@@ -1,7 +1,8 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { ClimbView, LooseEnd, TrialTest } from "../api/types";
+import type { ClimbView, LooseEnd, Move, TrialTest } from "../api/types";
 import { endInWords } from "../cases/queries";
+import { Baseline } from "./Baseline";
 import { CurrentStep } from "./CurrentStep";
 import { GoOn } from "./GoOn";
 import { HandOffText } from "./HandOffText";
@@ -10,10 +11,10 @@ import { PausedNow } from "./PausedNow";
 import { WAITS_FOR } from "./watch";
 
 /** The one current thing of a guided case. */
-export const NowPane = ({ view }: { view: ClimbView }) => {
+export const NowPane = ({ view, onRecord }: { view: ClimbView; onRecord: (move: Move) => void }) => {
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus({ preventScroll: true }), [view.number]);
-  const { above, title, below } = content(view);
+  const { above, title, below } = content(view, onRecord);
   return (
     <section aria-label="Now" className="overflow-auto px-10 py-6 max-md:px-5">
       {above && <p className="text-faint">{above}</p>}
@@ -31,7 +32,7 @@ interface Content {
   below?: ReactNode;
 }
 
-function content(view: ClimbView): Content {
+function content(view: ClimbView, onRecord: (move: Move) => void): Content {
   const { place, current, question } = view;
   if (current)
     return { above: whyNow(view), title: current.step.title, below: <CurrentStep view={view} current={current} /> };
@@ -83,7 +84,7 @@ function content(view: ClimbView): Content {
     return {
       above: "Before the first step",
       title: "Is the fault there now?",
-      below: <Baseline view={view} />,
+      below: <Baseline view={view} onRecord={onRecord} />,
     };
   }
   if (place === "works-now") {
@@ -149,28 +150,6 @@ const LooseEndNow = ({ end, others }: { end: LooseEnd; others: LooseEnd[] }) => 
       </>
     )}
   </div>
-);
-
-const Baseline = ({ view }: { view: ClimbView }) => (
-  <>
-    {view.said && <p className="mt-3 border-rail border-l-4 pl-3">“{view.said}”</p>}
-    <p className="mt-3 max-w-prose">
-      Ask the caller to try once more what did not work. If caller or machine have already tried one of the steps, note
-      it at the right: it will not be asked for again.
-    </p>
-    {view.leave_alone.length > 0 && (
-      <>
-        <h2 className="mt-6 font-semibold">Leave these alone</h2>
-        <ul className="mt-1 space-y-1">
-          {view.leave_alone.map(({ what, why }) => (
-            <li key={what}>
-              <strong>{what}.</strong> {why}.
-            </li>
-          ))}
-        </ul>
-      </>
-    )}
-  </>
 );
 
 const Ended = ({ view }: { view: ClimbView }) => (

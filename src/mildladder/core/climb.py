@@ -376,12 +376,18 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
     known = {hand_off.id for hand_off in now.playbook.hand_offs}
     if move.hand_off is not None and (move.end != "handed-off" or move.hand_off not in known):
         raise Conflict(f"'{move.hand_off}' is no hand-off of this playbook")
-    task = now.agenda[0] if now.agenda else None
-    if move.sent_on is not None and not (isinstance(task, EndTask) and task.playbook == move.sent_on):
+    if move.sent_on is not None and move.sent_on not in _ways_on(now):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
     resumed = _resume(now, event) if now.pause else now
     left = {end.id: move.why_left or "nobody said why" for end in open_ends(now)}
     return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
+
+
+def _ways_on(now: Climb) -> set[str | None]:
+    """The playbooks that a case may go on in from here: where its rail leads, and those of look-alikes."""
+    task = now.agenda[0] if now.agenda else None
+    led = {task.playbook} if isinstance(task, EndTask) else set()
+    return {*led, *(one.playbook for one in now.playbook.symptom.see_also)}
 
 
 def _check_closed(now: Climb, move: Ended) -> None:

@@ -6,7 +6,7 @@ from typing import Literal
 from mildladder.core.answers import Answer
 from mildladder.core.climb import Place
 from mildladder.core.forecast import Forecast
-from mildladder.core.model import End, FactType, HazardKind, LeaveAlone, Shape, Step
+from mildladder.core.model import End, FactType, HazardKind, LeaveAlone, LookAlike, Shape, SignKind, Step
 from mildladder.core.moves import PauseReason
 from mildladder.core.wording import FilledInstruction
 from mildladder.desk.measuring import StepTitle
@@ -22,6 +22,7 @@ __all__ = [
     "PathRung",
     "PauseView",
     "Question",
+    "SignView",
     "Team",
     "TrialTest",
     "Watch",
@@ -60,6 +61,15 @@ class CurrentStep(Shape):
     chance_here: float | None
     retest: tuple[str, ...]
     since: datetime
+
+
+class SignView(Shape):
+    """What the symptom is recognised by. `catch`: how to get to see it; `picture`: digest of the kept picture."""
+
+    kind: SignKind
+    text: str
+    catch: str | None
+    picture: str | None
 
 
 class TrialTest(Shape):
@@ -181,6 +191,9 @@ class ClimbView(Shape):
     forecast: Forecast
     known: tuple[Known, ...]
     likely: tuple[Likely, ...]
+    signs: tuple[SignView, ...]
+    see_also: tuple[LookAlike, ...]
+    not_covered: str | None
     leave_alone: tuple[LeaveAlone, ...]
     untried: tuple[StepTitle, ...]
     teams: tuple[Team, ...]

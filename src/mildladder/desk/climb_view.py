@@ -33,6 +33,7 @@ from mildladder.desk.climb_shapes import (
     PathRung,
     PauseView,
     Question,
+    SignView,
     Team,
     TrialTest,
     Watch,
@@ -120,6 +121,9 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
             Likely(cause=cause.id, title=cause.title, share=share)
             for cause, share in likely_causes(playbook, now.attempts)
         ),
+        signs=_signs(playbook, filler),
+        see_also=playbook.symptom.see_also,
+        not_covered=playbook.symptom.not_covered,
         leave_alone=playbook.symptom.leave_alone,
         untried=tuple(
             StepTitle(id=step.id, title=step.title)
@@ -237,6 +241,13 @@ def _test(now: Climb, filler: Filler) -> TrialTest | None:
         steps=tuple(step.title for step in steps),
         before=_switches(now, [None], filler) if now.leaves_for_test else (),
         how=tuple(_trying(steps, now.playbook)),
+    )
+
+
+def _signs(playbook: Playbook, filler: Filler) -> tuple[SignView, ...]:
+    return tuple(
+        SignView(kind=sign.kind, text=sign.text, catch=sign.catch, picture=filler.pictures.get(sign.picture or ""))
+        for sign in playbook.symptom.signs
     )
 
 

@@ -52,6 +52,7 @@ from mildladder.core.model.playbook import (
     Retest,
     Rung,
     Sign,
+    SignKind,
     Symptom,
     Weights,
 )
@@ -136,6 +137,7 @@ __all__ = [
     "Shape",
     "Share",
     "Sign",
+    "SignKind",
     "Source",
     "Step",
     "StepKind",

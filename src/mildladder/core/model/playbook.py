@@ -38,9 +38,13 @@ __all__ = [
     "Retest",
     "Rung",
     "Sign",
+    "SignKind",
     "Symptom",
     "Weights",
 ]
+
+
+SignKind = Literal["message", "code", "seen"]
 
 
 class Sign(Shape):
@@ -49,7 +53,7 @@ class Sign(Shape):
     catch: how to get to see it; picture: where one lies beside the file.
     """
 
-    kind: Literal["message", "code", "seen"]
+    kind: SignKind
     text: Line
     catch: Line | None = None
     picture: PicturePath | None = None
