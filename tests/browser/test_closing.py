@@ -68,6 +68,10 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
     expect(heading(page)).to_have_text("Being watched in normal use")
     case = page.request.get(api(page)).json()["case"]
     climb = page.url
+    link = page.get_by_role("link", name="Put it into your calendar").get_attribute("href")
+    calendar = page.request.get(f"{demo.address}{link}")
+    assert calendar.headers["content-type"].startswith("text/calendar")
+    assert f"SUMMARY:{case}: Handheld dies mid-shift" in calendar.text()
 
     page.goto(demo.address)
     waiting = page.get_by_role("listitem").filter(has_text=case)

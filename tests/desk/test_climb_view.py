@@ -1,12 +1,14 @@
 """The screen of a guided case: footings to go through, what is put back, what is tested together, where it goes on."""
 
+from datetime import timedelta
 from itertools import count
 
 import pytest
+from icalendar import Calendar
 
 from mildladder.core import moves as c
 from mildladder.core.errors import Conflict
-from mildladder.desk.guiding import go_on, look, record, start
+from mildladder.desk.guiding import follow_up, go_on, look, record, start
 from mildladder.desk.importing import export_playbook, import_playbook
 from tests.conftest import LEAD
 from tests.samples import GATE, NOON, gate
@@ -155,3 +157,15 @@ def test_harm_is_asked_about_worst_first_and_while_a_step_is_watched(desk):
     assert [view.harms for view in views] == [(), ("data", "service"), ("data", "service"), ("data", "service"), ()]
     assert [view.watch is not None for view in views] == [False, True, False, False, False]
     assert views[2].pause.watch.minutes == 60
+
+
+def test_only_a_case_that_waits_until_a_set_time_has_a_follow_up(guide, desk):
+    timed = guide(FAILS, c.Paused(reason="part", minutes=90))
+    with desk.reading() as session:
+        (event,) = Calendar.from_ical(follow_up(session, timed.id, "http://desk/")).walk("VEVENT")
+    assert event.decoded("DTSTART") == NOON + timedelta(minutes=90)
+    assert str(event["URL"]) == f"http://desk/climbs/{timed.id}"
+    open_end = guide(FAILS, c.Paused(reason="part"))
+    for view in (open_end, guide(FAILS)):
+        with pytest.raises(Conflict, match="until a set time"), desk.reading() as session:
+            follow_up(session, view.id, "http://desk/")

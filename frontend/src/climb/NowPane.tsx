@@ -62,7 +62,7 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
     return {
       above: view.path.find((rung) => rung.state === "now")?.title ?? view.title,
       title: WAITS_FOR[view.pause.reason],
-      below: <PausedNow pause={view.pause} />,
+      below: <PausedNow climbId={view.id} pause={view.pause} />,
     };
   }
   const [end, ...others] = view.loose_ends;

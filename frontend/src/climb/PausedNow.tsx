@@ -4,7 +4,7 @@ import { useNow } from "./useNow";
 import { lasting, quietProves } from "./watch";
 
 /** A case that waits: since when, until when, and what a quiet watch would prove so far. */
-export const PausedNow = ({ pause }: { pause: Pause }) => {
+export const PausedNow = ({ climbId, pause }: { climbId: string; pause: Pause }) => {
   const now = useNow();
   const gone = Math.max(0, (now - new Date(pause.since).getTime()) / 60_000);
   const whole = pause.until ? (new Date(pause.until).getTime() - new Date(pause.since).getTime()) / 60_000 : null;
@@ -30,6 +30,13 @@ export const PausedNow = ({ pause }: { pause: Pause }) => {
           The fault comes every {lasting(pause.watch.interval)}: so far,{" "}
           {quietProves(Math.max(1, gone), pause.watch.interval)}
           {!isOver && whole != null && <>; at the end, {quietProves(whole, pause.watch.interval)}</>}.
+        </p>
+      )}
+      {pause.until && !isOver && (
+        <p>
+          <a className="link" href={`/api/climbs/${climbId}/follow-up.ics`} download>
+            Put it into your calendar
+          </a>
         </p>
       )}
       <p className="text-faint">

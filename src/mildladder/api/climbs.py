@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flask import Response
+from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
@@ -69,6 +69,18 @@ def get_picture(path: PicturePath) -> Response:
         response = Response(found.data, mimetype=found.media)
         response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
         return response
+
+
+_CALENDAR: dict[str | int, Any] = {200: {"description": "When to take it up again", "content": {"text/calendar": {}}}}
+
+
+@blueprint.get("/climbs/<climb_id>/follow-up.ics", responses={**_CALENDAR, **documented(404, 409, 422, 503)})
+def get_follow_up(path: ClimbPath) -> Response:
+    """When a case that waits is to be taken up again, as an iCalendar file."""
+    with context().database.reading() as db:
+        file = guiding.follow_up(db, path.climb_id, request.url_root)
+    headers = {"Content-Disposition": f'attachment; filename="{path.climb_id}.ics"', "Cache-Control": "no-store"}
+    return Response(file, mimetype="text/calendar", headers=headers)
 
 
 @blueprint.post("/climbs/<climb_id>/moves", responses={200: ClimbView, **documented(403, 404, 409, 412, 422, 503)})

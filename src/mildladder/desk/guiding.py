@@ -4,19 +4,20 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.case_record import case_of, sent_on_events
+from mildladder.core.case_record import case_of, hand_off_text, sent_on_events
 from mildladder.core.climb import Climb, apply, climb
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.moves import ClimbEvent, Ended, Move, Started, TakenBack
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary
 from mildladder.desk.people import return_window
+from mildladder.exchange.calendar import FollowUp, write_follow_up
 from mildladder.store import cases as case_store
 from mildladder.store import climbs as store
 from mildladder.store import documents
 from mildladder.store.tables import ClimbRow, EditionRow
 
-__all__ = ["go_on", "look", "open_cases", "record", "start"]
+__all__ = ["follow_up", "go_on", "look", "open_cases", "record", "start"]
 
 
 def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: str, now: datetime) -> ClimbView:
@@ -79,6 +80,29 @@ def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_
 def look(session: Session, climb_id: str) -> ClimbView:
     """A guided case as it stands. Raises NotFound."""
     return _view(session, store.climb_row(session, climb_id))
+
+
+def follow_up(session: Session, climb_id: str, site: str) -> bytes:
+    """When a case that waits is to be taken up again, as an iCalendar file. site: the address that people see it at.
+
+    Raises NotFound, and Conflict when it waits for nothing with a time.
+    """
+    row = store.climb_row(session, climb_id)
+    playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+    so_far = store.events(session, climb_id)
+    now = climb(playbook, so_far)
+    if now.pause is None or now.pause.until is None or now.ended is not None:
+        raise Conflict("this case does not wait until a set time; there is nothing to put into a calendar")
+    return write_follow_up(
+        FollowUp(
+            uid=f"{climb_id}-{len(so_far)}@mild-ladder",
+            made=now.pause.since,
+            at=now.pause.until,
+            title=f"{row.case_id}: {playbook.title}",
+            says=hand_off_text(now),
+            url=f"{site.rstrip('/')}/climbs/{climb_id}",
+        )
+    )
 
 
 def open_cases(session: Session) -> list[ClimbSummary]:
