@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import type { CaseView } from "../api/types";
+import { inPlainWords } from "../climb/duration";
 import { HARM_SEEN } from "../climb/harm";
 import { lasting } from "../climb/watch";
 import { atClock, minutes, moment, onDay } from "../ui/format";
@@ -35,7 +36,8 @@ const BASELINES: Record<string, string> = {
 
 const Timeline = ({ view }: { view: CaseView }) => {
   const { case: logged, lines } = view;
-  const total = (new Date(logged.closed).getTime() - new Date(logged.opened).getTime()) / 60_000;
+  const waited = logged.waited ?? 0;
+  const total = (new Date(logged.closed).getTime() - new Date(logged.opened).getTime()) / 60_000 - waited;
   return (
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5">
       <p className="text-dense">
@@ -47,8 +49,8 @@ const Timeline = ({ view }: { view: CaseView }) => {
         {logged.case} <span className="font-normal">{view.title}</span>
       </h1>
       <p className="text-faint">
-        {onDay(logged.opened)}, {atClock(logged.opened)} to {atClock(logged.closed)} · {minutes(Math.round(total))} · by{" "}
-        {view.who}
+        {onDay(logged.opened)}, {atClock(logged.opened)} to {atClock(logged.closed)} · {minutes(Math.round(total))}
+        {waited > 0 && `, and ${lasting(waited)} of waiting`} · by {view.who}
         {logged.edition != null && (
           <>
             {" · "}
@@ -83,7 +85,6 @@ const Timeline = ({ view }: { view: CaseView }) => {
             </Moment>
           ))}
           <Moment at={atClock(logged.closed)} title={endInWords(logged.end)} isGood={logged.end === "resolved"}>
-            {logged.waited != null && <span>{lasting(logged.waited)} of waiting in between. </span>}
             {logged.confirmed && logged.confirmed !== "none" && `confirmed: ${logged.confirmed}`}
             {logged.came_back && <span className="text-clay"> came back on {moment(logged.came_back)}</span>}
           </Moment>
@@ -130,7 +131,7 @@ const Facts = ({ view: { case: logged, steps } }: { view: CaseView }) => {
           {logged.unit && <Pair name="unit">{logged.unit}</Pair>}
           {Object.entries(logged.facts ?? {}).map(([fact, value]) => (
             <Pair key={fact} name={fact}>
-              {value}
+              {inPlainWords(value)}
             </Pair>
           ))}
         </dl>
