@@ -286,3 +286,36 @@ def test_a_part_that_nobody_told_is_asked_for():
     assert (now.place, now.asked.id) == ("fact", "code")
     assert now.asked.ask == "What stands for “code” in the message “CODE {code}”?"
     assert climbed(with_message(), FAILS, c.FactGiven(fact="arm", value="1")).asked.id == "code"
+
+
+# The unit's history
+
+
+def had(*cases: tuple[float, str | None]) -> c.Started:
+    """A start on a unit with earlier cases: how many days ago, and the step that ended it."""
+    earlier = [
+        c.EarlierCase(case=f"C-{n}", closed=NOON - timedelta(days=days), resolved_by=step)
+        for n, (days, step) in enumerate(cases)
+    ]
+    return c.Started(facts={"model": "GR4"}, history=tuple(earlier))
+
+
+@pytest.mark.parametrize(
+    ("when", "history", "comes_up"),
+    [
+        ("earlier resolved by fix within 30 days", [(29.9, "fix")], True),
+        ("earlier resolved by fix within 30 days", [(30.1, "fix")], False),
+        ("earlier resolved by fix within 30 days", [(1, "other"), (2, None)], False),
+        ("not earlier resolved by fix within 30 days", [], True),
+        ("earlier cases at least 2 within 30 days", [(3, None), (29, "fix"), (90, "fix")], True),
+        ("earlier cases at least 2 within 30 days", [(3, None), (31, "fix")], False),
+    ],
+)
+def test_a_rung_may_hang_on_what_the_unit_had_before(when, history, comes_up):
+    playbook = one_rung()
+    playbook = playbook.model_copy(update={"ladder": (playbook.ladder[0].model_copy(update={"when": when}),)})
+    events = [c.ClimbEvent(at=NOON, who="I. Vell", move=move) for move in (had(*history), FAILS)]
+    now = machine.climb(playbook, events)
+    assert (now.place == "step") == comes_up
+    if not comes_up:
+        assert now.passed[0][1].why.startswith("only where")

@@ -9,9 +9,9 @@ from icalendar import Calendar
 from mildladder.core import moves as c
 from mildladder.core.errors import Conflict
 from mildladder.desk.guiding import follow_up, go_on, look, record, start
-from mildladder.desk.importing import export_playbook, import_playbook
+from mildladder.desk.importing import export_playbook, import_cases, import_playbook
 from tests.conftest import LEAD
-from tests.samples import GATE, NOON, gate
+from tests.samples import GATE, NOON, case, gate
 
 FOOTINGS = [
     {
@@ -169,3 +169,23 @@ def test_only_a_case_that_waits_until_a_set_time_has_a_follow_up(guide, desk):
     for view in (open_end, guide(FAILS)):
         with pytest.raises(Conflict, match="until a set time"), desk.reading() as session:
             follow_up(session, view.id, "http://desk/")
+
+
+def test_a_guided_case_knows_what_its_unit_had_before(desk):
+    fixed = ("clear-hold", "fixed")
+    logged = [
+        case(1, fixed, days_ago=20, unit="GR4-1"),
+        case(2, days_ago=3, unit="GR4-1"),
+        case(3, fixed, days_ago=1, unit="GR4-2"),
+        case(4, fixed, days_ago=1, unit="GR4-1", symptom="other"),
+    ]
+    claimed = c.EarlierCase(case="X-1", closed=NOON, resolved_by="clear-hold")
+    with desk.writing() as session:
+        import_cases(session, logged, "import", "shell", NOON)
+        started = c.Started(unit="GR4-1", facts={"model": "GR4"}, history=(claimed,))
+        view = start(session, "gate-arm-up", started, "climb-history", LEAD, NOON)
+        unknown = start(session, "gate-arm-up", c.Started(facts={"model": "GR4"}), "climb-without", LEAD, NOON)
+    assert [(one.case, one.ended_by) for one in view.history] == [
+        ("C-2", None), ("C-1", "Clear the hold-open setting"),
+    ]  # fmt: skip
+    assert unknown.history == ()

@@ -2477,6 +2477,8 @@ export interface components {
             known: components["schemas"]["Known"][];
             /** Likely */
             likely: components["schemas"]["Likely"][];
+            /** History */
+            history: components["schemas"]["EarlierView"][];
             /** Signs */
             signs: components["schemas"]["SignView"][];
             /** See Also */
@@ -2634,6 +2636,39 @@ export interface components {
              * Format: date-time
              */
             since: string;
+        };
+        /**
+         * EarlierCase
+         * @description A case that the unit had before, of the same symptom. `resolved_by`: the step that ended it, if one did.
+         */
+        EarlierCase: {
+            /** Case */
+            case: string;
+            /**
+             * Closed
+             * Format: date-time
+             */
+            closed: string;
+            /**
+             * Resolved By
+             * @default null
+             */
+            resolved_by?: string | null;
+        };
+        /**
+         * EarlierView
+         * @description A case that the unit had before. `ended_by`: title of the step that ended it, None when none did.
+         */
+        EarlierView: {
+            /** Case */
+            case: string;
+            /**
+             * Closed
+             * Format: date-time
+             */
+            closed: string;
+            /** Ended By */
+            ended_by: string | null;
         };
         /**
          * Ended
@@ -2923,8 +2958,8 @@ export interface components {
         };
         /**
          * Started
-         * @description A climb begins: what the caller said, what is known of the unit, and values found before, such as on a case that
-         *     led here.
+         * @description A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
+         *     here, and the cases that the unit had before, the newest first.
          */
         Started: {
             /**
@@ -2956,6 +2991,11 @@ export interface components {
             values?: {
                 [key: string]: string;
             };
+            /**
+             * History
+             * @default []
+             */
+            history?: components["schemas"]["EarlierCase"][];
         };
         /**
          * TakenBack

@@ -1,6 +1,7 @@
 import { type ReactNode, type RefObject, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { ClimbView, Move } from "../api/types";
-import { percent } from "../ui/format";
+import { onDay, percent } from "../ui/format";
 import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
 import { inPlainWords } from "./duration";
@@ -11,6 +12,7 @@ interface SideNotesProps {
 }
 
 const MOST_LIKELY = 6;
+const MOST_EARLIER = 4;
 
 /** What is known beside the current step: causes still likely, facts, what was tried before, notes. */
 export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
@@ -50,6 +52,23 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
           ))}
         </dl>
       </Part>
+      {view.history.length > 0 && (
+        <Part title="This unit before">
+          <ul className="space-y-1 text-dense">
+            {view.history.slice(0, MOST_EARLIER).map((earlier) => (
+              <li key={earlier.case}>
+                <Link to={`/cases/${earlier.case}`} className="link" target="_blank">
+                  {onDay(earlier.closed)}
+                </Link>{" "}
+                {earlier.ended_by ?? <span className="text-faint">not ended here</span>}
+              </li>
+            ))}
+          </ul>
+          {view.history.length > MOST_EARLIER && (
+            <p className="text-dense text-faint">and {view.history.length - MOST_EARLIER} before that</p>
+          )}
+        </Part>
+      )}
       {view.loose_ends.length > 0 && (
         <Part title="Loose ends">
           <ul className="space-y-1 text-dense">

@@ -4,13 +4,24 @@ Kept apart from `climb.py`, which says where each event leads, so that screens a
 """
 
 from dataclasses import dataclass, field, replace
+from datetime import timedelta
 from functools import cached_property
 from typing import Literal
 
 from pydantic import AwareDatetime
 
 from mildladder.core.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
-from mildladder.core.conditions import Compare, Condition, World, evaluate, facts_of, parse, show
+from mildladder.core.conditions import (
+    Compare,
+    Condition,
+    EarlierCases,
+    EarlierResolved,
+    World,
+    evaluate,
+    facts_of,
+    parse,
+    show,
+)
 from mildladder.core.judgement import harm_points, risk_grade
 from mildladder.core.loose_ends import NOT_DONE, open_ends
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
@@ -188,7 +199,15 @@ class Climb:
     @cached_property
     def world(self) -> World:
         """What conditions look at."""
-        return World(facts=self.facts, findings=self.findings, types=self.types)
+        return World(facts=self.facts, findings=self.findings, types=self.types, history=self._had)
+
+    def _had(self, test: EarlierResolved | EarlierCases) -> bool:
+        """Whether the unit's history is as a condition asks, seen from when this case was opened."""
+        since = self.opened - timedelta(days=test.days)
+        recent = [earlier for earlier in self.started.history if earlier.closed >= since]
+        if isinstance(test, EarlierCases):
+            return len(recent) >= test.least
+        return any(earlier.resolved_by == test.step for earlier in recent)
 
     @cached_property
     def missing(self) -> tuple[str, ...]:
@@ -313,11 +332,21 @@ class Climb:
     def _why_passed(self, task: RungTask | AgainTask) -> str | None:
         rung = task.rung
         if rung.when and self._is_excluded(task):
-            return _why_not(parse(rung.when), self.facts)
+            return self._why_not(parse(rung.when))
         if not self.is_done(rung.step):
             return None
         was_before = any(a.step == rung.step and a.by == "before" for a in self.attempts)
         return "tried before the desk was called" if was_before else "already done on this case"
+
+    def _why_not(self, condition: Condition) -> str:
+        if isinstance(condition, Compare) and condition.operator == "is":
+            return f"only where {condition.fact} is {condition.values[0]}, and it is {self.facts[condition.fact]}"
+        if isinstance(condition, EarlierResolved):
+            title = self.playbook.step(condition.step).title
+            return f"only where “{title}” ended it within {condition.days} days before"
+        if isinstance(condition, EarlierCases):
+            return f"only where the unit had {condition.least} cases of it within {condition.days} days before"
+        return f"only where {show(condition)}"
 
     def with_rail(self, task: RungTask | AgainTask | TestTask | RailTask, key: str) -> "Climb":
         """The climb with the rail for that finding or outcome put before what lies ahead, if there is one.
@@ -342,9 +371,3 @@ class Climb:
             return self
         test, *rest = self.agenda
         return replace(self, agenda=(test, RailTask(task.path, task.rung), *rest))
-
-
-def _why_not(condition: Condition, facts: dict[str, str]) -> str:
-    if isinstance(condition, Compare) and condition.operator == "is":
-        return f"only where {condition.fact} is {condition.values[0]}, and it is {facts[condition.fact]}"
-    return f"only where {show(condition)}"

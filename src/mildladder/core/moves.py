@@ -12,6 +12,7 @@ __all__ = [
     "BaselineSeen",
     "ClimbEvent",
     "Consented",
+    "EarlierCase",
     "Ended",
     "FactGiven",
     "GuardAnswered",
@@ -27,18 +28,27 @@ __all__ = [
     "WentOn",
 ]
 
-PauseReason = Literal["watch", "part", "answer", "quiet-hour"]  # fmt: skip
+PauseReason = Literal["watch", "part", "answer", "quiet-hour"]
+
+
+class EarlierCase(Shape):
+    """A case that the unit had before, of the same symptom. `resolved_by`: the step that ended it, if one did."""
+
+    case: Annotated[str, Field(max_length=64)]
+    closed: AwareDatetime
+    resolved_by: Annotated[str, Field(max_length=120)] | None = None
 
 
 class Started(Shape):
-    """A climb begins: what the caller said, what is known of the unit, and values found before, such as on a case that
-    led here."""
+    """A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
+    here, and the cases that the unit had before, the newest first."""
 
     kind: Literal["started"] = "started"
     said: Annotated[str, Field(max_length=4000)] = ""
     unit: Annotated[str, Field(max_length=120)] = ""
     facts: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
     values: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
+    history: Annotated[tuple[EarlierCase, ...], Field(max_length=1000)] = ()
 
 
 class BaselineSeen(Shape):

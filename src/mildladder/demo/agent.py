@@ -1,5 +1,6 @@
 """Somebody at the desk who climbs a playbook for a caller, answering as the truth behind the fault would have it."""
 
+from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import cast
 
@@ -23,7 +24,14 @@ _SKIPPED_PREVENTIONS = 0.3
 class Agent:
     """Somebody who climbs a playbook for a caller whose unit has one cause behind its fault."""
 
-    def __init__(self, playbook: Playbook, fault: Fault, opened: datetime, rng: np.random.Generator) -> None:
+    def __init__(
+        self,
+        playbook: Playbook,
+        fault: Fault,
+        opened: datetime,
+        rng: np.random.Generator,
+        history: Sequence[c.EarlierCase] = (),
+    ) -> None:
         self.playbook, self.truth, self.fault, self.rng = playbook, fault.truth, fault, rng
         self.causes = all_causes(playbook)
         self.column = next(i for i, cause in enumerate(self.causes) if cause.id == fault.cause)
@@ -32,7 +40,8 @@ class Agent:
         self.after_watch: c.Answered | None = None
         said = str(rng.choice(list(fault.truth.says)))
         told = {fact: value for fact, value in fault.facts.items() if fact in _TOLD_AT_ONCE}
-        self.climb = machine.begin(playbook, self._event(c.Started(said=said, unit=fault.unit or "", facts=told)))
+        started = c.Started(said=said, unit=fault.unit or "", facts=told, history=tuple(history))
+        self.climb = machine.begin(playbook, self._event(started))
 
     def run(self) -> machine.Climb:
         """Climb until the case has ended."""

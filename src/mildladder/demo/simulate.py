@@ -1,7 +1,8 @@
 """Make the cases of 18 months against a known truth; the same seed gives the same cases."""
 
 import heapq
-from collections.abc import Callable, Iterator, Mapping
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
@@ -9,6 +10,7 @@ import numpy as np
 
 from mildladder.core.case_record import case_of
 from mildladder.core.model import Case, Playbook
+from mildladder.core.moves import EarlierCase
 from mildladder.demo.agent import Agent
 from mildladder.demo.elsewhere import Office
 from mildladder.demo.faults import Fault, Fleet, new_fault
@@ -60,6 +62,7 @@ def simulate(
         for number, share in enumerate(rng.random(count))
     ]
     heapq.heapify(waiting)
+    had: dict[tuple[str, str | None], list[EarlierCase]] = defaultdict(list)
     made = 0
     while waiting:
         opened, _, fault = heapq.heappop(waiting)
@@ -69,8 +72,12 @@ def simulate(
         if rng.random() < elsewhere:
             one = _logged_elsewhere(playbooks[fault.playbook], fault, opened, number, rng)
         else:
-            one = _guided(followed(fault.playbook, opened), fault, opened, number, rng)
+            before = [earlier for earlier in had[fault.playbook, fault.unit] if earlier.closed <= opened]
+            one = _guided(followed(fault.playbook, opened), fault, opened, number, before, rng)
         yield one
+        if one.case.unit is not None:
+            known = EarlierCase(case=one.case.case, closed=one.case.closed, resolved_by=one.case.resolved_by)
+            had[fault.playbook, one.case.unit].insert(0, known)
         again = _return_of(one, fault, rng)
         if again is not None and again < until - _LONGEST_CASE:
             _give_way(waiting, rng)
@@ -78,10 +85,15 @@ def simulate(
 
 
 def _guided(
-    followed: tuple[Playbook, int | None], fault: Fault, opened: datetime, number: int, rng: np.random.Generator
+    followed: tuple[Playbook, int | None],
+    fault: Fault,
+    opened: datetime,
+    number: int,
+    before: Sequence[EarlierCase],
+    rng: np.random.Generator,
 ) -> Simulated:
     playbook, edition = followed
-    case = case_of(Agent(playbook, fault, opened, rng).run(), f"OF-{number}", edition=edition or 1)
+    case = case_of(Agent(playbook, fault, opened, rng, before).run(), f"OF-{number}", edition=edition or 1)
     if edition is None:
         case = case.model_copy(update={"playbook": None, "edition": None})
     return Simulated(case, fault.cause, case.resolved_by, is_elsewhere=False)

@@ -15,6 +15,7 @@ __all__ = [
     "ClimbSummary",
     "ClimbView",
     "CurrentStep",
+    "EarlierView",
     "Known",
     "Likely",
     "LooseEndView",
@@ -70,6 +71,14 @@ class SignView(Shape):
     text: str
     catch: str | None
     picture: str | None
+
+
+class EarlierView(Shape):
+    """A case that the unit had before. `ended_by`: title of the step that ended it, None when none did."""
+
+    case: str
+    closed: datetime
+    ended_by: str | None
 
 
 class TrialTest(Shape):
@@ -191,6 +200,7 @@ class ClimbView(Shape):
     forecast: Forecast
     known: tuple[Known, ...]
     likely: tuple[Likely, ...]
+    history: tuple[EarlierView, ...]
     signs: tuple[SignView, ...]
     see_also: tuple[LookAlike, ...]
     not_covered: str | None

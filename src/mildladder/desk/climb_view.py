@@ -26,6 +26,7 @@ from mildladder.desk.climb_shapes import (
     ClimbSummary,
     ClimbView,
     CurrentStep,
+    EarlierView,
     Known,
     Likely,
     LooseEndView,
@@ -121,6 +122,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
             Likely(cause=cause.id, title=cause.title, share=share)
             for cause, share in likely_causes(playbook, now.attempts)
         ),
+        history=_history(now),
         signs=_signs(playbook, filler),
         see_also=playbook.symptom.see_also,
         not_covered=playbook.symptom.not_covered,
@@ -241,6 +243,18 @@ def _test(now: Climb, filler: Filler) -> TrialTest | None:
         steps=tuple(step.title for step in steps),
         before=_switches(now, [None], filler) if now.leaves_for_test else (),
         how=tuple(_trying(steps, now.playbook)),
+    )
+
+
+def _history(now: Climb) -> tuple[EarlierView, ...]:
+    titles = {step.id: step.title for step in now.playbook.steps}
+    return tuple(
+        EarlierView(
+            case=earlier.case,
+            closed=earlier.closed,
+            ended_by=titles.get(earlier.resolved_by, earlier.resolved_by) if earlier.resolved_by else None,
+        )
+        for earlier in now.started.history
     )
 
 

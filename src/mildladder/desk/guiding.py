@@ -20,6 +20,9 @@ from mildladder.store.tables import ClimbRow, EditionRow
 __all__ = ["follow_up", "go_on", "look", "open_cases", "record", "start"]
 
 
+_MOST_EARLIER = 100
+
+
 def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: str, now: datetime) -> ClimbView:
     """Open a case on the newest edition. Sending the same climb id again shows the climb that it opened.
 
@@ -29,7 +32,14 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
     if there is not None:
         return _view(session, there)
     edition = _newest_edition(session, playbook_id)
-    return _open(session, edition, [ClimbEvent(at=now, who=who, move=started)], climb_id)
+    known = _with_history(session, playbook_id, started)
+    return _open(session, edition, [ClimbEvent(at=now, who=who, move=known)], climb_id)
+
+
+def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
+    """The start with what the log knows of the unit, whatever it came with."""
+    history = case_store.unit_history(session, playbook_id, started.unit, _MOST_EARLIER)
+    return started.model_copy(update={"history": tuple(history)})
 
 
 def go_on(session: Session, climb_id: str, new_id: str, who: str, now: datetime) -> ClimbView:
@@ -48,7 +58,10 @@ def go_on(session: Session, climb_id: str, new_id: str, who: str, now: datetime)
         raise Conflict("this case was not sent on to another playbook; start a new one instead")
     edition = _newest_edition(session, before.ended.sent_on)
     known = documents.document_of(edition).playbook
-    return _open(session, edition, sent_on_events(before, row.case_id, known, who, now), new_id)
+    first, *rest = sent_on_events(before, row.case_id, known, who, now)
+    assert isinstance(first.move, Started)
+    first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
+    return _open(session, edition, [first, *rest], new_id)
 
 
 def _newest_edition(session: Session, playbook_id: str) -> EditionRow:

@@ -14,13 +14,14 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.evidence import Signature, Tally, signature
 from mildladder.core.model import Case, Consent, Passed
+from mildladder.core.moves import EarlierCase
 from mildladder.store.documents import aliases
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
 
 __all__ = [
     "CURED", "CaseFilter", "Counting", "HarmCount", "case", "case_page", "count_cases", "counting_of", "fold_tallies",
     "harm_counts", "log_case", "mark_come_back", "plain_attempts", "plain_row", "rebuild_tallies", "symptom_counts",
-    "symptom_minutes", "tallies", "tally_many",
+    "symptom_minutes", "tallies", "tally_many", "unit_history",
 ]  # fmt: skip
 
 CURED = ("resolved", "worked-around")
@@ -303,6 +304,19 @@ def case_page(
     if after is not None:
         query = query.where(tuple_(CaseRow.closed, CaseRow.id) < tuple_(*after))
     return session.scalars(query.order_by(CaseRow.closed.desc(), CaseRow.id.desc()).limit(limit)).all()
+
+
+def unit_history(session: Session, symptom: str, unit: str, limit: int) -> list[EarlierCase]:
+    """The cases of a symptom that a unit had, the last closed first; merged steps count as what they are now."""
+    if not unit:
+        return []
+    query = select(CaseRow.id, CaseRow.closed, CaseRow.resolved_by)
+    of_unit = query.where(CaseRow.symptom == symptom, CaseRow.unit == unit).order_by(CaseRow.closed.desc())
+    same = aliases(session)
+    return [
+        EarlierCase(case=case_id, closed=closed, resolved_by=same.get(step, step) if step else None)
+        for case_id, closed, step in session.execute(of_unit.limit(limit))
+    ]
 
 
 def count_cases(session: Session, wanted: CaseFilter) -> int:
