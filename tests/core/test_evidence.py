@@ -1,11 +1,12 @@
 """Counting by the rules of the method's section 5, and the Jeffreys interval against its definition."""
 
 from datetime import timedelta
+from math import comb
 
 import pytest
 from scipy.integrate import quad
 
-from mildladder.core.evidence import Tally, count_steps, raw_rate, signature
+from mildladder.core.evidence import Tally, count_steps, is_more_than, raw_rate, signature
 from mildladder.core.model import Case
 from tests.samples import NOON, case
 
@@ -79,3 +80,26 @@ def test_a_signature_ignores_when_and_how_long():
     late = case(2, ("clear-hold", "no-change"))
     assert signature(early) == signature(late)
     assert signature(early) != signature(case(3, ("clear-hold", "better")))
+
+
+@pytest.mark.parametrize(
+    ("chance", "seen", "tries", "is_more"),
+    [
+        (0.1, 30, 100, True),
+        (0.1, 14, 100, False),
+        (0.0, 1, 5, True),
+        (0.0, 0, 5, False),
+        (1.0, 9, 9, False),
+        (0.5, 0, 0, False),
+    ],
+)
+def test_more_than_told_is_only_what_luck_hardly_explains(chance, seen, tries, is_more):
+    assert is_more_than(chance, seen, tries) is is_more
+
+
+def test_the_threshold_of_more_than_told_is_the_exact_tail_of_the_binomial():
+    for tries in (20, 150):
+        tail = [
+            sum(comb(tries, k) * 0.2**k * 0.8 ** (tries - k) for k in range(n, tries + 1)) for n in range(tries + 1)
+        ]
+        assert [is_more_than(0.2, n, tries) for n in range(tries + 1)] == [t < 0.001 for t in tail]

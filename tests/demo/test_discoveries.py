@@ -119,6 +119,17 @@ def test_a_hazard_without_a_safeguard_shows_its_harm(session):
     assert eased.seen["data"] / eased.asked < 0.15
 
 
+def test_no_other_hazard_of_the_desk_shows_more_harm_than_its_step_names(session):
+    more = [
+        (symptom, step, harm.kind)
+        for symptom in KNOWN
+        for step, row in rows(session, symptom).items()
+        for harm in row.harms
+        if harm.is_more
+    ]
+    assert more == [("handheld-no-sailing-list", "end-list-program", "data")]
+
+
 def test_some_units_need_the_same_cure_again_and_again(session):
     query = (
         select(CaseRow.unit, func.count())

@@ -2049,7 +2049,8 @@ export interface components {
          * @description Harm of one kind that came of a step, beside what the draft judges.
          *
          *     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
-         *     safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked.
+         *     safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked. `is_more`:
+         *     more than luck explains, were the chance as judged.
          */
         HarmSeen: {
             /**
@@ -2066,6 +2067,8 @@ export interface components {
             /** Seen */
             seen: number;
             rate: components["schemas"]["Rate"];
+            /** Is More */
+            is_more: boolean;
         };
         /**
          * StepEvidence

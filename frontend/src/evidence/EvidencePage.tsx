@@ -210,9 +210,8 @@ const EvidenceLine = ({ row, most, playbook, window }: EvidenceLineProps) => {
 };
 
 /** Harm of one kind that came of a step: bold where the cases show more of it than the step names. */
-const HarmLine = ({ harm: { kind, judged, eased_by, asked, seen, rate } }: { harm: HarmSeen }) => {
+const HarmLine = ({ harm: { kind, judged, eased_by, asked, seen, rate, is_more } }: { harm: HarmSeen }) => {
   if (seen === 0) return null;
-  const isMore = (rate.low ?? 0) > (judged ?? 0);
   const range = `${percent(rate.low ?? 0)} to ${percent(rate.high ?? 1)}`;
   const named = judged == null ? "The step names no such hazard." : `The step names a chance of ${percent(judged)}.`;
   const eased = judged == null ? "" : eased_by ? " A safeguard eases it." : " No safeguard is named for it.";
@@ -220,10 +219,10 @@ const HarmLine = ({ harm: { kind, judged, eased_by, asked, seen, rate } }: { har
     <Asked
       how={`${kind}: seen ${count(seen)} times in ${count(asked)} attempts after which it was asked about (${range}, 95 % Jeffreys interval). ${named}${eased}`}
     >
-      <span className={isMore ? "font-semibold text-clay" : ""}>
+      <span className={is_more ? "font-semibold text-clay" : ""}>
         {kind} {percent(rate.mean ?? 0)}
       </span>
-      {isMore && <span className="text-faint"> not {percent(judged ?? 0)}</span>}
+      {is_more && <span className="whitespace-nowrap text-faint"> not {percent(judged ?? 0)}</span>}
     </Asked>
   );
 };

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from datetime import date, timedelta
 from typing import Literal
 
-from scipy.special import betaincinv
+from scipy.special import bdtrc, betaincinv
 
 from mildladder.core.model import Attempt, Case, Shape
 
@@ -19,11 +19,13 @@ __all__ = [
     "StepEvidence",
     "Tally",
     "count_steps",
+    "is_more_than",
     "no_evidence",
     "raw_rate",
     "signature",
 ]
 
+_RARE = 0.001
 _OPEN_OUTCOMES = frozenset({"fixed", "no-change", "better", "worse"})
 
 
@@ -135,6 +137,14 @@ def raw_rate(successes: int, tries: int) -> Rate:
     low = float(betaincinv(successes + 0.5, failures + 0.5, 0.025)) if successes else 0.0
     high = float(betaincinv(successes + 0.5, failures + 0.5, 0.975)) if failures else 1.0
     return Rate(mean=successes / tries, low=low, high=high)
+
+
+def is_more_than(chance: float, seen: int, tries: int) -> bool:
+    """Whether so many in so many tries would come by luck in fewer than 1 of 1,000 logs, were the chance as told.
+
+    Strict, since dozens of hazards are looked at side by side: the upper tail of the binomial distribution.
+    """
+    return seen > 0 and (chance == 0 or float(bdtrc(seen - 1, tries, chance)) < _RARE)
 
 
 def count_steps(tallies: Iterable[Tally], today: date, return_window: int) -> dict[str, StepEvidence]:

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.agenda import rows_of
 from mildladder.core.errors import BadInput, NotFound
-from mildladder.core.evidence import Rate, StepEvidence, count_steps, no_evidence, raw_rate
+from mildladder.core.evidence import Rate, StepEvidence, count_steps, is_more_than, no_evidence, raw_rate
 from mildladder.core.forecast import Forecast, forecast
 from mildladder.core.model import (
     Case,
@@ -68,7 +68,8 @@ class HarmSeen(Shape):
     """Harm of one kind that came of a step, beside what the draft judges.
 
     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
-    safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked.
+    safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked. `is_more`:
+    more than luck explains, were the chance as judged.
     """
 
     kind: HazardKind
@@ -77,6 +78,7 @@ class HarmSeen(Shape):
     asked: int
     seen: int
     rate: Rate
+    is_more: bool
 
 
 class EvidenceRow(Shape):
@@ -237,6 +239,9 @@ def _harms(step: Step | None, count: store.HarmCount | None) -> tuple[HarmSeen, 
             asked=count.asked,
             seen=count.seen.get(kind, 0),
             rate=raw_rate(count.seen.get(kind, 0), count.asked),
+            is_more=is_more_than(
+                hazards[kind].chance if kind in hazards else 0.0, count.seen.get(kind, 0), count.asked
+            ),
         )
         for kind in kinds
     )
