@@ -101,3 +101,12 @@ def rung_titles(page: Page) -> list[str]:
     """The steps of the main line as they stand on the screen."""
     expect(page.locator(MAIN_LINE).first).to_be_visible()
     return page.locator(MAIN_LINE).all_inner_texts()
+
+
+def answer_with(page: Page, key: str) -> None:
+    """Press a key of a guided case's answers, once there are some, and wait until the server has taken the answer."""
+    bar = page.get_by_role("region", name="Answers")
+    expect(bar.get_by_role("button").first).to_be_visible()
+    with page.expect_response(lambda response: response.url.endswith("/moves")):
+        page.keyboard.press(key)
+    expect(page.locator("[aria-busy=true]")).to_have_count(0)

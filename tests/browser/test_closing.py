@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served
+from tests.browser.conftest import Served, answer_with
 
 
 def begin(page: Page, desk: Served, playbook: str) -> None:
@@ -20,22 +20,8 @@ def bar(page: Page):
     return page.get_by_role("region", name="Answers")
 
 
-def press(page: Page, key: str) -> None:
-    """Give an answer and wait until the case has gone on."""
-    before = number(page)
-    page.keyboard.press(key)
-    page.wait_for_function(
-        "([url, was]) => fetch(url).then(r => r.json()).then(v => v.number > was)", arg=[api(page), before]
-    )
-    expect(bar(page)).not_to_have_attribute("aria-busy", "true")
-
-
 def api(page: Page) -> str:
     return page.url.replace("/climbs/", "/api/climbs/")
-
-
-def number(page: Page) -> int:
-    return page.request.get(api(page)).json()["number"]
 
 
 def go_on(page: Page, until: str) -> None:
@@ -47,9 +33,9 @@ def go_on(page: Page, until: str) -> None:
         said = bar(page).inner_text()
         if "Enter it" in said and "It reads" not in said:
             field.fill("3")
-            press(page, "Enter")
+            answer_with(page, "Enter")
         else:
-            press(page, "y" if "y" in said.split() else "2" if "No change" in said else "1")
+            answer_with(page, "y" if "y" in said.split() else "2" if "No change" in said else "1")
     raise AssertionError(f"never came to “{until}”")
 
 
@@ -57,14 +43,14 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
     begin(page, demo, "handheld-dies")
     go_on(page, "How often does it happen?")
     bar(page).get_by_label("How often does it happen?").fill("6")
-    press(page, "Enter")
+    answer_with(page, "Enter")
     expect(page.get_by_role("complementary", name="Known of the case")).to_contain_text("6 hours")
     go_on(page, "Wipe the battery's contacts")
     expect(bar(page)).to_contain_text("quiet for 18 hours is mere luck in 5 of 100 cases")
     expect(bar(page).get_by_role("button", name="Fixed", exact=False)).to_have_count(0)
     bar(page).get_by_label("Only normal use can tell").fill("6")
     expect(bar(page)).to_contain_text("quiet for 6 hours is mere luck in 37 of 100 cases")
-    press(page, "Enter")
+    answer_with(page, "Enter")
     expect(heading(page)).to_have_text("Being watched in normal use")
     case = page.request.get(api(page)).json()["case"]
     climb = page.url
@@ -77,7 +63,7 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
     waiting = page.get_by_role("listitem").filter(has_text=case)
     expect(waiting).to_contain_text("Being watched in normal use until")
     page.goto(climb)
-    press(page, "1")
+    answer_with(page, "1")
     expect(heading(page)).to_have_text("Put the battery on the yearly list")
     page.keyboard.press("9")
     expect(bar(page)).to_contain_text("Skip it")
@@ -92,7 +78,7 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
 
 def test_a_case_waits_for_a_part_and_goes_on_where_it_stood(page: Page, demo: Served):
     begin(page, demo, "kiosk-no-card-pad")
-    press(page, "1")
+    answer_with(page, "1")
     stood = heading(page).inner_text()
     page.keyboard.press("p")
     dialog = page.get_by_role("dialog", name="Let the case wait")
@@ -103,7 +89,7 @@ def test_a_case_waits_for_a_part_and_goes_on_where_it_stood(page: Page, demo: Se
     dialog.get_by_role("button", name="Let it wait").click()
     expect(heading(page)).to_have_text("Waiting for a part")
     expect(page.get_by_role("button", name="Let it wait")).to_have_count(0)
-    press(page, "1")
+    answer_with(page, "1")
     expect(heading(page)).to_have_text(stood)
 
 
@@ -114,19 +100,19 @@ def test_a_loose_end_is_closed_or_stays_open_with_its_reason(page: Page, demo: S
     expect(ends).to_contain_text("Loose ends")
     page.keyboard.press("9")
     expect(bar(page)).to_contain_text("Stays open: it cannot be done now")
-    press(page, "2")
+    answer_with(page, "2")
     expect(heading(page)).to_have_text("Hand the case on")
     expect(page.locator("pre")).to_contain_text("See that the touch is switched on (it cannot be done now)")
-    press(page, "u")
+    answer_with(page, "u")
     expect(heading(page)).to_have_text("See that the touch is switched on")
-    press(page, "1")
+    answer_with(page, "1")
     expect(page.locator("pre")).not_to_contain_text("Left open")
 
 
 def test_a_case_that_is_handed_on_early_says_why_loose_ends_stay_open(page: Page, demo: Served):
     begin(page, demo, "kiosk-touch-offset")
     go_on(page, "Take the touch part's supply away for a minute")
-    press(page, "2")
+    answer_with(page, "2")
     page.keyboard.press("h")
     dialog = page.get_by_role("dialog", name="Hand on or close")
     hand_on = dialog.get_by_role("button", name="Hand on to", exact=False).first
@@ -144,12 +130,12 @@ def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Pa
     begin(page, demo, "gate-arm-up")
     go_on(page, "Read the home sensor")
     page.get_by_label("It reads").fill("1.2")
-    press(page, "Enter")
+    answer_with(page, "Enter")
     expect(page.get_by_role("region", name="The path so far")).to_contain_text("Reads blocked")
     go_on(page, "Wipe the home sensor")
-    press(page, "1")
+    answer_with(page, "1")
     expect(heading(page)).to_have_text("Put the sensor on the weekly round")
-    press(page, "1")
+    answer_with(page, "1")
     expect(heading(page)).to_have_text("Fixed. How is that known?")
     page.keyboard.press("2")
     expect(heading(page)).to_have_text("Resolved")

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served, new_context, sit_down
+from tests.browser.conftest import Served, answer_with, new_context, sit_down
 
 AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
 PLACES = {
@@ -71,13 +71,7 @@ def test_axe_finds_nothing_serious_in_a_guided_case(browser, demo: Served, theme
             if kind not in seen:
                 assert serious(page) == [], heading.inner_text()
                 seen.add(kind)
-            number = page.request.get(page.url.replace("/climbs/", "/api/climbs/")).json()["number"]
-            keys = kind.split()
-            page.keyboard.press("y" if "y" in keys else "2" if "No change" in kind else "1")
-            page.wait_for_function(
-                "([url, was]) => fetch(url).then(r => r.json()).then(v => v.number > was)",
-                arg=[page.url.replace("/climbs/", "/api/climbs/"), number],
-            )
+            answer_with(page, "y" if "y" in kind.split() else "2" if "No change" in kind else "1")
             settled(page)
             if heading.inner_text() == "Handed off":
                 break

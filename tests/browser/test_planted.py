@@ -1,8 +1,13 @@
 """What the log holds beside guided cases: harm that was seen, names that no step has, lines that could not be read."""
 
+import subprocess
+import sys
+
 from playwright.sync_api import Page, expect
 
+from mildladder.exchange.case_lines import write_cases
 from tests.browser.conftest import Served
+from tests.samples import case
 
 SYMPTOM = "handheld-no-sailing-list"
 STEP = "end-list-program"
@@ -53,7 +58,16 @@ def test_harm_marked_in_a_guided_case_is_in_the_case_and_in_the_evidence(page: P
     assert (after["asked"], after["seen"]) == (before["asked"] + 1, before["seen"] + 1)
 
 
+def log_harm(desk: Served, cases: int) -> None:
+    """More cases in which the step lost data, brought in by another process."""
+    attempt = {"step": STEP, "outcome": "no-change", "harmed": ["data"]}
+    harmed = [case(n, attempts=[attempt], case=f"H-{n}", symptom=SYMPTOM) for n in range(cases)]
+    command = [sys.executable, "-m", "mildladder.cli", "import", "cases", "-", "--db", str(desk.database)]
+    subprocess.run(command, input=b"".join(write_cases(harmed)), check=True, timeout=60)
+
+
 def test_evidence_shows_more_harm_than_the_step_names_and_what_was_done_under_other_names(page: Page, demo: Served):
+    log_harm(demo, 12)
     page.goto(f"{demo.address}/playbooks/{SYMPTOM}/evidence")
     row = page.get_by_role("row", name="End the list program")
     expect(row).to_contain_text("not 10 %")

@@ -2,6 +2,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
 import type { ClimbView, Move } from "../api/types";
+import { newer } from "./newer";
 
 export const climbKey = (climbId: string) => ["climb", climbId] as const;
 
@@ -10,6 +11,7 @@ export const climbQuery = (climbId: string) =>
     queryKey: climbKey(climbId),
     queryFn: ({ signal }) =>
       body(api.GET("/api/climbs/{climb_id}", { params: { path: { climb_id: climbId } }, signal })),
+    structuralSharing: (shown, come) => newer(shown as ClimbView | undefined, come as ClimbView),
   });
 
 export const openClimb = (start: Schemas["StartClimb"]): Promise<ClimbView> =>
