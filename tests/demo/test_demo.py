@@ -85,6 +85,16 @@ def test_the_same_seed_gives_the_same_cases(made):
     assert list(simulate(KNOWN, TRUTHS, 2000, NOON, seed=7, elsewhere=0.12)) == made
 
 
+def test_another_day_gives_the_same_cases_with_other_dates(made):
+    later = NOON + timedelta(days=100, hours=5)
+    moved = simulate(KNOWN, TRUTHS, 300, later, seed=7, elsewhere=0.12)
+    for one, other in zip(simulate(KNOWN, TRUTHS, 300, NOON, seed=7, elsewhere=0.12), moved, strict=True):
+        assert other.case.opened - one.case.opened == timedelta(days=100)
+        assert [(a.step, a.outcome, a.finding) for a in other.case.attempts] == [
+            (a.step, a.outcome, a.finding) for a in one.case.attempts
+        ]
+
+
 def test_there_are_as_many_cases_as_asked_for_all_within_the_period(made):
     assert len(made) == 2000
     cases = [one.case for one in made]

@@ -19,7 +19,7 @@ from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow
 from tests.samples import NOON
 
 KNOWN = {playbook.id: playbook for playbook in playbooks()}
-NEW_FIRMWARE = NOON - PERIOD + timedelta(days=30 * NEW_VERSION)
+NEW_FIRMWARE = NOON.replace(hour=0) - PERIOD + timedelta(days=30 * NEW_VERSION)
 
 
 @pytest.fixture(scope="module")

@@ -66,7 +66,7 @@ def fill(session: Session, count: int, now: datetime) -> CasesImported:
     for name, role in PEOPLE:
         add_person(session, name, role, began)
     known, first = {playbook.id: playbook for playbook in playbooks()}, earlier()
-    improved = now - _IMPROVED
+    improved = now.replace(hour=0, minute=0, second=0, microsecond=0) - _IMPROVED
     for name, playbook in known.items():
         note = None if name in UNPUBLISHED else "First edition, from the desk's own notes"
         import_playbook(session, first.get(name, playbook), LEAD, began, None, note)

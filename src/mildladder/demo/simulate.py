@@ -48,12 +48,13 @@ def simulate(
     followed: Followed | None = None,
     elsewhere: float = 0.0,
 ) -> Iterator[Simulated]:
-    """`count` cases, oldest first, over the 18 months before `until`.
+    """`count` cases, oldest first, over the 18 months before the day of `until`; that day only shifts their dates.
 
     followed: which playbook was climbed for a symptom at a moment, and as which edition (None: nothing was published
     yet, agents had it on paper); left out, every playbook as its edition 1. elsewhere: the share of cases that the
     harbour office takes, without any playbook.
     """
+    until = until.replace(hour=0, minute=0, second=0, microsecond=0)
     followed = followed or (lambda name, _: (playbooks[name], 1))
     rng = np.random.default_rng(seed)
     fleets = {name: Fleet(truth) for name, truth in truths.items()}
