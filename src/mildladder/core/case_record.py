@@ -3,7 +3,8 @@
 from datetime import datetime
 
 from mildladder.core.causes import likely_causes
-from mildladder.core.climb import Climb, apply, begin, is_value
+from mildladder.core.climb import Climb, apply, begin
+from mildladder.core.climb_checks import is_value
 from mildladder.core.errors import Conflict
 from mildladder.core.loose_ends import LooseEnd, loose_ends, open_ends
 from mildladder.core.model import Attempt, Case, HazardKind, Playbook

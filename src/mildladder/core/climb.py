@@ -8,17 +8,25 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
-from mildladder.core.agenda import EndTask, RailTask, RungTask, TestTask, tasks
+from mildladder.core.agenda import RailTask, RungTask, TestTask, tasks
+from mildladder.core.climb_checks import (
+    TESTS,
+    check_answer,
+    check_closed,
+    check_step,
+    check_value,
+    ways_on,
+    with_reading,
+)
 from mildladder.core.climb_state import Carried, Climb, Pause, Place
 from mildladder.core.errors import Conflict
-from mildladder.core.loose_ends import NOT_DONE, open_ends
+from mildladder.core.loose_ends import open_ends
 from mildladder.core.model import (
     Attempt,
     Consent,
     End,
     Fact,
     HandOffRef,
-    Input,
     Playbook,
     Rung,
     Step,
@@ -42,12 +50,9 @@ from mildladder.core.moves import (
     TriedBefore,
     WentOn,
 )
-from mildladder.core.values import comparable
 from mildladder.core.wording import captured
 
-__all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "is_value", "surviving"]
-
-TESTS = ("fixed", "no-change", "better", "worse")
+__all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
 
 
 def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
@@ -58,7 +63,7 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
     for name, value in event.move.facts.items():
         if name not in facts:
             raise Conflict(f"'{name}' is no fact of this playbook; it has {', '.join(facts)}")
-        _check_value(facts[name], value)
+        check_value(facts[name], value)
     ahead = tasks(playbook.ladder, "ladder")
     values = {**captured(playbook, event.move.said), **event.move.values}
     return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, values)
@@ -102,7 +107,7 @@ def apply(now: Climb, event: ClimbEvent) -> Climb:
     if isinstance(move, Noted):
         return replace(now, notes=(*now.notes, move.text))
     if isinstance(move, Ended):
-        _check_closed(now, move)
+        check_closed(now, move)
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
         return _tried_before(now, move)
@@ -136,7 +141,7 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
         case GuardAnswered() as move:
             return _answer_guard(now, move, event)
         case Consented(step=step, answer=answer):
-            _check_step(now, step)
+            check_step(now, step)
             if answer == "no":
                 return _without_doing(now, Answered(step=step, outcome="skipped"), event)
             yes = Consent(step=step, who=now.started.unit or "caller", at=event.at)
@@ -145,8 +150,8 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
             if now.to_find:
                 return _tell_finding(now, move)
             at = _after_watch(now, event)
-            move = _with_reading(at, move)
-            _check_answer(at, move)
+            move = with_reading(at, move)
+            check_answer(at, move)
             if move.outcome == "skipped":
                 return _without_doing(at, move, event)
             return _test(at, move, event) if at.place == "test" else _carry_out(at, move, event)
@@ -165,14 +170,14 @@ def _give_value(now: Climb, name: str, value: str | None, event: ClimbEvent) -> 
         raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
     if value is None:
         return replace(now, unknown=now.unknown | {name}, since=event.at).settled()
-    _check_value(asked, value)
+    check_value(asked, value)
     if isinstance(asked, Fact):
         return replace(now, facts={**now.facts, name: value}, since=event.at).settled()
     return replace(now, values={**now.values, name: value}, since=event.at).settled()
 
 
 def _answer_guard(now: Climb, move: GuardAnswered, event: ClimbEvent) -> Climb:
-    _check_step(now, move.step)
+    check_step(now, move.step)
     if move.number != now.guards:
         raise Conflict("that question is answered already; reload to see the case as it stands")
     if move.answer == now.guard.must:
@@ -287,7 +292,7 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
 
 def _tell_finding(now: Climb, move: Answered) -> Climb:
     """What a step of the trial, not the last one, has left to be seen."""
-    _check_step(now, move.step)
+    check_step(now, move.step)
     if all(finding.id != move.finding for finding in now.step.findings):
         raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
     last = max(number for number, attempt in enumerate(now.attempts) if attempt.step == move.step)
@@ -376,28 +381,11 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
     known = {hand_off.id for hand_off in now.playbook.hand_offs}
     if move.hand_off is not None and (move.end != "handed-off" or move.hand_off not in known):
         raise Conflict(f"'{move.hand_off}' is no hand-off of this playbook")
-    if move.sent_on is not None and move.sent_on not in _ways_on(now):
+    if move.sent_on is not None and move.sent_on not in ways_on(now):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
     resumed = _resume(now, event) if now.pause else now
     left = {end.id: move.why_left or "nobody said why" for end in open_ends(now)}
     return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
-
-
-def _ways_on(now: Climb) -> set[str | None]:
-    """The playbooks that a case may go on in from here: where its rail leads, and those of look-alikes."""
-    task = now.agenda[0] if now.agenda else None
-    led = {task.playbook} if isinstance(task, EndTask) else set()
-    return {*led, *(one.playbook for one in now.playbook.symptom.see_also)}
-
-
-def _check_closed(now: Climb, move: Ended) -> None:
-    """A case does not end over open loose ends without a reason, nor before what follows a fix was offered."""
-    still_open = open_ends(now)
-    if still_open and move.why_left is None:
-        titles = "; ".join(end.title for end in still_open)
-        raise Conflict(f"loose ends are still open ({titles}): close them, or say why they stay open")
-    if move.end in ("resolved", "worked-around") and now.fixed_by is not None and now.place != "confirm":
-        raise Conflict("what is to be done after the fix comes first; it may be skipped")
 
 
 def cured_end(now: Climb) -> End:
@@ -405,73 +393,3 @@ def cured_end(now: Climb) -> End:
     cures = [a.step for a in now.attempts if a.outcome == "fixed"]
     kinds = {now.playbook.step(step).kind for step in cures}
     return "worked-around" if kinds == {"workaround"} else "resolved"
-
-
-def is_value(asked: Fact | Input, value: str) -> bool:
-    """Whether a fact or input can have this value."""
-    return value in _options(asked) if asked.type == "choice" else comparable(value, asked.type) is not None
-
-
-def _options(asked: Fact | Input) -> list[str]:
-    return list(asked.choices or ()) if isinstance(asked, Fact) else list(asked.options or ())
-
-
-def _check_value(asked: Fact | Input, value: str) -> None:
-    if is_value(asked, value):
-        return
-    if asked.type == "choice":
-        raise Conflict(f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(_options(asked))}")
-    raise Conflict(f"'{value}' is no {asked.type}, as '{asked.id}' must be")
-
-
-def _check_step(now: Climb, step: str) -> None:
-    if step != now.step.id:
-        raise Conflict(f"the case has gone on to '{now.step.id}'; reload to see it as it stands")
-
-
-def _check_answer(now: Climb, move: Answered) -> None:
-    _check_step(now, move.step)
-    step = now.step
-    findings = {finding.id for finding in step.findings}
-    if move.finding is not None and move.finding not in findings:
-        raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
-    if move.outcome is None and move.finding is None:
-        raise Conflict("say how the step ended")
-    task = now.agenda[0]
-    waits_for_test = isinstance(task, RungTask) and task.in_trial and step.is_tested
-    if move.outcome in TESTS and (not step.is_tested or waits_for_test):
-        raise Conflict(f"'{move.step}' cannot end '{move.outcome}' here")
-    if now.place == "test" and move.outcome not in TESTS:
-        raise Conflict("say what came of trying the original action again")
-    if move.outcome == "done" and step.is_tested and not waits_for_test:
-        raise Conflict(f"a {step.kind} ends fixed or with no change, not 'done'")
-    if move.finding is not None and move.outcome not in (None, "no-change", "done"):
-        raise Conflict(f"'{move.outcome}' leaves nothing to find")
-    if step.is_tested and move.outcome is None:
-        raise Conflict("a fix with a finding also says no-change")
-    if move.took == "no" and not (step.is_tested and move.outcome == "no-change"):
-        raise Conflict("only a fix that changed nothing can have failed to take")
-    if move.harmed is not None:
-        _check_harm(now, move)
-
-
-def _with_reading(now: Climb, move: Answered) -> Answered:
-    """The answer with the finding that its reading decides."""
-    if move.reading is None:
-        return move
-    _check_step(now, move.step)
-    if now.step.reading is None or now.place != "step":
-        raise Conflict(f"'{move.step}' takes no reading here")
-    bands = now.step.reading.bands
-    decided = next((b.finding for b in bands if b.below is None or move.reading < b.below), None)
-    if decided is None or move.finding not in (None, decided):
-        raise Conflict(f"a reading of {move.reading:g} stands for {decided or 'no finding'}, not {move.finding}")
-    return move.model_copy(update={"finding": decided})
-
-
-def _check_harm(now: Climb, move: Answered) -> None:
-    if now.place == "test" or move.outcome in NOT_DONE:
-        raise Conflict("harm is asked about where the step is carried out")
-    unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.step.hazards}
-    if unnamed:
-        raise Conflict(f"'{move.step}' names no hazard of the kind {', '.join(sorted(unnamed))}")
