@@ -13,6 +13,9 @@ from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expec
 
 LEAD = "R. Tamsin"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+# A machine may stall for seconds; how quick a page is, the bench says.
+PATIENCE_MS = 20_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @dataclass(frozen=True)
@@ -73,7 +76,7 @@ def new_context(browser: Browser, **options) -> Iterator[BrowserContext]:
     made = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", **options)
     broken: list[str] = []
     made.on("weberror", lambda error: broken.append(str(error.error)))
-    made.set_default_timeout(8000)
+    made.set_default_timeout(PATIENCE_MS)
     yield made
     made.close()
     assert broken == []
