@@ -8,22 +8,14 @@ from pydantic import ValidationError
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Case, RefusedLine
 
-__all__ = ["read_cases", "read_each", "write_cases"]
+__all__ = ["read_each", "write_cases"]
 
 _LONGEST = 1_000_000
 _KEPT = 2_000
 
 
-def read_cases(lines: Iterable[bytes], source: str | None = None) -> Iterator[Case]:
-    """Inverse of write_cases; blank lines are passed. Raises BadInput with line and path at the first bad case."""
-    for one in read_each(lines):
-        if isinstance(one, RefusedLine):
-            raise BadInput(one.says, path=one.path, line=one.line, source=source)
-        yield one
-
-
 def read_each(lines: Iterable[bytes]) -> Iterator[Case | RefusedLine]:
-    """Every line that is not blank, read or with the reason why it cannot be."""
+    """Every line that is not blank, read or with the reason why it cannot be. Inverse of write_cases."""
     for number, line in enumerate(lines, start=1):
         if not line.strip():
             continue
@@ -38,7 +30,7 @@ def read_each(lines: Iterable[bytes]) -> Iterator[Case | RefusedLine]:
 
 
 def write_cases(cases: Iterable[Case]) -> Iterator[bytes]:
-    """Inverse of read_cases; one JSON object a line, absent keys left out."""
+    """Inverse of read_each; one JSON object a line, absent keys left out."""
     for case in cases:
         yield case.model_dump_json(exclude_unset=True).encode() + b"\n"
 
