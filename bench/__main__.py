@@ -11,7 +11,7 @@ from playwright.sync_api import sync_playwright
 
 from bench.live_edit import live_edit
 from bench.orders import growth, orders
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
 from mildladder.demo.desk import playbooks

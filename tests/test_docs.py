@@ -5,10 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.bonds import reordered
 from mildladder.core.ordering.best import best_order
 from mildladder.core.ordering.curve import curve
-from mildladder.core.rules import reordered
 from mildladder.exchange.playbook_file import read_playbook
 
 DOCS = Path(__file__).parent.parent / "docs"

@@ -15,9 +15,9 @@ from typing import IO, Any, TypeVar, get_args
 import click
 import platformdirs
 
-from mildladder.core.diff import compare
 from mildladder.core.errors import BadInput, LadderError, Unavailable
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.diff import compare
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.blocks import Mode
 from mildladder.core.review import links_of, review

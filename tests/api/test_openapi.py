@@ -11,7 +11,7 @@ from schemathesis.specs.openapi.checks import (
 )
 
 from mildladder.api.app import create_app, openapi_document
-from mildladder.core.moves import Started
+from mildladder.core.model.events import Started
 from mildladder.desk.guiding import start
 from mildladder.desk.importing import import_cases, import_playbook
 from mildladder.desk.people import add_person

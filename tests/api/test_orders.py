@@ -6,7 +6,7 @@ import pytest
 
 from mildladder.api.background import Workshop
 from mildladder.core.errors import BadInput
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
 from mildladder.core.ordering.best import best_order
 from mildladder.core.ordering.exact import Stopped
 from tests.samples import gate

@@ -7,11 +7,11 @@ import numpy as np
 import pytest
 from sqlalchemy import select
 
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.bonds import broken
 from mildladder.core.model import RefusedLine
 from mildladder.core.ordering.best import objective
 from mildladder.core.review import links_of, review
-from mildladder.core.rules import broken
 from mildladder.demo.desk import earlier, fill, playbooks
 from mildladder.demo.elsewhere import export
 from mildladder.demo.odd_names import EXTRA, ODD_NAMES

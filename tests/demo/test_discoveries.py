@@ -6,8 +6,8 @@ from datetime import timedelta
 import pytest
 from sqlalchemy import func, select
 
-from mildladder.core.evidence import raw_rate
-from mildladder.core.units import fact_types, on_unit
+from mildladder.core.evidence.rates import raw_rate
+from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.demo.desk import CASES, UNPUBLISHED, fill, playbooks
 from mildladder.demo.faults import Fault
 from mildladder.demo.simulate import PERIOD

@@ -6,8 +6,8 @@ from itertools import count
 import pytest
 from icalendar import Calendar
 
-from mildladder.core import moves as c
 from mildladder.core.errors import Conflict
+from mildladder.core.model import events as c
 from mildladder.desk.guiding import follow_up, go_on, look, record, start
 from mildladder.desk.importing import export_playbook, import_cases, import_playbook
 from tests.conftest import LEAD

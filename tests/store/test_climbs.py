@@ -3,8 +3,8 @@
 import pytest
 from sqlalchemy.exc import IntegrityError
 
-from mildladder.core import moves as c
 from mildladder.core.errors import Conflict, NotFound, Stale
+from mildladder.core.model import events as c
 from mildladder.desk import guiding
 from mildladder.desk.importing import import_cases
 from mildladder.store import climbs

@@ -12,9 +12,9 @@ from mildladder.api.replies import reply, reply_document
 from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.reasons import WhyHere, why_here
+from mildladder.core.ordering.suggestions import Suggestion, suggestions
+from mildladder.core.ordering.what_if import Changes
 from mildladder.core.review import Mend
-from mildladder.core.suggestions import Suggestion, suggestions
-from mildladder.core.what_if import Changes
 from mildladder.desk import drafts, ordering
 from mildladder.desk.reviewing import document, known_links, mends_of
 from mildladder.store import documents as store

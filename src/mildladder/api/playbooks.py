@@ -20,8 +20,8 @@ from mildladder.api.requests import (
     TakeNewer,
     UndoOrRedo,
 )
-from mildladder.core.diff import Comparison
 from mildladder.core.errors import BadInput
+from mildladder.core.ladder.diff import Comparison
 from mildladder.core.model import Shape
 from mildladder.desk import drafts, library, measuring, reviewing
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
-from mildladder.core.moves import Move, Started
+from mildladder.core.model.events import Move, Started
 from mildladder.core.ordering.blocks import Mode
 
 __all__ = [

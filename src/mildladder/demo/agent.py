@@ -6,13 +6,13 @@ from typing import cast
 
 import numpy as np
 
-from mildladder.core import climb as machine
-from mildladder.core import moves as c
-from mildladder.core.agenda import RungTask
-from mildladder.core.causes import all_causes, finding_chances
-from mildladder.core.judgement import elapsed_minutes
-from mildladder.core.loose_ends import open_ends
+from mildladder.core.climb import machine
+from mildladder.core.climb.loose_ends import open_ends
+from mildladder.core.figures.judgement import elapsed_minutes
+from mildladder.core.ladder.causes import all_causes, finding_chances
+from mildladder.core.ladder.walk import RungTask
 from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
+from mildladder.core.model import events as c
 from mildladder.demo.faults import Fault, pick
 
 __all__ = ["Agent"]

@@ -8,9 +8,9 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from mildladder.core.judgement import elapsed_minutes
+from mildladder.core.figures.judgement import elapsed_minutes
+from mildladder.core.ladder.units import rungs_of
 from mildladder.core.model import Attempt, Case, Outcome, Playbook, Step
-from mildladder.core.units import rungs_of
 from mildladder.demo.faults import Fault
 from mildladder.demo.odd_names import EXTRA, ODD_NAMES
 from mildladder.exchange.case_lines import write_cases

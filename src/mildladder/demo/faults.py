@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from mildladder.core.causes import all_causes, cure_chances
+from mildladder.core.ladder.causes import all_causes, cure_chances
 from mildladder.core.model import Playbook, Step
 from mildladder.demo.truth import Truth
 

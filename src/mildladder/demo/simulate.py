@@ -8,9 +8,9 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from mildladder.core.case_record import case_of
+from mildladder.core.climb.record import case_of
 from mildladder.core.model import Case, Playbook
-from mildladder.core.moves import EarlierCase
+from mildladder.core.model.events import EarlierCase
 from mildladder.demo.agent import Agent
 from mildladder.demo.elsewhere import Office
 from mildladder.demo.faults import Fault, Fleet, new_fault

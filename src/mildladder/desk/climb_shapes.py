@@ -3,12 +3,12 @@
 from datetime import datetime
 from typing import Literal
 
-from mildladder.core.answers import Answer
-from mildladder.core.climb import Place
-from mildladder.core.forecast import Forecast
+from mildladder.core.climb.answers import Answer
+from mildladder.core.climb.machine import Place
+from mildladder.core.climb.wording import FilledInstruction
+from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import End, FactType, HazardKind, LeaveAlone, LookAlike, Shape, SignKind, Step
-from mildladder.core.moves import PauseReason
-from mildladder.core.wording import FilledInstruction
+from mildladder.core.model.events import PauseReason
 from mildladder.desk.measuring import StepTitle
 
 __all__ = [

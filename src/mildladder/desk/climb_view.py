@@ -3,14 +3,15 @@
 from collections.abc import Mapping
 from typing import Literal
 
-from mildladder.core.agenda import AgainTask, EndTask, RungTask, TestTask, rows_of
-from mildladder.core.answers import answers
-from mildladder.core.case_record import hand_off_text
-from mildladder.core.causes import likely_causes
-from mildladder.core.climb import Climb, climb, surviving
-from mildladder.core.forecast import Forecast, RungForecast
-from mildladder.core.judgement import elapsed_minutes, harm_points, risk_grade
-from mildladder.core.loose_ends import loose_ends
+from mildladder.core.climb.answers import answers
+from mildladder.core.climb.loose_ends import loose_ends
+from mildladder.core.climb.machine import Climb, climb, surviving
+from mildladder.core.climb.record import hand_off_text
+from mildladder.core.climb.wording import Filler, spoken_cost
+from mildladder.core.figures.forecast import Forecast, RungForecast
+from mildladder.core.figures.judgement import elapsed_minutes, harm_points, risk_grade
+from mildladder.core.ladder.causes import likely_causes
+from mildladder.core.ladder.walk import AgainTask, EndTask, RungTask, TestTask, rows_of
 from mildladder.core.model import (
     Fact,
     Footing,
@@ -20,8 +21,7 @@ from mildladder.core.model import (
     Step,
     minutes_between,
 )
-from mildladder.core.moves import ClimbEvent
-from mildladder.core.wording import Filler, spoken_cost
+from mildladder.core.model.events import ClimbEvent
 from mildladder.desk.climb_shapes import (
     ClimbSummary,
     ClimbView,

@@ -8,14 +8,14 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.agenda import RowOfLadder, rows_of
 from mildladder.core.errors import BadInput, Conflict, Stale
-from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.figures.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
+from mildladder.core.ladder.bonds import Bond, bonds, move_rung
+from mildladder.core.ladder.soundness import check
+from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.review import ReviewFinding, review
-from mildladder.core.rules import Bond, bonds, move_rung
-from mildladder.core.soundness import check
 from mildladder.desk.reviewing import document, known_links, mend_document, reviewed
 from mildladder.exchange.pictures import picture_paths
 from mildladder.store import documents as store

@@ -4,10 +4,10 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.case_record import case_of, hand_off_text, sent_on_events
-from mildladder.core.climb import Climb, apply, climb
+from mildladder.core.climb.machine import Climb, apply, climb
+from mildladder.core.climb.record import case_of, hand_off_text, sent_on_events
 from mildladder.core.errors import Conflict, Stale
-from mildladder.core.moves import ClimbEvent, Ended, Move, Started, TakenBack
+from mildladder.core.model.events import ClimbEvent, Ended, Move, Started, TakenBack
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary
 from mildladder.desk.people import return_window

@@ -8,11 +8,11 @@ from typing import Any, Literal
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, Conflict
-from mildladder.core.forecast import forecast
-from mildladder.core.library import shared_half, with_shared_half
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.halves import shared_half, with_shared_half
+from mildladder.core.ladder.rename import free_id, with_step_id
+from mildladder.core.ladder.soundness import check
 from mildladder.core.model import Case, Document, Playbook, RefusedLine, Shape, Step
-from mildladder.core.rename import free_id, with_step_id
-from mildladder.core.soundness import check
 from mildladder.desk.drafts import EditionView, publish
 from mildladder.desk.people import return_window
 from mildladder.exchange.pictures import Picture, picture_paths, write_archive

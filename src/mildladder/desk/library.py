@@ -5,7 +5,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Conflict, NotFound
-from mildladder.core.library import with_shared_half
+from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Shape, StepKind
 from mildladder.desk.drafts import DraftView, revise
 from mildladder.desk.people import return_window

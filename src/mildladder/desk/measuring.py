@@ -5,10 +5,10 @@ from typing import get_args
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.agenda import rows_of
 from mildladder.core.errors import BadInput, NotFound
-from mildladder.core.evidence import Rate, StepEvidence, count_steps, is_more_than, no_evidence, raw_rate
-from mildladder.core.forecast import Forecast, forecast
+from mildladder.core.evidence.rates import Rate, StepEvidence, count_steps, is_more_than, no_evidence, raw_rate
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
     Case,
     Fact,

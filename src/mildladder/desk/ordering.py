@@ -6,14 +6,14 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, Held
-from mildladder.core.forecast import Forecast, forecast
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.ladder.bonds import reordered
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import BestOrder, best_order
 from mildladder.core.ordering.blocks import Ladder, Mode
 from mildladder.core.ordering.curve import Corner, Point, curve
 from mildladder.core.ordering.reasons import amount, newly_broken, why_all
-from mildladder.core.rules import reordered
-from mildladder.core.what_if import Changes, changed
+from mildladder.core.ordering.what_if import Changes, changed
 from mildladder.desk.drafts import DraftView, newest_as, save
 from mildladder.store import documents as store
 

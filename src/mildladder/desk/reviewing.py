@@ -5,8 +5,8 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.diff import Comparison, compare
 from mildladder.core.errors import BadInput
+from mildladder.core.ladder.diff import Comparison, compare
 from mildladder.core.model import Playbook
 from mildladder.core.review import Link, Mend, ReviewFinding, links_of, mended, mends, review
 from mildladder.store import documents as store

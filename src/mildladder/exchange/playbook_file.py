@@ -7,8 +7,8 @@ from typing import Any
 from ruamel.yaml import YAML
 
 from mildladder.core.errors import BadInput
+from mildladder.core.ladder.soundness import faults, nearest
 from mildladder.core.model import Playbook
-from mildladder.core.soundness import faults, nearest
 from mildladder.exchange.located import line_of, read_located, validated
 
 __all__ = ["playbook_data", "playbook_schema", "read_playbook", "write_playbook"]

@@ -12,9 +12,9 @@ from sqlalchemy.dialects.sqlite import Insert, insert
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
-from mildladder.core.evidence import Signature, Tally, signature
+from mildladder.core.evidence.rates import Signature, Tally, signature
 from mildladder.core.model import Case, Consent, Passed
-from mildladder.core.moves import EarlierCase
+from mildladder.core.model.events import EarlierCase
 from mildladder.store.documents import aliases
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow, FactRow, TallyRow
 

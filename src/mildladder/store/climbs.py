@@ -7,7 +7,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
-from mildladder.core.moves import ClimbEvent
+from mildladder.core.model.events import ClimbEvent
 from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
 
 __all__ = [

@@ -8,10 +8,10 @@ from collections.abc import Iterator, Sequence
 from functools import cache
 from itertools import chain, combinations, permutations
 
-from mildladder.core.forecast import forecast
-from mildladder.core.judgement import harm_points, risk_grade
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.ladder.units import fact_types, on_unit, unit_groups
 from mildladder.core.model import Playbook, Rung, Step
-from mildladder.core.units import fact_types, on_unit, unit_groups
 
 FOUND = re.compile(r"(\S+) found ")
 

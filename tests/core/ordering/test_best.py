@@ -4,10 +4,10 @@ from itertools import permutations
 
 import pytest
 
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.bonds import reordered
 from mildladder.core.ordering.best import Infeasible, best_order, objective
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.rules import reordered
 from tests.core.ordering.brute import Brute
 from tests.core.ordering.ladders import RATES, ladder_of
 

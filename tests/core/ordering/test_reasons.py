@@ -5,10 +5,10 @@ import re
 import pytest
 
 from mildladder.core.errors import BadInput
-from mildladder.core.forecast import forecast
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.bonds import reordered
 from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.reasons import amount, newly_broken, why_all, why_here
-from mildladder.core.rules import reordered
 from tests.core.ordering.ladders import ladder_of
 from tests.samples import gate
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from mildladder.core.causes import FloatArray
+from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ordering.exact import TooMany
 from mildladder.core.ordering.latent import IntArray, Pieces
 

@@ -6,10 +6,13 @@ from typing import NamedTuple
 
 import numpy as np
 
-from mildladder.core.causes import all_causes, priors
 from mildladder.core.errors import Conflict
-from mildladder.core.flow import Flow, States, merged
-from mildladder.core.forecast import Forecast, forecast
+from mildladder.core.figures.flow import Flow, States, merged
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.figures.plan import NORMAL, Known, Trial, plan_for
+from mildladder.core.ladder.bonds import bonds, reordered
+from mildladder.core.ladder.causes import all_causes, priors
+from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.batch import Batch
 from mildladder.core.ordering.blocks import Ladder, Mode, Rule
@@ -17,9 +20,6 @@ from mildladder.core.ordering.exact import ExactOrder, Stopped, TooMany
 from mildladder.core.ordering.latent import NotSeparable, pieces_of
 from mildladder.core.ordering.maps import Costs, MapOrder
 from mildladder.core.ordering.search import greedy, improved, lower_bound
-from mildladder.core.plan import NORMAL, Known, Trial, plan_for
-from mildladder.core.rules import bonds, reordered
-from mildladder.core.units import fact_types, unit_groups
 
 __all__ = ["BestOrder", "HandOffAfter", "Infeasible", "Solver", "best_order", "objective"]
 

@@ -10,10 +10,10 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Literal
 
-from mildladder.core.judgement import harm_points, risk_grade
+from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.ladder.bonds import bonds
+from mildladder.core.ladder.units import fact_types, on_unit, rungs_of, unit_groups
 from mildladder.core.model import Playbook, Rung, Step
-from mildladder.core.rules import bonds
-from mildladder.core.units import fact_types, on_unit, rungs_of, unit_groups
 
 __all__ = ["Block", "Ladder", "Mode", "Rule"]
 

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from mildladder.core.causes import FloatArray
+from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ordering.latent import IntArray, Leg, Pieces
 
 __all__ = ["MOST_STATES", "ExactOrder", "Stopped", "TooMany"]

@@ -14,11 +14,11 @@ from itertools import product
 import numpy as np
 import numpy.typing as npt
 
-from mildladder.core.causes import FloatArray, all_causes, priors
-from mildladder.core.flow import Flow, Key, States, merged
+from mildladder.core.figures.flow import Flow, Key, States, merged
+from mildladder.core.figures.plan import NORMAL, Cost, Known, Node, Plan, Touched, Trial, nodes_of, plan_for
+from mildladder.core.ladder.causes import FloatArray, all_causes, priors
+from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.plan import NORMAL, Cost, Known, Node, Plan, Touched, Trial, nodes_of, plan_for
-from mildladder.core.units import fact_types, unit_groups
 
 __all__ = ["Leg", "NotSeparable", "Pieces", "pieces_of"]
 

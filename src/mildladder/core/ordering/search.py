@@ -10,7 +10,7 @@ from itertools import product
 
 import numpy as np
 
-from mildladder.core.causes import FloatArray
+from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ordering.batch import Batch, BoolArray, Rows, insertions, swaps
 from mildladder.core.ordering.exact import Stopped
 from mildladder.core.ordering.latent import IntArray, NotSeparable

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from mildladder.core.agenda import rows_of
 from mildladder.core.errors import BadInput, Conflict
-from mildladder.core.forecast import Forecast
+from mildladder.core.figures.forecast import Forecast
+from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Playbook, PlaybookRef
 from mildladder.core.review.blockers import blockers
 from mildladder.core.review.finding import Found, Link, Mend, ReviewFinding, Subject

@@ -5,14 +5,14 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
-from mildladder.core.agenda import RowOfLadder, rows_of
-from mildladder.core.causes import all_causes
-from mildladder.core.forecast import Forecast, forecast
-from mildladder.core.judgement import harm_points, risk_grade
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.ladder.bonds import reordered
+from mildladder.core.ladder.causes import all_causes
+from mildladder.core.ladder.units import UnitGroup, fact_types, on_unit, unit_groups
+from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Cause, Playbook, Rung, Shape, Step
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.rules import reordered
-from mildladder.core.units import UnitGroup, fact_types, on_unit, unit_groups
 
 __all__ = ["Found", "Level", "Link", "Mend", "Place", "ReviewFinding", "Subject"]
 

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from mildladder.core.doubts import doubts
 from mildladder.core.model import Playbook
+from mildladder.core.review.doubts import doubts
 from mildladder.core.review.finding import Found, Place, Subject
 
 __all__ = ["hints"]

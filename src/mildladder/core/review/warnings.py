@@ -4,9 +4,10 @@ from collections.abc import Iterator, Sequence
 from functools import partial
 from itertools import product
 
-from mildladder.core.agenda import rows_of
-from mildladder.core.causes import cure_chances, priors
-from mildladder.core.conditions import (
+from mildladder.core.figures.forecast import forecast
+from mildladder.core.figures.judgement import chance
+from mildladder.core.ladder.causes import cure_chances, priors
+from mildladder.core.ladder.conditions import (
     EarlierCases,
     EarlierResolved,
     World,
@@ -16,13 +17,12 @@ from mildladder.core.conditions import (
     parse,
     walk,
 )
-from mildladder.core.doubts import doubts
-from mildladder.core.forecast import forecast
-from mildladder.core.judgement import chance
+from mildladder.core.ladder.units import fact_types
+from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Chance, Instruction, Playbook, PlaybookRef, Step
 from mildladder.core.ordering.best import objective
+from mildladder.core.review.doubts import doubts
 from mildladder.core.review.finding import Found, Place, Subject
-from mildladder.core.units import fact_types
 
 __all__ = ["warnings"]
 

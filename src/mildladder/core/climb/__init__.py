@@ -1,0 +1,1 @@
+"""The guided case as a state machine over events."""

@@ -1,0 +1,106 @@
+"""What a guided case refuses: answers that do not fit the step, values that are none, ends over what is still open.
+
+Kept apart from `climb.py`, which says where what is not refused leads.
+"""
+
+from mildladder.core.climb.loose_ends import NOT_DONE, open_ends
+from mildladder.core.climb.state import Climb
+from mildladder.core.errors import Conflict
+from mildladder.core.ladder.values import comparable
+from mildladder.core.ladder.walk import EndTask, RungTask
+from mildladder.core.model import Fact, Input
+from mildladder.core.model.events import Answered, Ended
+
+__all__ = ["TESTS", "check_answer", "check_closed", "check_step", "check_value", "is_value", "ways_on", "with_reading"]
+
+TESTS = ("fixed", "no-change", "better", "worse")
+
+
+def is_value(asked: Fact | Input, value: str) -> bool:
+    """Whether a fact or input can have this value."""
+    return value in _options(asked) if asked.type == "choice" else comparable(value, asked.type) is not None
+
+
+def _options(asked: Fact | Input) -> list[str]:
+    return list(asked.choices or ()) if isinstance(asked, Fact) else list(asked.options or ())
+
+
+def check_value(asked: Fact | Input, value: str) -> None:
+    """Raises Conflict for a value that a fact or input cannot have."""
+    if is_value(asked, value):
+        return
+    if asked.type == "choice":
+        raise Conflict(f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(_options(asked))}")
+    raise Conflict(f"'{value}' is no {asked.type}, as '{asked.id}' must be")
+
+
+def check_step(now: Climb, step: str) -> None:
+    """Raises Conflict for an answer about another step than the current one."""
+    if step != now.step.id:
+        raise Conflict(f"the case has gone on to '{now.step.id}'; reload to see it as it stands")
+
+
+def check_answer(now: Climb, move: Answered) -> None:
+    """Raises Conflict for an answer that the current step, or test, cannot have."""
+    check_step(now, move.step)
+    step = now.step
+    findings = {finding.id for finding in step.findings}
+    if move.finding is not None and move.finding not in findings:
+        raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
+    if move.outcome is None and move.finding is None:
+        raise Conflict("say how the step ended")
+    task = now.agenda[0]
+    waits_for_test = isinstance(task, RungTask) and task.in_trial and step.is_tested
+    if move.outcome in TESTS and (not step.is_tested or waits_for_test):
+        raise Conflict(f"'{move.step}' cannot end '{move.outcome}' here")
+    if now.place == "test" and move.outcome not in TESTS:
+        raise Conflict("say what came of trying the original action again")
+    if move.outcome == "done" and step.is_tested and not waits_for_test:
+        raise Conflict(f"a {step.kind} ends fixed or with no change, not 'done'")
+    if move.finding is not None and move.outcome not in (None, "no-change", "done"):
+        raise Conflict(f"'{move.outcome}' leaves nothing to find")
+    if step.is_tested and move.outcome is None:
+        raise Conflict("a fix with a finding also says no-change")
+    if move.took == "no" and not (step.is_tested and move.outcome == "no-change"):
+        raise Conflict("only a fix that changed nothing can have failed to take")
+    if move.harmed is not None:
+        _check_harm(now, move)
+
+
+def with_reading(now: Climb, move: Answered) -> Answered:
+    """The answer with the finding that its reading decides."""
+    if move.reading is None:
+        return move
+    check_step(now, move.step)
+    if now.step.reading is None or now.place != "step":
+        raise Conflict(f"'{move.step}' takes no reading here")
+    bands = now.step.reading.bands
+    decided = next((b.finding for b in bands if b.below is None or move.reading < b.below), None)
+    if decided is None or move.finding not in (None, decided):
+        raise Conflict(f"a reading of {move.reading:g} stands for {decided or 'no finding'}, not {move.finding}")
+    return move.model_copy(update={"finding": decided})
+
+
+def _check_harm(now: Climb, move: Answered) -> None:
+    if now.place == "test" or move.outcome in NOT_DONE:
+        raise Conflict("harm is asked about where the step is carried out")
+    unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.step.hazards}
+    if unnamed:
+        raise Conflict(f"'{move.step}' names no hazard of the kind {', '.join(sorted(unnamed))}")
+
+
+def check_closed(now: Climb, move: Ended) -> None:
+    """A case does not end over open loose ends without a reason, nor before what follows a fix was offered."""
+    still_open = open_ends(now)
+    if still_open and move.why_left is None:
+        titles = "; ".join(end.title for end in still_open)
+        raise Conflict(f"loose ends are still open ({titles}): close them, or say why they stay open")
+    if move.end in ("resolved", "worked-around") and now.fixed_by is not None and now.place != "confirm":
+        raise Conflict("what is to be done after the fix comes first; it may be skipped")
+
+
+def ways_on(now: Climb) -> set[str | None]:
+    """The playbooks that a case may go on in from here: where its rail leads, and those of look-alikes."""
+    task = now.agenda[0] if now.agenda else None
+    led = {task.playbook} if isinstance(task, EndTask) else set()
+    return {*led, *(one.playbook for one in now.playbook.symptom.see_also)}

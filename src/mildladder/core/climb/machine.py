@@ -1,0 +1,395 @@
+"""The guided case as a state machine over events: one step at a time, nothing repeated, every answer taken back.
+
+Pure: events carry their own time, so replaying them always gives the same climb. What an agent may answer at any
+point is worked out in `answers.py`; this module says where each event leads.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from datetime import timedelta
+
+from mildladder.core.climb.checks import (
+    TESTS,
+    check_answer,
+    check_closed,
+    check_step,
+    check_value,
+    ways_on,
+    with_reading,
+)
+from mildladder.core.climb.loose_ends import open_ends
+from mildladder.core.climb.state import Carried, Climb, Pause, Place
+from mildladder.core.climb.wording import captured
+from mildladder.core.errors import Conflict
+from mildladder.core.ladder.walk import RailTask, RungTask, TestTask, tasks
+from mildladder.core.model import (
+    Attempt,
+    Consent,
+    End,
+    Fact,
+    HandOffRef,
+    Playbook,
+    Rung,
+    Step,
+    minutes_between,
+)
+from mildladder.core.model.events import (
+    TAKEN_BACK,
+    Answered,
+    BaselineSeen,
+    ClimbEvent,
+    Consented,
+    Ended,
+    FactGiven,
+    GuardAnswered,
+    Noted,
+    Paused,
+    Resumed,
+    Started,
+    TakenBack,
+    TiedUp,
+    TriedBefore,
+    WentOn,
+)
+
+__all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
+
+
+def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
+    """The climb after its first event. Raises Conflict when that is not a start or gives facts that do not exist."""
+    if not isinstance(event.move, Started):
+        raise Conflict("a climb begins with its start; start a case first")
+    facts = {fact.id: fact for fact in playbook.facts}
+    for name, value in event.move.facts.items():
+        if name not in facts:
+            raise Conflict(f"'{name}' is no fact of this playbook; it has {', '.join(facts)}")
+        check_value(facts[name], value)
+    ahead = tasks(playbook.ladder, "ladder")
+    values = {**captured(playbook, event.move.said), **event.move.values}
+    return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, values)
+
+
+def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
+    """Replay a whole log, taken-back answers left out. Raises Conflict at the first event that does not fit.
+
+    How a case was once ended stands, even where it could not be ended so today: see `apply`.
+    """
+    kept = surviving(events)
+    now = begin(playbook, kept[0])
+    for event in kept[1:]:
+        now = _end(now, event.move, event) if isinstance(event.move, Ended) and not now.ended else apply(now, event)
+    return now
+
+
+def surviving(events: Iterable[ClimbEvent]) -> list[ClimbEvent]:
+    """The events that stand: each take-back removes itself and the last answer before it.
+
+    Raises Conflict when there is no answer left to take back.
+    """
+    kept: list[ClimbEvent] = []
+    for event in events:
+        if not isinstance(event.move, TakenBack):
+            kept.append(event)
+            continue
+        last = next((i for i in reversed(range(len(kept))) if isinstance(kept[i].move, TAKEN_BACK)), None)
+        if last is None or isinstance(kept[-1].move, Ended):
+            raise Conflict("there is no answer to take back")
+        del kept[last]
+    return kept
+
+
+def apply(now: Climb, event: ClimbEvent) -> Climb:
+    """Where one new event leads (take-backs apart: see `surviving`). Raises Conflict when it does not fit here, such as
+    an end over loose ends without a reason."""
+    move = event.move
+    if now.ended:
+        raise Conflict("this case is closed; start a new one")
+    if isinstance(move, Noted):
+        return replace(now, notes=(*now.notes, move.text))
+    if isinstance(move, Ended):
+        check_closed(now, move)
+        return _end(now, move, event)
+    if isinstance(move, TriedBefore):
+        return _tried_before(now, move)
+    if now.place not in _PLACES.get(type(move), ()):
+        raise Conflict(f"that answer does not fit here: the case is at '{now.place}'; reload to see it as it stands")
+    return _answer(now, event)
+
+
+_PLACES: dict[type, tuple[Place, ...]] = {
+    BaselineSeen: ("baseline",),
+    WentOn: ("works-now",),
+    FactGiven: ("fact",),
+    GuardAnswered: ("guard",),
+    Consented: ("consent",),
+    Answered: ("step", "test", "finding", "paused"),
+    Paused: ("baseline", "fact", "guard", "consent", "step", "test", "loose-end", "confirm", "hand-off", "sent-on"),
+    Resumed: ("paused",),
+    TiedUp: ("loose-end",),
+}
+
+
+def _answer(now: Climb, event: ClimbEvent) -> Climb:
+    match event.move:
+        case BaselineSeen(result=result):
+            climb = replace(now, baseline=result, is_off_baseline=result != "works", since=event.at)
+            return climb.settled() if climb.is_off_baseline else climb
+        case WentOn():
+            return replace(now, is_off_baseline=True, since=event.at).settled()
+        case FactGiven(fact=fact, value=value):
+            return _give_value(now, fact, value, event)
+        case GuardAnswered() as move:
+            return _answer_guard(now, move, event)
+        case Consented(step=step, answer=answer):
+            check_step(now, step)
+            if answer == "no":
+                return _without_doing(now, Answered(step=step, outcome="skipped"), event)
+            yes = Consent(step=step, who=now.started.unit or "caller", at=event.at)
+            return replace(now, has_consent=True, consents=(*now.consents, yes))
+        case Answered() as move:
+            if now.to_find:
+                return _tell_finding(now, move)
+            at = _after_watch(now, event)
+            move = with_reading(at, move)
+            check_answer(at, move)
+            if move.outcome == "skipped":
+                return _without_doing(at, move, event)
+            return _test(at, move, event) if at.place == "test" else _carry_out(at, move, event)
+        case Paused() as move:
+            return _pause(now, move, event)
+        case Resumed():
+            return _resume(now, event)
+        case TiedUp(end=end, why_left=why):
+            return _tie_up(now, end, why, event)
+    raise AssertionError(event.move)
+
+
+def _give_value(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:
+    asked = now.asked
+    if name != asked.id:
+        raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
+    if value is None:
+        return replace(now, unknown=now.unknown | {name}, since=event.at).settled()
+    check_value(asked, value)
+    if isinstance(asked, Fact):
+        return replace(now, facts={**now.facts, name: value}, since=event.at).settled()
+    return replace(now, values={**now.values, name: value}, since=event.at).settled()
+
+
+def _answer_guard(now: Climb, move: GuardAnswered, event: ClimbEvent) -> Climb:
+    check_step(now, move.step)
+    if move.number != now.guards:
+        raise Conflict("that question is answered already; reload to see the case as it stands")
+    if move.answer == now.guard.must:
+        return replace(now, guards=now.guards + 1)
+    if isinstance(now.guard.else_, HandOffRef):
+        return replace(now, hand_off=now.guard.else_.hand_off, since=event.at)
+    return _without_doing(now, Answered(step=move.step, outcome=now.guard.else_), event)
+
+
+def _without_doing(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """An end of the rung before anything was done to the unit: its footing was not even entered."""
+    task = now.task
+    climb = _note_attempt(now, move, event)
+    return climb.with_rail(task, move.outcome or "").settled()
+
+
+def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """The step was come to on its footing; how it ended decides what follows."""
+    task, step = now.task, now.step
+    footing = now.bound_for if step.footing == "any" else step.footing
+    in_trial = isinstance(task, RungTask) and task.in_trial
+    waits = in_trial and move.outcome == "done"
+    proves_after = step.proves == "after-leaving"
+    climb = replace(
+        now,
+        footing=None if proves_after and not waits else footing,
+        route=(),
+        to_put_back=(),
+        leaves_for_test=now.leaves_for_test or (in_trial and proves_after),
+    )
+    if waits and step.is_tested:
+        minutes = minutes_between(now.since, event.at)
+        climb = replace(
+            climb, carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed)), agenda=climb.agenda[1:],
+            since=event.at, guards=0, has_consent=False,
+        )  # fmt: skip
+        return climb.settled()
+    climb = _note_attempt(climb, move, event)
+    if move.outcome in TESTS and move.took != "no":
+        climb = replace(climb, to_put_back=_changes((step,), move.outcome))
+    if move.outcome == "fixed":
+        return _fixed(climb, task.path, step.id)
+    return climb.with_rail(task, move.finding or move.outcome or "").settled()
+
+
+def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    attempt = Attempt(
+        step=move.step,
+        outcome=move.outcome,
+        finding=move.finding,
+        minutes=round(minutes_between(now.since, event.at), 2),
+        by=now.step.effort.by,
+        trial=_next_trial(now),
+        took=move.took,
+        harmed=move.harmed,
+        reading=move.reading,
+        at=event.at,
+    )
+    return replace(
+        now,
+        attempts=(*now.attempts, attempt),
+        tried_at=(*now.tried_at, now.task.path),
+        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+        agenda=now.agenda[1:],
+        since=event.at,
+        guards=0,
+        has_consent=False,
+    )
+
+
+def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """The original action was tried once for all that was done in the trial."""
+    task = now.agenda[0]
+    assert isinstance(task, TestTask)
+    number = _next_trial(now)
+    attempts = tuple(
+        Attempt(
+            step=one.step,
+            outcome=move.outcome,
+            finding=move.finding if one.step == move.step else None,
+            minutes=round(one.minutes, 2),
+            by=now.on_unit(now.playbook.step(one.step)).effort.by,
+            trial=number,
+            harmed=one.harmed,
+            at=event.at,
+        )
+        for one in now.carried
+    )
+    climb = replace(
+        now,
+        attempts=(*now.attempts, *attempts),
+        tried_at=(*now.tried_at, *(one.path for one in now.carried)),
+        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+        footing=None if now.leaves_for_test else now.footing,
+        leaves_for_test=False,
+        carried=(),
+        to_put_back=_changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
+        agenda=now.agenda[1:],
+        since=event.at,
+    )
+    if move.outcome == "fixed":
+        alone = now.carried[0].step if len(now.carried) == 1 else None
+        return _fixed(climb, now.carried[-1].path, alone)
+    others = (one.step for one in now.carried if one.step != move.step)
+    climb = replace(climb, to_find=tuple(step for step in others if now.playbook.step(step).findings))
+    if now.carried[-1].path != task.path:
+        return climb.settled()
+    if move.finding is None:
+        return climb.with_rail(task, move.outcome or "").settled()
+    return replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)).settled()
+
+
+def _tell_finding(now: Climb, move: Answered) -> Climb:
+    """What a step of the trial, not the last one, has left to be seen."""
+    check_step(now, move.step)
+    if all(finding.id != move.finding for finding in now.step.findings):
+        raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
+    last = max(number for number, attempt in enumerate(now.attempts) if attempt.step == move.step)
+    told = now.attempts[last].model_copy(update={"finding": move.finding})
+    return replace(
+        now,
+        attempts=(*now.attempts[:last], told, *now.attempts[last + 1 :]),
+        findings={**now.findings, move.step: move.finding or ""},
+        to_find=now.to_find[1:],
+    ).settled()
+
+
+def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
+    """Those of the steps of a trial that are put back after it."""
+    after = ("always",) if outcome == "fixed" else ("always", "no-change")
+    return tuple(step.id for step in steps if step.undo is not None and step.undo.after in after)
+
+
+def _fixed(now: Climb, path: str, step: str | None) -> Climb:
+    """The fault is gone: what lies ahead now is to keep it from coming back."""
+    preventions = tuple(Rung(step=one.step, when=one.when) for one in now.playbook.after_fix)
+    return replace(now, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix")).settled()
+
+
+def _pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
+    if move.reason == "watch" and (now.watch_minutes is None or now.place not in ("step", "test")):
+        raise Conflict("nothing is to be watched here")
+    if move.reason == "watch" and move.minutes is None:
+        raise Conflict("a watch has a length; say how long it is to be")
+    if move.reason != "watch" and now.place == "step" and now.step.unbroken:
+        raise Conflict(f"“{now.step.title}” must not be interrupted once begun")
+    until = event.at + timedelta(minutes=move.minutes) if move.minutes is not None else None
+    return replace(now, pause=Pause(move.reason, event.at, until))
+
+
+def _resume(now: Climb, event: ClimbEvent) -> Climb:
+    """The case is taken up again; the pause counts for no step."""
+    assert now.pause is not None
+    gone = event.at - now.pause.since
+    watched = now.agenda[0].path if now.pause.reason == "watch" else now.watched  # type: ignore[union-attr]
+    waited = now.waited + minutes_between(now.pause.since, event.at)
+    return replace(now, pause=None, since=now.since + gone, watched=watched, waited=waited)
+
+
+def _after_watch(now: Climb, event: ClimbEvent) -> Climb:
+    """What came of a watch may be said while it runs; no other pause can be answered."""
+    if now.pause is None:
+        return now
+    if now.pause.reason != "watch":
+        raise Conflict("the case waits; take it up again first")
+    return _resume(now, event)
+
+
+def _tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
+    end = open_ends(now)[0]
+    if end.id != end_id:
+        raise Conflict(f"the next loose end is “{end.title}”; reload to see the case as it stands")
+    if why is None and end.kind == "leave":
+        return replace(now, footing=end.footing, since=event.at)
+    if why is None and end.kind == "put-back":
+        rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
+        return replace(now, to_put_back=rest, since=event.at)
+    return replace(now, tied={**now.tied, end.id: why}, since=event.at)
+
+
+def _next_trial(now: Climb) -> int:
+    return 1 + max((attempt.trial or 0 for attempt in now.attempts), default=0)
+
+
+def _tried_before(now: Climb, move: TriedBefore) -> Climb:
+    if all(step.id != move.step for step in now.playbook.steps):
+        raise Conflict(f"'{move.step}' is no step of this playbook")
+    if now.is_done(move.step):
+        raise Conflict(f"'{move.step}' is on record already")
+    attempt = Attempt(step=move.step, outcome="no-change", by="before")
+    climb = replace(now, attempts=(attempt, *now.attempts), tried_at=(None, *now.tried_at))
+    return climb.settled() if climb.is_off_baseline and climb.fixed_by is None else climb
+
+
+def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
+    is_cured = move.end in ("resolved", "worked-around")
+    if is_cured != (now.fixed_by is not None) or (is_cured and move.end != cured_end(now)):
+        raise Conflict(
+            f"the case cannot end '{move.end}' here; take the last answer back first, or end it as it stands"
+        )
+    known = {hand_off.id for hand_off in now.playbook.hand_offs}
+    if move.hand_off is not None and (move.end != "handed-off" or move.hand_off not in known):
+        raise Conflict(f"'{move.hand_off}' is no hand-off of this playbook")
+    if move.sent_on is not None and move.sent_on not in ways_on(now):
+        raise Conflict(f"the case does not go on in '{move.sent_on}' here")
+    resumed = _resume(now, event) if now.pause else now
+    left = {end.id: move.why_left or "nobody said why" for end in open_ends(now)}
+    return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
+
+
+def cured_end(now: Climb) -> End:
+    """How a case ends whose fault is gone: by a fix, or (all that was tested being workarounds) around it."""
+    cures = [a.step for a in now.attempts if a.outcome == "fixed"]
+    kinds = {now.playbook.step(step).kind for step in cures}
+    return "worked-around" if kinds == {"workaround"} else "resolved"

@@ -1,0 +1,149 @@
+"""Turn a guided case into what outlives it: the logged case, a hand-off text, the start of the case it leads to."""
+
+from datetime import datetime
+
+from mildladder.core.climb.checks import is_value
+from mildladder.core.climb.loose_ends import LooseEnd, loose_ends, open_ends
+from mildladder.core.climb.machine import Climb, apply, begin
+from mildladder.core.climb.wording import Filler, in_words
+from mildladder.core.errors import Conflict
+from mildladder.core.ladder.causes import likely_causes
+from mildladder.core.ladder.values import seconds
+from mildladder.core.model import Attempt, Case, HazardKind, Playbook
+from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
+
+__all__ = ["case_of", "hand_off_text", "sent_on_events"]
+
+_SAID = {
+    "fixed": "fixed it",
+    "no-change": "no change",
+    "better": "better, not gone",
+    "worse": "made it worse",
+    "nothing-to-do": "nothing to do",
+    "not-available": "not there on this unit",
+    "could-not": "could not be done",
+    "skipped": "skipped",
+    "done": "done",
+}
+_HARM_SEEN: dict[HazardKind, str] = {
+    "data": "something stored was lost",
+    "service": "the service stopped",
+    "equipment": "something was damaged",
+    "security": "a protection was left lowered",
+    "injury": "somebody was hurt",
+}
+_LONGEST_NOTE = 4000
+_BASELINE = {
+    "fails": "the fault was there at the start of the call",
+    "works": "it worked at the start of the call",
+    "cannot-try": "it could not be tried at the start",
+}
+
+
+def case_of(climb: Climb, case_id: str, edition: int) -> Case:
+    """The log's record of an ended climb. Raises Conflict while it is still open."""
+    if climb.ended is None or climb.closed is None:
+        raise Conflict("the case is still open")
+    cured = climb.ended.end in ("resolved", "worked-around")
+    return Case(
+        case=case_id,
+        opened=climb.opened,
+        closed=climb.closed,
+        symptom=climb.playbook.id,
+        said=climb.started.said or None,
+        unit=climb.started.unit or None,
+        facts=climb.facts,
+        values=climb.values,
+        playbook=climb.playbook.id,
+        edition=edition,
+        attempts=climb.attempts,
+        baseline=climb.baseline,
+        consents=climb.consents,
+        passed=tuple(passed for _, passed in climb.passed),
+        end=climb.ended.end,
+        resolved_by=climb.fixed_step if cured else None,
+        confirmed=climb.ended.confirmed,
+        waited=round(climb.waited, 2) if climb.waited else None,
+        notes="\n".join((*climb.notes, *(f"Left open: {title} ({why})" for title, why in _left_open(climb)))) or None,
+    )
+
+
+def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: str, now: datetime) -> list[ClimbEvent]:
+    """The first events of the climb in which a case goes on that was sent on: all that is known, nothing asked again.
+
+    case_id: of the case that was sent on; playbook: the one that it goes on in. Steps that this one has too and that
+    did not help are not offered again; the rest is a note.
+    """
+    facts = {fact.id: fact for fact in playbook.facts}
+    fit = {name: value for name, value in before.facts.items() if name in facts and is_value(facts[name], value)}
+    values = {name: value for name, value in before.known.items() if name not in facts}
+    started = Started(said=before.started.said, unit=before.started.unit, facts=fit, values=values)
+    events = [ClimbEvent(at=now, who=who, move=started)]
+    there = begin(playbook, events[0])
+    steps = {step.id for step in playbook.steps if step.is_tested}
+    for attempt in before.attempts:
+        failed = attempt.outcome == "no-change" and attempt.took != "no"
+        if failed and attempt.step in steps and not there.is_done(attempt.step):
+            events.append(ClimbEvent(at=now, who=who, move=TriedBefore(step=attempt.step)))
+            there = apply(there, events[-1])
+    note = Noted(text=f"Sent on from {case_id}. {hand_off_text(before)}"[:_LONGEST_NOTE])
+    return [*events, ClimbEvent(at=now, who=who, move=note)]
+
+
+def hand_off_text(climb: Climb) -> str:
+    """Plain text that tells the next team all that is known, most useful first."""
+    playbook, facts = climb.playbook, climb.known
+    team = next((h for h in playbook.hand_offs if h.id == climb.team), playbook.default_hand_off)
+    told = [fact_id for fact_id in (team.tell if team else ()) if fact_id in facts]
+    order = told + [fact_id for fact_id in facts if fact_id not in told]
+    lines = [f"{playbook.title}" + (f": {climb.started.unit}" if climb.started.unit else "")]
+    if climb.started.said:
+        lines.append(f"Caller: “{climb.started.said}”")
+    lines += [_told(climb, name) for name in order]
+    if climb.baseline:
+        lines.append(f"Baseline: {_BASELINE[climb.baseline]}")
+    lines += ["", "Tried:"] + ([f"- {_tried(playbook, a)}" for a in climb.attempts] or ["- nothing yet"])
+    if climb.passed:
+        lines += ["", "Passed over:"]
+        lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
+    likely = [f"{cause.title} {share:.0%}" for cause, share in likely_causes(playbook, climb.attempts)[:3]]
+    lines += ["", f"Still likely: {', '.join(likely)}"]
+    undone = [
+        *(f"{title} ({why})" for title, why in _left_open(climb)),
+        *(_filled(climb, end) for end in open_ends(climb)),
+    ]
+    if undone:
+        lines += ["", "Left open:", *(f"- {title}" for title in undone)]
+    if climb.notes:
+        lines += ["", "Notes:", *climb.notes]
+    return "\n".join(lines)
+
+
+def _filled(climb: Climb, end: LooseEnd) -> str:
+    return Filler(climb.known).fill(end.title)
+
+
+def _told(climb: Climb, name: str) -> str:
+    """A fact or value under the words in which it was asked."""
+    asked = next((fact for fact in climb.playbook.facts if fact.id == name), None) or climb.inputs.get(name)
+    value = climb.known[name]
+    length = seconds(value) if asked is not None and asked.type == "duration" else None
+    ask = asked.ask if asked is not None else name
+    return f"{ask}{'' if ask.endswith('?') else ':'} {in_words(length / 60) if length else value}"
+
+
+def _left_open(climb: Climb) -> list[tuple[str, str]]:
+    """Loose ends that stay open, with the reason."""
+    return [(_filled(climb, end), why) for end in loose_ends(climb) if (why := climb.tied.get(end.id)) is not None]
+
+
+def _tried(playbook: Playbook, attempt: Attempt) -> str:
+    step = playbook.step(attempt.step)
+    parts = [finding.title for finding in step.findings if finding.id == attempt.finding]
+    if attempt.took == "no":
+        parts.append("did not take")
+    elif attempt.outcome and not (parts and attempt.outcome in ("no-change", "done")):
+        parts.append(_SAID[attempt.outcome])
+    parts += [_HARM_SEEN[kind] for kind in attempt.harmed or ()]
+    when = "before the call" if attempt.by == "before" else f"{attempt.minutes or 0:.0f} min"
+    return f"{step.title}: {', '.join(parts)} ({when})"

@@ -1,0 +1,373 @@
+"""Where a guided case stands: what has been answered, what lies ahead, and what is asked for now.
+
+Kept apart from `climb.py`, which says where each event leads, so that screens and records can look without acting.
+"""
+
+from dataclasses import dataclass, field, replace
+from datetime import timedelta
+from functools import cached_property
+from typing import Literal
+
+from pydantic import AwareDatetime
+
+from mildladder.core.climb.loose_ends import NOT_DONE, open_ends
+from mildladder.core.climb.wording import names_in, names_in_step
+from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.ladder.conditions import (
+    Compare,
+    Condition,
+    EarlierCases,
+    EarlierResolved,
+    World,
+    evaluate,
+    facts_of,
+    parse,
+    show,
+)
+from mildladder.core.ladder.units import fact_types, on_unit
+from mildladder.core.ladder.values import seconds
+from mildladder.core.ladder.walk import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
+from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
+from mildladder.core.model.events import Ended, PauseReason, Started
+
+__all__ = ["Carried", "Climb", "Pause", "Place"]
+
+_ROUGH = 3
+_INTERVAL = "every"
+
+Place = Literal[
+    "baseline",
+    "works-now",
+    "fact",
+    "guard",
+    "consent",
+    "step",
+    "test",
+    "finding",
+    "paused",
+    "loose-end",
+    "confirm",
+    "hand-off",
+    "sent-on",
+    "ended",
+]
+
+
+@dataclass(frozen=True)
+class Carried:
+    """A rung of the trial under way that was carried out and waits for its test; `harmed` as in an attempt."""
+
+    path: str
+    step: str
+    minutes: float
+    harmed: tuple[HazardKind, ...] | None
+
+
+@dataclass(frozen=True)
+class Pause:
+    """Why the case waits, since when, and until when where that is known."""
+
+    reason: PauseReason
+    since: AwareDatetime
+    until: AwareDatetime | None
+
+
+@dataclass(frozen=True)
+class Climb:
+    """Where a guided case stands.
+
+    since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
+    the unit stands in; route: footings to go through before the next step. findings: by step. carried: the trial under
+    way; leaves_for_test: whether one of its rungs is tried only after its footing is left. to_find: steps of the trial
+    just tested whose findings are still to be told. tried_at: the path of each attempt, None for those before the call.
+    to_put_back: steps of the last trial whose changes are still on the unit. fixed_by: path of the rung that ended the
+    fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung whose watch is
+    over. waited: minutes.
+    """
+
+    playbook: Playbook
+    started: Started
+    opened: AwareDatetime
+    since: AwareDatetime
+    facts: dict[str, str]
+    agenda: tuple[Task, ...]
+    values: dict[str, str] = field(default_factory=dict)
+    unknown: frozenset[str] = frozenset()
+    baseline: Baseline | None = None
+    is_off_baseline: bool = False
+    footing: str | None = None
+    route: tuple[str | None, ...] = ()
+    guards: int = 0
+    has_consent: bool = False
+    findings: dict[str, str] = field(default_factory=dict)
+    attempts: tuple[Attempt, ...] = ()
+    tried_at: tuple[str | None, ...] = ()
+    carried: tuple[Carried, ...] = ()
+    leaves_for_test: bool = False
+    to_find: tuple[str, ...] = ()
+    to_put_back: tuple[str, ...] = ()
+    passed: tuple[tuple[str, Passed], ...] = ()
+    consents: tuple[Consent, ...] = ()
+    notes: tuple[str, ...] = ()
+    fixed_by: str | None = None
+    fixed_step: str | None = None
+    hand_off: str | None = None
+    tied: dict[str, str | None] = field(default_factory=dict)
+    pause: Pause | None = None
+    watched: str | None = None
+    waited: float = 0.0
+    ended: Ended | None = None
+    closed: AwareDatetime | None = None
+
+    @cached_property
+    def place(self) -> Place:
+        """What the agent is asked for now."""
+        if self.ended:
+            return "ended"
+        if self.pause:
+            return "paused"
+        if self.to_find:
+            return "finding"
+        if self.fixed_by is None and not self.is_off_baseline:
+            return "works-now" if self.baseline == "works" else "baseline"
+        is_over = self.fixed_by is not None or self.hand_off is not None or self._has_no_rung_left
+        if is_over and open_ends(self):
+            return "loose-end"
+        if self.fixed_by is not None:
+            return self._place_of_task() if self.agenda else "confirm"
+        if self.hand_off is not None or not self.agenda:
+            return "hand-off"
+        return self._place_of_task()
+
+    @property
+    def _has_no_rung_left(self) -> bool:
+        return not self.agenda or isinstance(self.agenda[0], EndTask)
+
+    def _place_of_task(self) -> Place:
+        task = self.agenda[0]
+        if isinstance(task, EndTask):
+            return "sent-on" if task.playbook else "hand-off"
+        if isinstance(task, TestTask):
+            return "test"
+        if self.missing:
+            return "fact"
+        if self.guards < len(self.step.guard):
+            return "guard"
+        return "consent" if self.needs_consent and not self.has_consent else "step"
+
+    @property
+    def bound_for(self) -> str | None:
+        """The footing that the unit stands in once it has been brought along its route."""
+        return self.route[-1] if self.route else self.footing
+
+    @property
+    def task(self) -> RungTask | AgainTask:
+        """The rung that is come to now."""
+        task = self.agenda[0]
+        assert isinstance(task, RungTask | AgainTask)
+        return task
+
+    @cached_property
+    def step(self) -> Step:
+        """The step of the current rung, as it is on this unit; at a test, the last one carried out; after it, the one
+        whose finding is to be told."""
+        if self.to_find:
+            return self.on_unit(self.playbook.step(self.to_find[0]))
+        is_test = isinstance(self.agenda[0], TestTask)
+        return self.on_unit(self.playbook.step(self.carried[-1].step if is_test else self.task.rung.step))
+
+    def on_unit(self, step: Step) -> Step:
+        """A step as it is on this unit."""
+        return on_unit(step, self.facts, self.types)
+
+    @cached_property
+    def types(self) -> dict[str, str]:
+        """The types of the facts."""
+        return fact_types(self.playbook)
+
+    @cached_property
+    def known(self) -> dict[str, str]:
+        """Every value that texts and commands are filled with."""
+        return {**self.facts, **self.values}
+
+    @property
+    def team(self) -> str | None:
+        """The team that the case is to be handed on to; None: whoever takes what the ladder leaves."""
+        task = self.agenda[0] if self.agenda else None
+        return self.hand_off or (task.hand_off if isinstance(task, EndTask) else None)
+
+    @cached_property
+    def world(self) -> World:
+        """What conditions look at."""
+        return World(facts=self.facts, findings=self.findings, types=self.types, history=self._had)
+
+    def _had(self, test: EarlierResolved | EarlierCases) -> bool:
+        """Whether the unit's history is as a condition asks, seen from when this case was opened."""
+        since = self.opened - timedelta(days=test.days)
+        recent = [earlier for earlier in self.started.history if earlier.closed >= since]
+        if isinstance(test, EarlierCases):
+            return len(recent) >= test.least
+        return any(earlier.resolved_by == test.step for earlier in recent)
+
+    @cached_property
+    def missing(self) -> tuple[str, ...]:
+        """Ids of the facts and inputs that the rung's condition, its step's variants or its text need now."""
+        if not isinstance(self.agenda[0], RungTask | AgainTask):
+            return ()
+        step = self.playbook.step(self.task.rung.step)
+        conditions = [parse(self.task.rung.when)] if self.task.rung.when and isinstance(self.task, RungTask) else []
+        wanted = [fact for condition in conditions for fact in self._undecided(condition)]
+        for variant in step.varies:
+            condition = parse(variant.when)
+            wanted += self._undecided(condition)
+            if evaluate(condition, self.world) is True:
+                break
+        wanted += names_in_step(self.step)
+        if self.step.watch is not None and self.types.get(_INTERVAL) == "duration":
+            wanted.append(_INTERVAL)
+        known = {fact.id for fact in self.playbook.facts} | set(self.inputs)
+        open_ones = known - self.known.keys() - self.unknown
+        return tuple(dict.fromkeys(name for name in wanted if name in open_ones))
+
+    def _undecided(self, condition: Condition) -> list[str]:
+        return list(facts_of(condition)) if evaluate(condition, self.world) is None else []
+
+    @cached_property
+    def inputs(self) -> dict[str, Input]:
+        """Every input of the playbook's steps, and the parts of messages that change, by id: each is asked once."""
+        parts = {
+            name: Input(id=name, ask=f"What stands for “{name}” in the message “{sign.text}”?")
+            for sign in self.playbook.symptom.signs
+            if sign.kind == "message"
+            for name in names_in(sign.text)
+        }
+        return {**parts, **{one.id: one for step in reversed(self.playbook.steps) for one in step.inputs}}
+
+    @property
+    def asked(self) -> Fact | Input:
+        """The fact or input that is asked for now."""
+        name = self.missing[0]
+        return next((fact for fact in self.playbook.facts if fact.id == name), None) or self.inputs[name]
+
+    @property
+    def guard(self) -> Guard:
+        """The guard question of the current step that is to be answered next."""
+        return self.step.guard[self.guards]
+
+    @property
+    def needs_consent(self) -> bool:
+        """Whether the current step is rough or severe, nothing eased."""
+        return risk_grade(harm_points(self.step)) >= _ROUGH
+
+    @cached_property
+    def watch_minutes(self) -> float | None:
+        """How long the current step, or trial, must be watched in normal use before it can be judged; None: not at
+        all, or its watch is over.
+
+        Three times the fault's usual interval where that is known: then a quiet watch is mere luck in 5 of 100 cases.
+        """
+        task = self.agenda[0] if self.agenda else None
+        if isinstance(task, TestTask):
+            watches = [self.playbook.step(one.step).watch for one in self.carried]
+        elif isinstance(task, RungTask | AgainTask) and not (isinstance(task, RungTask) and task.in_trial):
+            watches = [self.step.watch]
+        else:
+            return None
+        lengths = [(seconds(watch) or 0) / 60 for watch in watches if watch is not None]
+        if not lengths or self.watched == task.path:
+            return None
+        return max(lengths) if self.usual_interval is None else 3 * self.usual_interval
+
+    @property
+    def usual_interval(self) -> float | None:
+        """Minutes between two appearances of a fault that comes and goes; None where nobody said."""
+        length = seconds(self.facts.get(_INTERVAL, "")) if self.types.get(_INTERVAL) == "duration" else None
+        return length / 60 if length else None
+
+    def is_done(self, step_id: str) -> bool:
+        """Whether the step was carried out on this case, by itself or within another, or there was nothing to do."""
+        done = [
+            attempt.step
+            for attempt in self.attempts
+            if attempt.outcome not in NOT_DONE and attempt.took != "no" and self._has_step(attempt.step)
+        ]
+        waiting = [*done, *(one.step for one in self.carried)]
+        seen: set[str] = set()
+        while waiting:
+            current = waiting.pop()
+            if current not in seen:
+                seen.add(current)
+                waiting.extend(self.playbook.step(current).includes)
+        return step_id in seen
+
+    def _has_step(self, step_id: str) -> bool:
+        return any(step.id == step_id for step in self.playbook.steps)
+
+    def settled(self) -> "Climb":
+        """The climb with everything passed that does not come up, each rung with the reason."""
+        now = self
+        while now.agenda and not now.to_find:
+            task, rest = now.agenda[0], now.agenda[1:]
+            if isinstance(task, BackTask):
+                now = replace(now, agenda=rest, route=(*now.route, task.footing))
+            elif isinstance(task, RailTask):
+                now = replace(now, agenda=rest).with_rail(task, now.findings.get(task.rung.step, ""))
+            elif isinstance(task, TestTask) and not now.carried:
+                left = (None,) if now.leaves_for_test else ()
+                now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
+            elif isinstance(task, RungTask | AgainTask) and (why := now._why_passed(task)):
+                passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=why)))
+                now = replace(now, agenda=rest, passed=passed)
+                if not now._is_excluded(task):
+                    now = now._with_rail_of_done(task)
+            else:
+                break
+        return now
+
+    def _is_excluded(self, task: RungTask | AgainTask) -> bool:
+        """Whether the rung's condition does not hold: it is passed, and so is its rail."""
+        when = task.rung.when if isinstance(task, RungTask) else None
+        return when is not None and evaluate(parse(when), self.world) is False
+
+    def _why_passed(self, task: RungTask | AgainTask) -> str | None:
+        rung = task.rung
+        if rung.when and self._is_excluded(task):
+            return self._why_not(parse(rung.when))
+        if not self.is_done(rung.step):
+            return None
+        was_before = any(a.step == rung.step and a.by == "before" for a in self.attempts)
+        return "tried before the desk was called" if was_before else "already done on this case"
+
+    def _why_not(self, condition: Condition) -> str:
+        if isinstance(condition, Compare) and condition.operator == "is":
+            return f"only where {condition.fact} is {condition.values[0]}, and it is {self.facts[condition.fact]}"
+        if isinstance(condition, EarlierResolved):
+            title = self.playbook.step(condition.step).title
+            return f"only where “{title}” ended it within {condition.days} days before"
+        if isinstance(condition, EarlierCases):
+            return f"only where the unit had {condition.least} cases of it within {condition.days} days before"
+        return f"only where {show(condition)}"
+
+    def with_rail(self, task: RungTask | AgainTask | TestTask | RailTask, key: str) -> "Climb":
+        """The climb with the rail for that finding or outcome put before what lies ahead, if there is one.
+
+        What is found within a trial is acted upon after its test.
+        """
+        rung = task.last if isinstance(task, TestTask) else task.rung
+        rail = rung.on.get(key)
+        if rail is None:
+            return self
+        if isinstance(task, RungTask) and task.in_trial and key == self.findings.get(rung.step):
+            return self._with_rail_of_done(task)
+        host = RungTask(task.path, rung)
+        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), BackTask(self.bound_for), *self.agenda)
+        return replace(self, agenda=ahead)
+
+    def _with_rail_of_done(self, task: RungTask | AgainTask) -> "Climb":
+        """The same for a step that is done: by its finding, which in a trial may be told only after the test."""
+        if not (isinstance(task, RungTask) and task.in_trial):
+            return self.with_rail(task, self.findings.get(task.rung.step, ""))
+        if not task.rung.on:
+            return self
+        test, *rest = self.agenda
+        return replace(self, agenda=(test, RailTask(task.path, task.rung), *rest))

@@ -1,0 +1,168 @@
+"""Fill values into instructions and say aloud what a step will cost, so every front and file says it alike."""
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from functools import lru_cache
+
+from mildladder.core.figures.judgement import elapsed_minutes
+from mildladder.core.ladder.conditions import World, evaluate, parse
+from mildladder.core.ladder.values import seconds
+from mildladder.core.model import Instruction, Playbook, Shape, Step
+
+__all__ = [
+    "FilledInstruction",
+    "Filler",
+    "captured",
+    "captured_names",
+    "in_words",
+    "names_in",
+    "names_in_step",
+    "spoken_cost",
+]
+
+_NAME = re.compile(r"\{((?:not )?[a-z0-9-]+)\}")
+_MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
+_WORTH_SAYING = 3.0
+_HARM = {
+    "data": "something stored may be lost",
+    "service": "the service may stop for a while",
+    "equipment": "the equipment could be damaged",
+    "security": "a protection is lowered",
+    "injury": "somebody could be hurt, so keep clear",
+}
+
+
+class FilledInstruction(Shape):
+    """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
+
+    picture: digest of the kept picture; hold: seconds, counted on screen.
+    """
+
+    text: str | None = None
+    copy_text: str | None = None
+    hold: int | None = None
+    picture: str | None = None
+    only_where: str | None = None
+    ways: tuple[tuple["FilledInstruction", ...], ...] = ()
+
+
+def names_in(text: str) -> list[str]:
+    """The names in braces that the text waits for, in order."""
+    return [match.removeprefix("not ") for match in _NAME.findall(text)]
+
+
+def captured_names(playbook: Playbook) -> list[str]:
+    """The names of the parts of messages that become values."""
+    return [name for sign in playbook.symptom.signs if sign.kind == "message" for name in names_in(sign.text)]
+
+
+def captured(playbook: Playbook, said: str) -> dict[str, str]:
+    """The changing parts of the symptom's messages, as they stand in what was said; facts are not among them."""
+    facts = {fact.id for fact in playbook.facts}
+    found: dict[str, str] = {}
+    for sign in playbook.symptom.signs:
+        match = _message_pattern(sign.text).search(said) if sign.kind == "message" else None
+        if match is not None:
+            found |= {n: v for n, v in zip(names_in(sign.text), match.groups(), strict=True) if n not in facts}
+    return found
+
+
+@lru_cache(maxsize=256)
+def _message_pattern(text: str) -> re.Pattern[str]:
+    """A part that changes matches anything up to the words that follow it; at the end of a message, one word."""
+    plain = [re.escape(part) for part in _NAME.split(text)[::2]]
+    changing = [r"(.+?)" if after else r"(\S+)" for after in plain[1:]]
+    parts = [plain[0], *(part for pair in zip(changing, plain[1:], strict=True) for part in pair)]
+    return re.compile("".join(parts), re.IGNORECASE)
+
+
+def names_in_step(step: Step) -> list[str]:
+    """The names that a step's instructions and the things to hand wait for."""
+    texts = [text for do in step.do for text in _texts(do)] + [need.what for need in step.to_hand]
+    return [name for text in texts for name in names_in(text)]
+
+
+def _texts(instruction: Instruction) -> Iterator[str]:
+    yield from (text for text in (instruction.text, instruction.copy_) if text)
+    for way in instruction.ways or ():
+        for inner in way:
+            yield from _texts(inner)
+
+
+class Filler:
+    """Fills known values into texts. `options`: of two-way inputs, for {not name}; `pictures`: digest by path."""
+
+    def __init__(
+        self,
+        values: Mapping[str, str],
+        options: Mapping[str, Sequence[str]] | None = None,
+        pictures: Mapping[str, str] | None = None,
+    ) -> None:
+        self.values, self.options, self.pictures = values, options or {}, pictures or {}
+
+    def fill(self, text: str) -> str:
+        """The text with known values in place of {name}; unknown names stay as they are."""
+        return _NAME.sub(lambda match: self._value(match) or match[0], text)
+
+    def strong(self, text: str) -> str:
+        """The same for Markdown, the values in bold."""
+
+        def _bold(match: re.Match[str]) -> str:
+            value = self._value(match)
+            return match[0] if value is None else "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
+
+        return _NAME.sub(_bold, text)
+
+    def _value(self, match: re.Match[str]) -> str | None:
+        name = match[1]
+        if not name.startswith("not "):
+            return self.values.get(name)
+        options = [str(option) for option in self.options.get(name[4:], ())]
+        value = self.values.get(name[4:])
+        return next((option for option in options if option != value), None) if value in options else None
+
+    def instructions(self, instructions: Sequence[Instruction], world: World) -> tuple[FilledInstruction, ...]:
+        """Those that apply to this unit, filled in; of one that may or may not, where it applies is said."""
+        made = []
+        for instruction in instructions:
+            holds = evaluate(parse(instruction.when), world) if instruction.when else True
+            if holds is not False:
+                made.append(self._instruction(instruction, world, instruction.when if holds is None else None))
+        return tuple(made)
+
+    def _instruction(self, instruction: Instruction, world: World, only_where: str | None) -> FilledInstruction:
+        return FilledInstruction(
+            text=instruction.text and self.strong(instruction.text),
+            copy_text=instruction.copy_ and self.fill(instruction.copy_),
+            picture=self.pictures.get(instruction.picture or ""),
+            hold=seconds(instruction.hold) if instruction.hold else None,
+            only_where=only_where,
+            ways=tuple(self.instructions(way, world) for way in instruction.ways or ()),
+        )
+
+
+def in_words(minutes: float) -> str:
+    """A length of time as one says it: “45 minutes”, “6 hours”, “2 days”."""
+    for size, name in ((60 * 24, "day"), (60, "hour")):
+        if minutes >= 2 * size or minutes == size:
+            return _some(round(minutes / size, 1), name)
+    return _some(max(1, round(minutes)), "minute")
+
+
+def _some(number: float, name: str) -> str:
+    return f"{number:g} {name}" + ("" if number == 1 else "s")
+
+
+def spoken_cost(step: Step) -> str | None:
+    """What is read to the caller before the step: its own words, or a sentence made from its figures.
+
+    None for a step that is over in a moment and can do no harm.
+    """
+    if step.say:
+        return step.say
+    minutes = elapsed_minutes(step.effort)
+    if minutes < _WORTH_SAYING and not step.hazards:
+        return None
+    parts = [f"This takes about {minutes:.0f} minutes" if minutes >= 1.5 else "This takes a minute"]
+    parts += [_HARM[hazard.kind] for hazard in sorted(step.hazards, key=lambda h: -h.severity)[:2]]
+    return f"{'; '.join(parts)}."

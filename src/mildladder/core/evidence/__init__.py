@@ -1,0 +1,1 @@
+"""What logged cases show."""

@@ -1,0 +1,412 @@
+"""A ladder made ready for numbers on one sort of unit: steps as bits, costs as numbers, conditions half decided.
+
+The forecast walks a plan; everything that does not hang on what happens along the way is worked out here, once.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from mildladder.core.figures.judgement import (
+    effort_minutes,
+    elapsed_minutes,
+    hands_on_minutes,
+    hazard_points,
+    search_rounds,
+    undo_factor,
+)
+from mildladder.core.ladder.causes import FloatArray, cure_chances, finding_chances
+from mildladder.core.ladder.conditions import Condition, World, findings_of, parse, partly
+from mildladder.core.ladder.units import on_unit
+from mildladder.core.model import (
+    Again,
+    Cause,
+    Effort,
+    HandOffRef,
+    Hazard,
+    Person,
+    Playbook,
+    PlaybookRef,
+    RailEntry,
+    Retest,
+    Rung,
+    Step,
+)
+
+__all__ = [
+    "ANY", "NORMAL", "Cost", "End", "Harm", "Known", "Line", "Node", "Plan", "Touched", "Trial", "nodes_of", "plan_for",
+]  # fmt: skip
+
+NORMAL = 0
+ANY = -1
+
+
+@dataclass(frozen=True)
+class Cost:
+    """Effort minutes and minutes on the clock."""
+
+    effort: float = 0.0
+    elapsed: float = 0.0
+
+    def __add__(self, other: "Cost") -> "Cost":
+        return Cost(self.effort + other.effort, self.elapsed + other.elapsed)
+
+
+@dataclass(frozen=True)
+class Harm:
+    """Harm points by what was done before: (bit of the safeguard or 0, bare, eased) for each hazard."""
+
+    hazards: tuple[tuple[int, float, float], ...] = ()
+
+    def after(self, done: int) -> float:
+        """Harm points once the steps in `done` have been carried out."""
+        return sum(eased if done & guard else bare for guard, bare, eased in self.hazards)
+
+
+@dataclass(eq=False)
+class Node:
+    """One rung, of the main line or of a rail. `bits`: its step and all that it includes; `check`: place of its
+    finding in a state, or None; `condition`: what findings must decide yet; True: always."""
+
+    index: int
+    parent: "Node | None"
+    path: str
+    step: Step
+    bit: int
+    bits: int
+    condition: Condition
+    cost: Cost
+    done: float | FloatArray
+    harm: Harm
+    footing: int
+    cures: FloatArray
+    retest: Cost
+    put_back: Cost
+    check: int | None
+    findings: list[tuple[str, FloatArray, Cost]]
+    rails: dict[str, "Line"] = field(default_factory=dict)
+    is_sure: bool = field(init=False)
+    is_possible: bool = field(init=False)
+
+    def __post_init__(self) -> None:
+        """`is_sure`: it can always be carried out; `is_possible`: it ever can."""
+        self.is_sure, self.is_possible = bool(np.all(self.done == 1)), bool(np.any(self.done > 0))
+
+
+@dataclass(frozen=True)
+class Trial:
+    """Rungs done in a row and tested once; normally one. `is_again`: offered once more, certain to be done."""
+
+    nodes: tuple[Node, ...]
+    is_again: bool = False
+
+
+@dataclass(frozen=True)
+class End:
+    """The end of a rail. `team`: cost of that hand-off; None: sent on to another playbook."""
+
+    team: Cost | None
+
+
+@dataclass
+class Known:
+    """What is the same on several sorts of units: figures by step, and what changing over between footings costs."""
+
+    figures: dict[int, dict[str, Any]] = field(default_factory=dict)
+    switch: dict[tuple[int, int], tuple[Cost, Harm]] = field(default_factory=dict)
+
+
+@dataclass
+class Line:
+    """The main line or a rail: its parts in order; after each, the bits and checks that can still change something."""
+
+    parts: list[Trial | End] = field(default_factory=list)
+    matters: list[tuple[int, frozenset[int]]] = field(default_factory=list)
+
+
+@dataclass
+class Plan:
+    """A ladder on one sort of unit.
+
+    checks: steps with findings, and those findings, in the order of a state's places.
+    switch: by (from, to) footing, what changing over costs and the harm of it."""
+
+    main: Line
+    nodes: list[Node]
+    checks: dict[str, list[str]]
+    switch: dict[tuple[int, int], tuple[Cost, Harm]]
+    restart: Cost
+    hand_off: Cost
+    touched: list["Touched"]
+
+
+class Touched(NamedTuple):
+    """What a part of the main line, rails included, looks at and changes: steps done, as bits, and findings."""
+
+    looks: int
+    looks_at: frozenset[int]
+    does: int
+    finds: frozenset[int]
+
+
+def plan_for(
+    playbook: Playbook,
+    facts: Mapping[str, str],
+    types: Mapping[str, str],
+    causes: tuple[Cause, ...],
+    known: "Known",
+    is_any_order: bool = False,
+) -> Plan:
+    """The plan of the playbook's ladder on units of which these facts are known.
+
+    known: one and the same for all sorts of units of a forecast, so that what is alike on them is worked out once.
+    is_any_order: nothing is forgotten that any part of the main line looks at, wherever it stands.
+    """
+    return _Planner(playbook, facts, types, causes, known).plan(is_any_order)
+
+
+def nodes_of(part: Trial | End) -> Iterator[Node]:
+    """Every node of a part, and of the rails that hang on it."""
+    if isinstance(part, Trial) and not part.is_again:
+        for node in part.nodes:
+            yield node
+            for rail in node.rails.values():
+                for inner in rail.parts:
+                    yield from nodes_of(inner)
+
+
+class _Planner:
+    def __init__(
+        self,
+        playbook: Playbook,
+        facts: Mapping[str, str],
+        types: Mapping[str, str],
+        causes: tuple[Cause, ...],
+        known: Known,
+    ) -> None:
+        self.playbook, self.facts, self.types, self.causes, self.known = playbook, facts, types, causes, known
+        self.weights = playbook.policy.weights
+        self.steps = {step.id: on_unit(step, facts, types) for step in playbook.steps}
+        self.bits = {step_id: 1 << number for number, step_id in enumerate(self.steps)}
+        self.footings = {footing.id: number for number, footing in enumerate(playbook.footings, start=1)}
+        self.nodes: list[Node] = []
+        self.checks: dict[str, int] = {}
+        self.looked_at: dict[int, tuple[int, frozenset[int]]] = {}
+        self.footing_guards = self._guards([h for footing in playbook.footings for h in footing.enter.hazards])
+
+    def plan(self, is_any_order: bool) -> Plan:
+        self.known.switch = self.known.switch or self._switches()
+        main = self._line(self.playbook.ladder, None, "ladder")
+        if is_any_order:
+            self._mark_any_order(main)
+        else:
+            self._mark(main, 0, frozenset())
+        team = self.playbook.default_hand_off
+        return Plan(
+            main=main,
+            nodes=self.nodes,
+            checks={step: [finding.id for finding in self.steps[step].findings] for step in self.checks},
+            switch=self.known.switch,
+            restart=self._cost(self.playbook.restart),
+            hand_off=self._cost(team.effort if team else None),
+            touched=[self._touched(part) for part in main.parts] if is_any_order else [],
+        )
+
+    def _cost(self, effort: Effort | None) -> Cost:
+        return Cost(effort_minutes(effort, self.weights), elapsed_minutes(effort)) if effort else Cost()
+
+    def _line(self, entries: tuple[RailEntry, ...], parent: Node | None, path: str) -> Line:
+        line = Line()
+        group: list[Node] = []
+        group_id: str | None = None
+        for number, entry in enumerate(entries):
+            trial = entry.trial if isinstance(entry, Rung) else None
+            if group and (trial is None or trial != group_id):
+                line.parts.append(Trial(tuple(group)))
+                group = []
+            match entry:
+                case Rung():
+                    node = self._node(entry, parent, f"{path}.{number}")
+                    if trial is None:
+                        line.parts.append(Trial((node,)))
+                    else:
+                        group.append(node)
+                        group_id = trial
+                case Again():
+                    assert parent is not None
+                    line.parts.append(Trial((parent,), is_again=True))
+                case HandOffRef(hand_off=team_id):
+                    team = next(team for team in self.playbook.hand_offs if team.id == team_id)
+                    line.parts.append(End(self._cost(team.effort)))
+                case PlaybookRef():
+                    line.parts.append(End(None))
+        if group:
+            line.parts.append(Trial(tuple(group)))
+        return line
+
+    def _node(self, rung: Rung, parent: Node | None, path: str) -> Node:
+        step = self.steps[rung.step]
+        left = partly(parse(rung.when), World(facts=self.facts, types=self.types)) if rung.when else True
+        node = Node(
+            index=len(self.nodes),
+            parent=parent,
+            path=path,
+            condition=True if left is None else left,
+            check=self.checks.setdefault(step.id, len(self.checks)) if step.findings else None,
+            **self._figures(step),
+        )
+        self.nodes.append(node)
+        node.rails = {key: self._line(entries, node, f"{path}.on.{key}") for key, entries in rung.on.items()}
+        return node
+
+    def _figures(self, step: Step) -> dict[str, Any]:
+        """What a step comes to in numbers, wherever it stands; the same for all sorts of units that it is alike on."""
+        made = self.known.figures.get(id(step))
+        if made is None:
+            retest = self.playbook.retest if step.is_tested else None
+            tried = self._retest(retest, step.effort.by) if retest else Cost()
+            made = self.known.figures[id(step)] = {
+                "step": step,
+                "bit": self.bits[step.id],
+                "bits": self._with_included(step.id),
+                "cost": self._cost(step.effort),
+                "done": step.done,
+                "harm": self._harm(step.hazards, undo_factor(step)),
+                "footing": self._footing(step),
+                "cures": cure_chances(step, self.causes) if step.is_tested else np.zeros(len(self.causes)),
+                "retest": tried,
+                "put_back": self._cost(step.undo.effort if step.undo else None),
+                "findings": self._findings(step),
+            }
+        return made
+
+    def _retest(self, retest: Retest, by: Person) -> Cost:
+        hands_on = hands_on_minutes(retest.hands_on, by, self.weights)
+        return Cost(hands_on + retest.wait * self.weights.wait, retest.hands_on + retest.wait)
+
+    def _findings(self, step: Step) -> list[tuple[str, FloatArray, Cost]]:
+        if not step.findings:
+            return []
+        table = finding_chances(step, self.causes)
+        return [(f.id, table[row], self._search_cost(step, f.id)) for row, f in enumerate(step.findings)]
+
+    def _search_cost(self, step: Step, finding: str) -> Cost:
+        if step.search is None:
+            return Cost()
+        rounds = search_rounds(step.search.count, step.search.how, finding == "found")
+        once = self._cost(step.search.round)
+        return Cost(rounds * once.effort, rounds * once.elapsed)
+
+    def _with_included(self, step_id: str) -> int:
+        bits, waiting = 0, [step_id]
+        while waiting:
+            current = waiting.pop()
+            if not bits & self.bits[current]:
+                bits |= self.bits[current]
+                waiting.extend(self.steps[current].includes)
+        return bits
+
+    def _footing(self, step: Step) -> int:
+        return NORMAL if step.footing is None else ANY if step.footing == "any" else self.footings[step.footing]
+
+    def _harm(self, hazards: tuple[Hazard, ...], undo: float) -> Harm:
+        return Harm(
+            tuple(
+                (self.bits.get(h.eased_by or "", 0), hazard_points(h, undo, False), hazard_points(h, undo, True))
+                for h in hazards
+            )
+        )
+
+    def _guards(self, hazards: list[Hazard]) -> int:
+        guards = 0
+        for hazard in hazards:
+            guards |= self.bits.get(hazard.eased_by or "", 0)
+        return guards
+
+    def _switches(self) -> dict[tuple[int, int], tuple[Cost, Harm]]:
+        """Leave up to the nearest footing that both lie within, then enter down to the new one."""
+        by_id = {footing.id: footing for footing in self.playbook.footings}
+        chains: dict[int, list[str]] = {NORMAL: []}
+        for footing_id, number in self.footings.items():
+            chain: list[str] = []
+            current: str | None = footing_id
+            while current is not None:
+                chain.insert(0, current)
+                current = by_id[current].within
+            chains[number] = chain
+        table = {}
+        for origin, leaving in chains.items():
+            for target, entering in chains.items():
+                shared = 0
+                while shared < min(len(leaving), len(entering)) and leaving[shared] == entering[shared]:
+                    shared += 1
+                cost, hazards = Cost(), ()
+                for name in leaving[shared:]:
+                    cost += self._cost(by_id[name].leave)
+                for name in entering[shared:]:
+                    cost += self._cost(by_id[name].enter)
+                    hazards += by_id[name].enter.hazards  # type: ignore[assignment]
+                table[origin, target] = (cost, self._harm(hazards, 1.0))
+        return table
+
+    def _mark_any_order(self, main: Line) -> None:
+        bits, checks = self.footing_guards, frozenset[int]()
+        for part in main.parts:
+            more_bits, more_checks = self._looked_at(part)
+            bits, checks = bits | more_bits, checks | more_checks
+        main.matters = [(bits, checks)] * len(main.parts)
+        for node in self.nodes:
+            if node.parent is None:
+                self._mark_rails(node, bits, checks)
+
+    def _touched(self, part: Trial | End) -> Touched:
+        looks, looks_at = self._looked_at(part)
+        does, finds = 0, set()
+        for node in nodes_of(part):
+            does |= node.bits
+            finds |= {node.check} if node.check is not None else set()
+        return Touched(looks | self.footing_guards, looks_at, does, frozenset(finds))
+
+    def _mark(self, line: Line, bits: int, checks: frozenset[int]) -> None:
+        """Note after each part what can still change something below it: on the line, then where the line joins."""
+        line.matters = []
+        for part in reversed(line.parts):
+            line.matters.insert(0, (bits | self.footing_guards, checks))
+            if isinstance(part, Trial) and not part.is_again:
+                for node in part.nodes:
+                    self._mark_rails(node, bits, checks)
+            more_bits, more_checks = self._looked_at(part)
+            bits, checks = bits | more_bits, checks | more_checks
+
+    def _mark_rails(self, node: Node, bits: int, checks: frozenset[int]) -> None:
+        """A could-not rail may offer the step again and go on after it, so the other rails join that rail too."""
+        for part in node.rails["could-not"].parts if "could-not" in node.rails else ():
+            more_bits, more_checks = self._looked_at(part)
+            bits, checks = bits | more_bits, checks | more_checks
+        for rail in node.rails.values():
+            self._mark(rail, bits, checks)
+
+    def _looked_at(self, part: Trial | End) -> tuple[int, frozenset[int]]:
+        """The steps whose having been done, and the checks whose finding, a part looks at, rails included."""
+        found = self.looked_at.get(id(part))
+        if found is None:
+            found = self.looked_at[id(part)] = self._look_at(part)
+        return found
+
+    def _look_at(self, part: Trial | End) -> tuple[int, frozenset[int]]:
+        bits, checks = 0, frozenset[int]()
+        if isinstance(part, End):
+            return bits, checks
+        for node in part.nodes:
+            bits |= node.bit | self._guards(list(node.step.hazards))
+            tested = {self.checks[test.check] for test in findings_of(node.condition) if test.check in self.checks}
+            checks |= tested
+            if node.rails and node.check is not None:
+                checks |= {node.check}
+            for name, rail in node.rails.items():
+                for inner in () if part.is_again and name == "could-not" else rail.parts:
+                    inner_bits, inner_checks = self._looked_at(inner)
+                    bits, checks = bits | inner_bits, checks | inner_checks
+        return bits, checks

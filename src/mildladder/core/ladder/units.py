@@ -1,0 +1,83 @@
+"""Unit groups: sorts of units that a ladder treats differently, and what a step is on each (method, section 2)."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import product
+
+from mildladder.core.errors import BadInput
+from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse, partly
+from mildladder.core.model import Playbook, RailEntry, Rung, Step
+
+__all__ = ["UnitGroup", "fact_types", "on_unit", "rungs_of", "unit_groups"]
+
+_MOST_GROUPS = 5_000
+
+
+@dataclass(frozen=True)
+class UnitGroup:
+    """One combination of values of the facts that matter, and its share of all cases."""
+
+    facts: Mapping[str, str]
+    share: float
+
+
+def fact_types(playbook: Playbook) -> dict[str, str]:
+    """The type of every fact."""
+    return {fact.id: fact.type for fact in playbook.facts}
+
+
+def unit_groups(playbook: Playbook) -> list[UnitGroup]:
+    """Every combination of values, with shares, of the facts that some condition or variant looks at.
+
+    Combinations for which all of these come out the same are one group, known by the first of them.
+    Raises BadInput when there are more combinations than anybody would wait for.
+    """
+    asked = {fact for condition in _conditions(playbook) for fact in facts_of(condition)}
+    facts = [fact for fact in playbook.facts if fact.id in asked and fact.spread]
+    count = 1
+    for fact in facts:
+        count *= len(fact.spread)
+    if count > _MOST_GROUPS:
+        raise BadInput(f"the conditions tell {count:,} sorts of units apart; at most {_MOST_GROUPS:,} are worked out")
+    groups: dict[tuple[object, ...], UnitGroup] = {}
+    types = fact_types(playbook)
+    conditions = list(_conditions(playbook))
+    for values in product(*(fact.spread.items() for fact in facts)):
+        share = 1.0
+        for _, part in values:
+            share *= part
+        if share > 0:
+            known = {fact.id: value for fact, (value, _) in zip(facts, values, strict=True)}
+            world = World(facts=known, types=types)
+            alike = tuple(partly(condition, world) for condition in conditions)
+            same = groups.get(alike)
+            groups[alike] = UnitGroup(same.facts if same else known, share + (same.share if same else 0.0))
+    return list(groups.values())
+
+
+def _conditions(playbook: Playbook) -> Iterator[Condition]:
+    for rung in rungs_of(playbook.ladder):
+        if rung.when:
+            yield parse(rung.when)
+    for step in playbook.steps:
+        for variant in step.varies:
+            yield parse(variant.when)
+
+
+def rungs_of(entries: tuple[RailEntry, ...]) -> Iterator[Rung]:
+    """Every rung of a line and of the rails that hang on it, from top to bottom."""
+    for entry in entries:
+        if isinstance(entry, Rung):
+            yield entry
+            for rail in entry.on.values():
+                yield from rungs_of(rail)
+
+
+def on_unit(step: Step, facts: Mapping[str, str], types: Mapping[str, str]) -> Step:
+    """The step as it is on a unit: with the keys of the first variant whose condition holds there."""
+    world = World(facts=facts, types=types)
+    for variant in step.varies:
+        if evaluate(parse(variant.when), world):
+            changed = {name: getattr(variant, name) for name in variant.model_fields_set if name != "when"}
+            return step.model_copy(update=changed)
+    return step

@@ -1,0 +1,184 @@
+"""The guided case walked through every answer with its chance: what it costs and how it ends, for each cause and unit.
+
+Every step of the way is one event of the state machine; what is paid is read off where the unit stood before and after.
+Nothing here knows of the forecast.
+"""
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+
+from mildladder.core.climb import machine
+from mildladder.core.climb.machine import Climb
+from mildladder.core.figures.judgement import effort_minutes, harm_points, hazard_points, search_rounds
+from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors
+from mildladder.core.ladder.units import unit_groups
+from mildladder.core.ladder.walk import AgainTask, EndTask, RungTask
+from mildladder.core.model import Effort, Footing, Playbook, Step
+from mildladder.core.model import events as c
+from tests.samples import NOON
+
+NEGLIGIBLE = 1e-14
+
+
+@dataclass
+class Walk:
+    """What came of all walks, as means and shares over the cases of the symptom; `reach`: by path of the rung."""
+
+    playbook: Playbook
+    effort: float = 0.0
+    harm: float = 0.0
+    ends: dict[str, float] = field(default_factory=lambda: defaultdict(float))
+    reach: dict[str, float] = field(default_factory=lambda: defaultdict(float))
+    column: int = 0
+
+    def all(self) -> "Walk":
+        """Walk with every cause on every sort of unit."""
+        self.causes = all_causes(self.playbook)
+        self.footings = {footing.id: footing for footing in self.playbook.footings}
+        for group in unit_groups(self.playbook):
+            for column, prior in enumerate(priors(self.causes)):
+                self.column = column
+                start = machine.begin(self.playbook, event(c.Started(facts=group.facts)))
+                self.visit(after(start, c.BaselineSeen(result="fails")), group.share * float(prior))
+        return self
+
+    def visit(self, now: Climb, mass: float) -> None:
+        """Go on from here with every answer that has a chance."""
+        if mass < NEGLIGIBLE:
+            return
+        match now.place:
+            case "fact":
+                self.visit(after(now, c.FactGiven(fact=now.asked.id, value=None)), mass)
+            case "guard":
+                answer = c.GuardAnswered(step=now.step.id, number=now.guards, answer=now.guard.must)
+                self.visit(after(now, answer), mass)
+            case "consent":
+                self.visit(after(now, c.Consented(step=now.step.id, answer="yes")), mass)
+            case "step":
+                self.carry_out(now, mass)
+            case "test":
+                self.test(now, [now.playbook.step(one.step) for one in now.carried], mass)
+            case "finding":
+                for finding, chance in self.findings(now.step):
+                    self.visit(after(now, c.Answered(step=now.step.id, finding=finding)), mass * chance)
+            case _:
+                self.finish(now, mass)
+
+    def carry_out(self, now: Climb, mass: float) -> None:
+        task, step = now.task, now.step
+        if isinstance(task, RungTask):
+            self.reach[task.path] += mass
+        at = self.go(now, [*now.route, *([] if step.footing == "any" else [step.footing])], mass)
+        self.pay(step.effort, mass)
+        done = 1.0 if isinstance(task, AgainTask) else step.done
+        could_not = after(now, c.Answered(step=step.id, outcome="could-not"))
+        self.switch(now, at, could_not.footing, mass * (1 - done))
+        self.visit(could_not, mass * (1 - done))
+        mass *= done
+        self.harm += mass * harm_points(step, [s.id for s in self.playbook.steps if now.is_done(s.id)])
+        if step.is_tested and isinstance(task, RungTask) and task.in_trial:
+            self.answer(now, at, c.Answered(step=step.id, outcome="done"), mass)
+        elif step.is_tested:
+            self.test(now, [step], mass, at)
+        elif step.findings:
+            for finding, chance in self.findings(step):
+                if step.search is not None:
+                    rounds = search_rounds(step.search.count, step.search.how, finding == "found")
+                    self.pay(step.search.round, mass * chance * rounds)
+                self.answer(now, at, c.Answered(step=step.id, finding=finding), mass * chance)
+        else:
+            self.answer(now, at, c.Answered(step=step.id, outcome="done"), mass)
+
+    def test(self, now: Climb, steps: list[Step], mass: float, at: str | None = None) -> None:
+        """The original action is tried again for what was carried out; `at`: where the unit stands, if not as noted."""
+        steps = [now.on_unit(step) for step in steps]
+        stood = now.footing if now.place == "test" else at
+        last = steps[-1]
+        if any(step.proves == "after-restart" for step in steps) and self.playbook.restart is not None:
+            self.pay(self.playbook.restart, mass)
+        if self.playbook.retest is not None:
+            retest = self.playbook.retest
+            self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=last.effort.by), mass)
+        left = mass
+        for step in steps:
+            cured = left * float(cure_chances(step, self.causes)[self.column])
+            self.ends["resolved" if step.kind == "fix" else "worked_around"] += cured
+            left -= cured
+        fixed = after(now, c.Answered(step=last.id, outcome="fixed"))
+        self.switch(now, stood, fixed.footing, mass - left)
+        self.switch(fixed, fixed.footing, None, mass - left)
+        self.undo(fixed, mass - left)
+        for finding, chance in self.findings(last) if last.findings else [(None, 1.0)]:
+            answer = c.Answered(step=last.id, outcome="no-change", finding=finding)
+            failed = after(now, answer)
+            self.switch(now, stood, failed.footing, left * chance)
+            self.undo(failed, left * chance)
+            self.visit(failed, left * chance)
+
+    def undo(self, now: Climb, mass: float) -> None:
+        """What the machine says is to be put back now."""
+        for name in now.to_put_back:
+            undo = now.playbook.step(name).undo
+            if undo is not None and undo.effort is not None:
+                self.pay(undo.effort, mass)
+
+    def answer(self, now: Climb, at: str | None, answer: c.Answered, mass: float) -> None:
+        then = after(now, answer)
+        self.switch(now, at, then.footing, mass)
+        self.visit(then, mass)
+
+    def finish(self, now: Climb, mass: float) -> None:
+        """The ladder leaves the case, by the end of a rail or of the line."""
+        end = now.agenda[0] if now.agenda else None
+        at = self.go(now, list(now.route), mass)
+        self.switch(now, at, None, mass)
+        if isinstance(end, EndTask) and end.playbook is not None:
+            self.ends["sent_on"] += mass
+            return
+        teams = {team.id: team for team in self.playbook.hand_offs}
+        team = teams[now.team] if now.team else self.playbook.default_hand_off
+        self.ends["handed_off"] += mass
+        if team is not None:
+            self.pay(team.effort, mass)
+
+    def findings(self, step: Step) -> list[tuple[str, float]]:
+        chances = finding_chances(step, self.causes)[:, self.column]
+        return [(finding.id, float(chance)) for finding, chance in zip(step.findings, chances, strict=True)]
+
+    def pay(self, effort: Effort, mass: float) -> None:
+        self.effort += mass * effort_minutes(effort, self.playbook.policy.weights)
+
+    def go(self, now: Climb, route: list[str | None], mass: float) -> str | None:
+        """Pass through these footings in turn; where the unit stands then."""
+        at = now.footing
+        for target in route:
+            self.switch(now, at, target, mass)
+            at = target
+        return at
+
+    def switch(self, now: Climb, old: str | None, new: str | None, mass: float) -> None:
+        up, down = self.chain(old), self.chain(new)
+        while up and down and up[0] == down[0]:
+            up, down = up[1:], down[1:]
+        for footing in reversed(up):
+            self.pay(footing.leave, mass)
+        for footing in down:
+            self.pay(footing.enter, mass)
+            for hazard in footing.enter.hazards:
+                is_eased = hazard.eased_by is not None and now.is_done(hazard.eased_by)
+                self.harm += mass * hazard_points(hazard, 1.0, is_eased)
+
+    def chain(self, name: str | None) -> list[Footing]:
+        found: list[Footing] = []
+        while name is not None:
+            found.insert(0, self.footings[name])
+            name = self.footings[name].within
+        return found
+
+
+def event(move: c.Move) -> c.ClimbEvent:
+    return c.ClimbEvent(at=NOON, who="walker", move=move)
+
+
+def after(now: Climb, move: c.Move) -> Climb:
+    return machine.apply(now, event(move))

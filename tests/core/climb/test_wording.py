@@ -1,0 +1,68 @@
+"""Values filled into texts and commands, and what is read to the caller."""
+
+from mildladder.core.climb.wording import Filler, names_in, names_in_step, spoken_cost
+from mildladder.core.ladder.conditions import World
+from mildladder.core.model import Instruction, Step
+from tests.samples import gate
+
+
+def instruction(**keys) -> Instruction:
+    return Instruction.model_validate(keys)
+
+
+def test_known_names_are_filled_and_unknown_ones_stay_to_be_seen():
+    filler = Filler({"lane": "3"})
+    assert filler.fill("lanectl --lane {lane} --gate {gate}") == "lanectl --lane 3 --gate {gate}"
+    assert filler.strong("Lane {lane}") == "Lane **3**"
+
+
+def test_a_value_cannot_make_markup():
+    assert Filler({"lane": "**3** <b> [x](y)"}).strong("{lane}") == r"**\*\*3\*\* \<b\> \[x\]\(y\)**"
+
+
+def test_the_other_option_of_a_two_way_input():
+    filler = Filler({"mode": "Open"}, {"mode": ("Open", "Closed")})
+    assert filler.fill("Set it to {not mode}") == "Set it to Closed"
+    assert Filler({}, {"mode": ("Open", "Closed")}).fill("{not mode}") == "{not mode}"
+    assert names_in("{lane} and {not mode}") == ["lane", "mode"]
+
+
+def test_only_instructions_for_this_unit_are_shown_and_doubtful_ones_say_where():
+    do = [
+        instruction(text="For all"),
+        instruction(text="GR4 only", when="model is GR4"),
+        instruction(text="Old ones", when="firmware below 4.2"),
+    ]
+    world = World(facts={"model": "GR6"}, types={"model": "choice", "firmware": "version"})
+    made = Filler({}).instructions(do, world)
+    assert [(one.text, one.only_where) for one in made] == [("For all", None), ("Old ones", "firmware below 4.2")]
+
+
+def test_ways_are_filled_too_and_their_names_waited_for():
+    ways = [[{"text": "Hold {key}"}], [{"text": "Or run", "copy": "cut {lane}", "hold": "PT10S"}]]
+    step = Step.model_validate(
+        {
+            "id": "s",
+            "title": "S",
+            "kind": "fix",
+            "do": [{"ways": ways}],
+            "to_hand": [{"what": "Key of {gate}", "kind": "tool"}],
+        }
+    )
+    assert names_in_step(step) == ["key", "lane", "gate"]
+    (made,) = Filler({"lane": "3"}).instructions(step.do, World())
+    assert made.ways[1][0].copy_text == "cut 3"
+    assert made.ways[1][0].hold == 10
+
+
+def test_pictures_are_known_by_their_digest():
+    do = [instruction(text="Look", picture="a.png"), instruction(text="Look", picture="b.png")]
+    assert [one.picture for one in Filler({}, None, {"a.png": "abc"}).instructions(do, World())] == ["abc", None]
+
+
+def test_what_is_told_to_the_caller():
+    assert spoken_cost(gate().step("clear-hold")) == "This takes about 3 minutes."
+    assert spoken_cost(gate().step("save-counts")) is None
+    assert spoken_cost(gate().step("reload-program")) == "This takes about 11 minutes; something stored may be lost."
+    own = Step.model_validate({"id": "s", "title": "S", "kind": "fix", "say": "It will be dark"})
+    assert spoken_cost(own) == "It will be dark"

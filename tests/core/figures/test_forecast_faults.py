@@ -1,0 +1,140 @@
+"""Deliberate faults put into the forecast and its plan: each must be caught by the comparison with the slow twin."""
+
+import inspect
+import sys
+from functools import cache
+from types import ModuleType
+
+import pytest
+
+from mildladder.core.figures import flow as sound_flow
+from mildladder.core.figures import forecast as sound_forecast
+from mildladder.core.figures import plan as sound_plan
+from tests.core.figures.enumerator import enumerate_ladder
+from tests.core.figures.test_forecast import TOLERANCE, difference
+from tests.core.random_ladders import random_playbook
+
+# (what the code says, what the faulty one says)
+IN_FLOW = [
+    ("self.ledger.hurt(node, mass, node.harm.after(done))", "self.ledger.hurt(node, mass, node.harm.after(0))"),
+    ("self.ledger.hurt(node, mass, node.harm.after(done))", "self.ledger.hurt(node, mass, node.harm.after(done | node.bits))"),
+    ("key = (footing, done | node.bits, found)", "key = (footing, done | node.bit, found)"),
+    ("key = (footing, done | node.bits, found)", "key = (footing, done, found)"),
+    ("if done & node.bit:", "if False:"),
+    ("self._rail(last, self._known(last, after[2]), {after: rest})", "self._rail(last, None, {after: rest})"),
+    ("if node.footing not in (ANY, footing):", "if node.footing != ANY and node.footing != NORMAL:"),
+    ("if node.footing not in (ANY, footing):", "if node.footing not in (ANY, footing) and False:"),
+    ("self.ledger.pay(node, mass, node.cost)", "self.ledger.pay(node, mass * node.done, node.cost)"),
+    ("if is_again or node.is_sure:", "if node.is_sure:"),
+    ("if is_again or node.is_sure:", "if True:"),
+    ("test = test._replace(leaving=node)", "pass"),
+    ("        if node.step.proves == \"after-leaving\":\n            key = self.leave(node, key, mass)\n", ""),
+    ("self._rail(node, \"could-not\", {key: mass})", "self._rail(node, None, {key: mass})"),
+    ("if any(node.step.proves == \"after-restart\" for node in test.carried):", "if tried.step.proves == \"after-restart\":"),
+    ("self.ledger.pay(tried, mass, self.plan.restart)", "pass"),
+    ("self.ledger.pay(tried, mass, tried.retest)", "self.ledger.pay(tried, mass, test.carried[0].retest)"),
+    ("                mass = mass - cured\n", ""),
+    ("if _after(node.step) in (\"always\", \"no-change\"):", "if _after(node.step) == \"always\":"),
+    ("if _after(node.step) in (\"always\", \"no-change\"):", "if _after(node.step) == \"no-change\":"),
+    ("if _after(other.step) == \"always\":", "if _after(other.step) != \"never\":"),
+    ("for other in test.carried:", "for other in (node,):"),
+    ("        self.leave(node, key, cured)\n", ""),
+    ("if test.is_to_branch and last.rails:", "if last.rails:"),
+    ("self.ledger.pay(node, part, cost)", "pass"),
+    ("back = self._switch(node, after, key[0], rest) if after[0] != key[0] else after", "back = after"),
+    ("self.ledger.hurt(node, mass, harm.after(key[1]))", "pass"),
+    ("self.ledger.hurt(node, mass, harm.after(key[1]))", "self.ledger.hurt(node, mass, harm.after(0))"),
+    ("            self.leave(owner, key, mass)\n", ""),
+    ("            self.leave(None, key, rest)\n", ""),
+    ("self.ledger.pay(None, rest, self.plan.hand_off)", "pass"),
+    ("self.ledger.pay(owner, mass, part.team)", "self.ledger.pay(owner, mass, self.plan.hand_off)"),
+    ("\"sent_on\" if part.team is None else \"handed_off\"", "\"handed_off\""),
+    ("is not False", "is True"),
+    ("known = tuple([number if check in checks else -1 for check, number in enumerate(found)])", "known = (-1,) * len(found)"),
+    ("add_to(out, (footing, done & bits, known), mass)", "add_to(out, (footing, 0, known), mass)"),
+    ("\"resolved\" if node.step.kind == \"fix\" else \"worked_around\"", "\"resolved\""),
+    ("if not is_again and not self._applies(node, found):", "if not self._applies(node, found) and not is_again and node.parent is None:"),
+    ("        if not is_again:\n            self.ledger.note(\"reach\"", "        if True:\n            self.ledger.note(\"reach\""),
+    ("_Test((*test.carried, node), test.leaving, True)", "_Test((node,), test.leaving, True)"),
+    ("test = test._replace(is_to_branch=True)", "pass"),
+    ("key, test._replace(is_to_branch=False), mass", "key, test, mass"),
+    ("came.append((key, test._replace(is_to_branch=True), mass))", "came.append((key, test, mass))"),
+]  # fmt: skip
+IN_FORECAST = [
+    ("np.full(len(causes), group.share)", "np.full(len(causes), 1.0)"),
+    ("rows[name][node.parent.index] += rows[name][node.index]", "pass"),
+]
+IN_PLAN = [
+    ("if group and (trial is None or trial != group_id):", "if group:"),
+    ("condition=True if left is None else left,", "condition=left is not None and left,"),
+    ("waiting.extend(self.steps[current].includes)", "pass"),
+    ("self._harm(hazards, 1.0)", "self._harm(hazards, 0.3)"),
+    ("while shared < min(len(leaving), len(entering))", "while False and shared < min(len(leaving), len(entering))"),
+    ("for name in leaving[shared:]:", "for name in leaving[shared:][:1]:"),
+    ("rounds = search_rounds(step.search.count, step.search.how, finding == \"found\")", "rounds = search_rounds(step.search.count, step.search.how, True)"),
+    ("retest.hands_on, by, self.weights)", "retest.hands_on, \"desk\", self.weights)"),
+    ("checks |= tested", "pass"),
+    ("bits |= node.bit | self._guards(list(node.step.hazards))", "bits |= node.bit"),
+    ("line.matters.insert(0, (bits | self.footing_guards, checks))", "line.matters.insert(0, (bits, checks))"),
+    ("self.steps = {step.id: on_unit(step, facts, types)", "self.steps = {step.id: step"),
+]  # fmt: skip
+SEEDS = range(150)
+FAULTS = [
+    (module, *fault)
+    for module, faults in ((sound_flow, IN_FLOW), (sound_forecast, IN_FORECAST), (sound_plan, IN_PLAN))
+    for fault in faults
+]
+
+
+@cache
+def slow(seed: int) -> dict:
+    """What the slow twin says of a seed's ladder."""
+    return enumerate_ladder(random_playbook(seed))
+
+
+def faulty(module: ModuleType, right: str, wrong: str) -> ModuleType:
+    """The forecast with one fault in it, or in what it is built upon."""
+    source = inspect.getsource(module)
+    assert right in source, f"{module.__name__} no longer says: {right}"
+    made = load("faulty", source.replace(right, wrong))
+    if module is sound_plan:
+        made = load("faulty_flow", over(sound_flow, sound_plan, "faulty"))
+        forecasting = over(sound_forecast, sound_plan, "faulty")
+        return load("over_faulty", forecasting.replace(f"from {sound_flow.__name__} import", "from faulty_flow import"))
+    return load("over_faulty", over(sound_forecast, sound_flow, "faulty")) if module is sound_flow else made
+
+
+def over(module: ModuleType, sound: ModuleType, faulty_name: str) -> str:
+    """The source of a module that is built upon a faulty one."""
+    return inspect.getsource(module).replace(f"from {sound.__name__} import", f"from {faulty_name} import")
+
+
+def load(name: str, source: str) -> ModuleType:
+    module = ModuleType(name)
+    sys.modules[name] = module
+    exec(compile(source, name, "exec"), module.__dict__)
+    return module
+
+
+def test_there_are_more_than_forty_faults():
+    assert len(FAULTS) >= 40
+
+
+@pytest.mark.parametrize("module", [sound_flow, sound_forecast, sound_plan])
+def test_without_a_fault_nothing_is_caught(module):
+    same = faulty(module, "def ", "def ")
+    assert not any(is_caught(same, seed) for seed in range(20))
+
+
+@pytest.mark.parametrize(("module", "right", "wrong"), FAULTS)
+def test_a_fault_in_the_forecast_is_caught(module, right, wrong):
+    bad = faulty(module, right, wrong)
+    assert any(is_caught(bad, seed) for seed in SEEDS)
+
+
+def is_caught(bad: ModuleType, seed: int) -> bool:
+    """Whether the figures differ, or the faulty one falls over."""
+    try:
+        return difference(bad.forecast(random_playbook(seed)), slow(seed)) > TOLERANCE
+    except (AssertionError, IndexError, KeyError, TypeError, AttributeError, ValueError, RecursionError):
+        return True
