@@ -1,5 +1,6 @@
 """Fixtures: a real database for each test, the application over it, and a client at which somebody sits."""
 
+import shutil
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
@@ -9,30 +10,54 @@ from flask.testing import FlaskClient
 from flask_openapi3 import OpenAPI
 
 from mildladder.api.app import create_app
-from mildladder.desk.importing import import_playbook
+from mildladder.desk.files import import_playbook
 from mildladder.desk.people import add_person
 from mildladder.store.database import Database
 from tests.samples import NOON, gate
 
 LEAD = "R. Tamsin"
+# The shell is there from the first; people come in this order.
+SHELL, LEAD_ID, AGENT_ID = 1, 2, 3
+
+
+def sample_desk(path: Path) -> Database:
+    """A desk of its own with two people and the sample playbook, published."""
+    opened = Database(path)
+    with opened.writing() as session:
+        assert add_person(session, LEAD, "lead", None, NOON).id == LEAD_ID
+        assert add_person(session, "I. Vell", "agent", LEAD_ID, NOON).id == AGENT_ID
+        import_playbook(session, gate(), LEAD_ID, NOON, None, "First edition")
+    return opened
+
+
+@pytest.fixture(scope="session")
+def templates(tmp_path_factory) -> Path:
+    """A folder with two migrated databases: an empty desk and the sample desk. Migrating one takes longer than most
+    tests."""
+    folder = tmp_path_factory.mktemp("templates")
+    Database(folder / "empty.db").close()
+    shutil.copy(folder / "empty.db", folder / "sample.db")
+    sample_desk(folder / "sample.db").close()
+    return folder
 
 
 @pytest.fixture
-def database(tmp_path: Path) -> Iterator[Database]:
+def database(tmp_path: Path, templates: Path) -> Iterator[Database]:
     """An empty desk."""
-    opened = Database(tmp_path / "desk.db")
+    yield from _opened(templates / "empty.db", tmp_path)
+
+
+@pytest.fixture
+def desk(tmp_path: Path, templates: Path) -> Iterator[Database]:
+    """A desk with two people and the sample playbook, published."""
+    yield from _opened(templates / "sample.db", tmp_path)
+
+
+def _opened(template: Path, folder: Path) -> Iterator[Database]:
+    shutil.copy(template, folder / "desk.db")
+    opened = Database(folder / "desk.db")
     yield opened
     opened.close()
-
-
-@pytest.fixture
-def desk(database: Database) -> Database:
-    """A desk with two people and the sample playbook, published."""
-    with database.writing() as session:
-        add_person(session, LEAD, "lead", NOON)
-        add_person(session, "I. Vell", "agent", NOON)
-        import_playbook(session, gate(), LEAD, NOON, None, "First edition")
-    return database
 
 
 @pytest.fixture

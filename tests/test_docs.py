@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder.bonds import reordered
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.ordering.best import best_order
 from mildladder.core.ordering.curve import curve
 from mildladder.exchange.playbook_file import read_playbook

@@ -2,8 +2,8 @@
 
 import pytest
 
-from mildladder.desk.importing import import_playbook
-from tests.conftest import LEAD
+from mildladder.desk.files import import_playbook
+from tests.conftest import LEAD, LEAD_ID
 from tests.samples import GATE, NOON, gate
 
 DRAFT = "/api/playbooks/gate-arm-up/draft"
@@ -15,7 +15,7 @@ def newer(desk):
     twin = {"id": "hold-off", "title": "Hold off", "kind": "fix"}
     steps = [{**step, "title": "Take it off"} if step["id"] == "clear-hold" else step for step in GATE["steps"]]
     with desk.writing() as session:
-        import_playbook(session, gate(id="other", steps=[*steps, twin]), LEAD, NOON, "file", None)
+        import_playbook(session, gate(id="other", steps=[*steps, twin]), LEAD_ID, NOON, "file", None)
 
 
 def take(client, step: str, revision: int = 1):

@@ -1,5 +1,8 @@
 """The OpenAPI document under generated requests: no 5xx, no undocumented status, no schema mismatch."""
 
+import shutil
+from pathlib import Path
+
 import pytest
 import schemathesis
 from hypothesis import HealthCheck, Phase, given, settings
@@ -12,11 +15,11 @@ from schemathesis.specs.openapi.checks import (
 
 from mildladder.api.app import create_app, openapi_document
 from mildladder.core.model.events import Started
-from mildladder.desk.guiding import start
-from mildladder.desk.importing import import_cases, import_playbook
-from mildladder.desk.people import add_person
+from mildladder.desk.climbs import start
+from mildladder.desk.intake import import_cases
 from mildladder.store.database import Database
-from tests.samples import NOON, case, gate
+from tests.conftest import LEAD_ID, SHELL
+from tests.samples import NOON, case
 
 CLIMB = "climb-0001"
 OPERATIONS = [(path, method) for path, item in openapi_document()["paths"].items() for method in item]
@@ -24,18 +27,27 @@ CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance,
 
 
 @pytest.fixture(scope="module")
-def generated(tmp_path_factory):
-    """The schema of an application over one desk that the generated requests change as they like."""
-    database = Database(tmp_path_factory.mktemp("desk") / "desk.db")
+def template(tmp_path_factory, templates) -> Path:
+    """A desk with something of everything that requests can name."""
+    path = tmp_path_factory.mktemp("desk") / "desk.db"
+    shutil.copy(templates / "sample.db", path)
+    database = Database(path)
     with database.writing() as session:
-        person = add_person(session, "R. Tamsin", "lead", NOON)
-        import_playbook(session, gate(), "R. Tamsin", NOON, None, "First edition")
-        import_cases(session, [case(1, ("clear-hold", "fixed"))], "import", "shell", NOON)
-    with database.writing() as session:
-        start(session, "gate-arm-up", Started(facts={"model": "GR4"}), CLIMB, "R. Tamsin", NOON)
+        import_cases(session, [case(1, ("clear-hold", "fixed"))], "import", SHELL, NOON)
+        start(session, "gate-arm-up", Started(facts={"model": "GR4"}), CLIMB, LEAD_ID, NOON)
+    database.close()
+    return path
+
+
+@pytest.fixture
+def generated(tmp_path, template):
+    """The schema of an application over a desk that the requests of one operation change as they like: none hides
+    behind the state that another has left."""
+    shutil.copy(template, tmp_path / "desk.db")
+    database = Database(tmp_path / "desk.db")
     app = create_app(database, now=lambda: NOON)
     browser = app.test_client()
-    browser.put("/api/me", json={"person": person.id})
+    browser.put("/api/me", json={"person": LEAD_ID})
     app.config["COOKIE"] = browser.get_cookie("mild-ladder").value
     yield schemathesis.openapi.from_wsgi("/api/openapi.json", app)
     database.close()

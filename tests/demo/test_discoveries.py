@@ -12,9 +12,12 @@ from mildladder.demo.desk import CASES, UNPUBLISHED, fill, playbooks
 from mildladder.demo.faults import Fault
 from mildladder.demo.simulate import PERIOD
 from mildladder.demo.truth import NEW_VERSION, TRUTHS
-from mildladder.desk.measuring import case_list, evidence, left_out, symptoms
-from mildladder.store.cases import CaseFilter, harm_counts
+from mildladder.desk.evidence import evidence
+from mildladder.desk.home import symptoms
+from mildladder.desk.intake import left_out
+from mildladder.desk.log import CaseFilter, case_list
 from mildladder.store.database import Database
+from mildladder.store.log.tallies import harm_counts
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow
 from tests.samples import NOON
 

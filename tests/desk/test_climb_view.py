@@ -8,9 +8,10 @@ from icalendar import Calendar
 
 from mildladder.core.errors import Conflict
 from mildladder.core.model import events as c
-from mildladder.desk.guiding import follow_up, go_on, look, record, start
-from mildladder.desk.importing import export_playbook, import_cases, import_playbook
-from tests.conftest import LEAD
+from mildladder.desk.climbs import follow_up, go_on, look, record, start
+from mildladder.desk.files import export_playbook, import_playbook
+from mildladder.desk.intake import import_cases
+from tests.conftest import LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate
 
 FOOTINGS = [
@@ -49,16 +50,16 @@ def rich(**changes):
 def guide(desk):
     """Plays moves on a fresh case of the rich playbook and shows the screen after them."""
     with desk.writing() as session:
-        import_playbook(session, rich(), LEAD, NOON, "copy", "First")
+        import_playbook(session, rich(), LEAD_ID, NOON, "copy", "First")
 
     numbers = count(1000)
 
     def play(*moves: c.Move):
         name = f"climb-{next(numbers)}"
         with desk.writing() as session:
-            view = start(session, "rich", c.Started(facts={"model": "GR4"}), name, LEAD, NOON)
+            view = start(session, "rich", c.Started(facts={"model": "GR4"}), name, LEAD_ID, NOON)
             for move in moves:
-                view = record(session, name, move, f"key-{view.number:05}", view.number, LEAD, NOON)
+                view = record(session, name, move, f"key-{view.number:05}", view.number, LEAD_ID, NOON)
             assert look(session, name) == view
             return view
 
@@ -109,13 +110,13 @@ def test_a_fact_that_is_still_open_asks_for_what_it_is(guide, desk):
         {**playbook.model_dump(by_alias=True, exclude_unset=True), "id": "aged", "ladder": ladder}
     )
     with desk.writing() as session:
-        import_playbook(session, aged, LEAD, NOON, "copy", "First")
-        view = start(session, "aged", c.Started(), "climb-0002", LEAD, NOON)
-        view = record(session, "climb-0002", FAILS, "key-00001", 1, LEAD, NOON)
+        import_playbook(session, aged, LEAD_ID, NOON, "copy", "First")
+        view = start(session, "aged", c.Started(), "climb-0002", LEAD_ID, NOON)
+        view = record(session, "climb-0002", FAILS, "key-00001", 1, LEAD_ID, NOON)
         assert (view.place, view.question.id, view.question.type, view.question.where) == (
             "fact", "age", "number", "On the plate",
         )  # fmt: skip
-        view = record(session, "climb-0002", c.FactGiven(fact="age", value="2"), "key-00002", 2, LEAD, NOON)
+        view = record(session, "climb-0002", c.FactGiven(fact="age", value="2"), "key-00002", 2, LEAD_ID, NOON)
         assert view.place == "hand-off"
         assert view.path[0].says == "only where age above 3"
 
@@ -125,18 +126,18 @@ def test_a_case_that_was_sent_on_goes_on_with_all_that_is_known(guide, desk):
         here = export_playbook(session, "rich", from_draft=False)
         ladder = tuple(rung.model_copy(update={"on": {}}) for rung in here.ladder)
         there = here.model_copy(update={"id": "gate-no-power", "ladder": ladder})
-        import_playbook(session, there, LEAD, NOON, None, "First")
+        import_playbook(session, there, LEAD_ID, NOON, None, "First")
     shared = here.ladder[2].step
     tried = c.TriedBefore(step=shared)
     note = c.Noted(text="The lamp blinks")
     sent = guide(note, tried, FAILS, answered("sensor-look", finding="blocked"))
     ended = guide(note, tried, FAILS, answered("sensor-look", finding="blocked"), sent.answers[0].move)
     with desk.writing() as session:
-        on = go_on(session, ended.id, "climb-going-on", LEAD, NOON)
-        again = go_on(session, ended.id, "climb-going-on", LEAD, NOON)
+        on = go_on(session, ended.id, "climb-going-on", LEAD_ID, NOON)
+        again = go_on(session, ended.id, "climb-going-on", LEAD_ID, NOON)
         assert again == on
         with pytest.raises(Conflict, match="was not sent on"):
-            go_on(session, "climb-going-on", "climb-nowhere", LEAD, NOON)
+            go_on(session, "climb-going-on", "climb-nowhere", LEAD_ID, NOON)
     assert (on.playbook, on.place) == ("gate-no-power", "baseline")
     assert [(known.fact, known.value) for known in on.known] == [("model", "GR4")]
     assert shared not in {step.id for step in on.untried}
@@ -149,10 +150,10 @@ def test_harm_is_asked_about_worst_first_and_while_a_step_is_watched(desk):
     step = {"id": "watched", "title": "Watched", "kind": "fix", "watch": "PT4H", "hazards": hazards}
     playbook = gate(id="slow", steps=[step], ladder=[{"step": "watched"}])
     with desk.writing() as session:
-        import_playbook(session, playbook, LEAD, NOON, None, "First")
-        views = [start(session, "slow", c.Started(facts={"model": "GR4"}), "climb-slow", LEAD, NOON)]
+        import_playbook(session, playbook, LEAD_ID, NOON, None, "First")
+        views = [start(session, "slow", c.Started(facts={"model": "GR4"}), "climb-slow", LEAD_ID, NOON)]
         for move in (FAILS, c.Paused(reason="watch", minutes=60), c.Resumed(), c.Paused(reason="part")):
-            views.append(record(session, "climb-slow", move, f"key-{len(views):05}", len(views), LEAD, NOON))
+            views.append(record(session, "climb-slow", move, f"key-{len(views):05}", len(views), LEAD_ID, NOON))
     assert [view.place for view in views] == ["baseline", "step", "paused", "step", "paused"]
     assert [view.harms for view in views] == [(), ("data", "service"), ("data", "service"), ("data", "service"), ()]
     assert [view.watch is not None for view in views] == [False, True, False, False, False]
@@ -181,10 +182,10 @@ def test_a_guided_case_knows_what_its_unit_had_before(desk):
     ]
     claimed = c.EarlierCase(case="X-1", closed=NOON, resolved_by="clear-hold")
     with desk.writing() as session:
-        import_cases(session, logged, "import", "shell", NOON)
+        import_cases(session, logged, "import", SHELL, NOON)
         started = c.Started(unit="GR4-1", facts={"model": "GR4"}, history=(claimed,))
-        view = start(session, "gate-arm-up", started, "climb-history", LEAD, NOON)
-        unknown = start(session, "gate-arm-up", c.Started(facts={"model": "GR4"}), "climb-without", LEAD, NOON)
+        view = start(session, "gate-arm-up", started, "climb-history", LEAD_ID, NOON)
+        unknown = start(session, "gate-arm-up", c.Started(facts={"model": "GR4"}), "climb-without", LEAD_ID, NOON)
     assert [(one.case, one.ended_by) for one in view.history] == [
         ("C-2", None), ("C-1", "Clear the hold-open setting"),
     ]  # fmt: skip

@@ -7,11 +7,11 @@ import pytest
 from PIL import Image
 
 from mildladder.core.errors import BadInput
-from mildladder.desk.drafts import draft, save
-from mildladder.desk.importing import export_archive, import_playbook
+from mildladder.desk.author import draft, save
+from mildladder.desk.files import export_archive, import_playbook
 from mildladder.exchange.pictures import beside, is_archive, picture_paths, pictures_in, read_archive, write_archive
 from mildladder.exchange.playbook_file import read_playbook, write_playbook
-from tests.conftest import LEAD
+from tests.conftest import LEAD_ID
 from tests.samples import GATE, NOON, gate
 
 PATHS = ("pictures/lamp.png", "page.jpg", "pictures/key.webp")
@@ -117,11 +117,11 @@ def test_a_bad_archive_is_refused(raw, says):
 def test_pictures_stay_with_drafts_and_editions_and_go_out_again(desk, app):
     pictures = pictures_in(shown(*PATHS), RAW)
     with desk.writing() as session:
-        import_playbook(session, shown(*PATHS), LEAD, NOON, "file", "With pictures", None, pictures)
+        import_playbook(session, shown(*PATHS), LEAD_ID, NOON, "file", "With pictures", None, pictures)
     with desk.writing() as session:
         view = draft(session, "gate-arm-up")
         save(session, gate(steps=[step.model_dump(by_alias=True, exclude_unset=True) for step in view.playbook.steps],
-                           title="Another title"), "Title", view.revision, LEAD, NOON)  # fmt: skip
+                           title="Another title"), "Title", view.revision, LEAD_ID, NOON)  # fmt: skip
     with desk.reading() as session:
         for from_draft in (False, True):
             _, _, files = read_archive(export_archive(session, "gate-arm-up", from_draft))
@@ -135,6 +135,6 @@ def test_pictures_stay_with_drafts_and_editions_and_go_out_again(desk, app):
 
 def test_a_picture_that_is_nowhere_is_refused_and_nothing_is_written(desk):
     with pytest.raises(BadInput, match=r"pictures/lamp.png' is not there"), desk.writing() as session:
-        import_playbook(session, shown(PATHS[0]), LEAD, NOON, "file", None)
+        import_playbook(session, shown(PATHS[0]), LEAD_ID, NOON, "file", None)
     with desk.reading() as session:
         assert picture_paths(draft(session, "gate-arm-up").playbook) == []

@@ -5,13 +5,16 @@ from datetime import timedelta
 import pytest
 
 from mildladder.core.errors import BadInput, NotFound
-from mildladder.desk.drafts import save
-from mildladder.desk.importing import import_cases, import_playbook
+from mildladder.desk.author import save
+from mildladder.desk.evidence import evidence
+from mildladder.desk.files import import_playbook
+from mildladder.desk.home import symptoms
+from mildladder.desk.intake import import_cases
 from mildladder.desk.library import merge_steps
-from mildladder.desk.measuring import case_list, case_view, evidence, symptoms
-from mildladder.store import cases as store
-from mildladder.store.cases import CaseFilter
+from mildladder.desk.log import CaseFilter, case_list, case_view
 from mildladder.store.database import Database
+from mildladder.store.log import tallies as store
+from tests.conftest import LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
@@ -20,7 +23,7 @@ CURED = ("clear-hold", "fixed")
 
 def log(desk: Database, *cases, now=NOON):
     with desk.writing() as session:
-        return import_cases(session, cases, "import", "shell", now)
+        return import_cases(session, cases, "import", SHELL, now)
 
 
 def counts(desk: Database, step: str = "clear-hold", today=None):
@@ -124,7 +127,7 @@ def test_one_bad_case_keeps_all_out(desk):
         raise BadInput("the second one is bad", line=2)
 
     with pytest.raises(BadInput), desk.writing() as session:
-        import_cases(session, cases(), "import", "shell", NOON)
+        import_cases(session, cases(), "import", SHELL, NOON)
     with desk.reading() as session, pytest.raises(NotFound):
         case_view(session, "C-1")
 
@@ -133,7 +136,7 @@ def test_evidence_stands_in_the_order_of_the_ladder_rails_included(desk):
     rail = [{"step": "wave-through"}, {"step": "save-counts"}]
     ladder = [{"step": "sensor-look", "on": {"blocked": rail}}, {"step": "clear-hold"}, {"step": "save-counts"}]
     with desk.writing() as session:
-        save(session, gate(ladder=ladder), "Rails", 1, "R. Tamsin", NOON)
+        save(session, gate(ladder=ladder), "Rails", 1, LEAD_ID, NOON)
     log(desk, case(1, ("reload-program", "no-change")), case(2, ("elsewhere", "no-change")))
     with desk.reading() as session:
         rows = evidence(session, ID, NOON.date()).rows
@@ -169,9 +172,9 @@ def test_harm_is_counted_where_it_was_asked_about_beside_what_the_step_names(des
 def test_harm_of_a_merged_step_counts_for_the_other(desk):
     steps = [*GATE["steps"], {"id": "load-anew", "title": "Load anew", "kind": "fix"}]
     with desk.writing() as session:
-        import_playbook(session, gate(steps=steps), "R. Tamsin", NOON, None, None)
+        import_playbook(session, gate(steps=steps), LEAD_ID, NOON, None, None)
     log(desk, case(1, attempts=[harm("load-anew", ["data"])]), case(2, attempts=[harm("reload-program", [])]))
     with desk.writing() as session:
-        merge_steps(session, "load-anew", "reload-program", NOON)
+        merge_steps(session, "load-anew", "reload-program", LEAD_ID, NOON)
         count = store.harm_counts(session, ID)["reload-program"]
     assert (count.asked, count.seen["data"]) == (2, 1)

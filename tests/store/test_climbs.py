@@ -5,11 +5,11 @@ from sqlalchemy.exc import IntegrityError
 
 from mildladder.core.errors import Conflict, NotFound, Stale
 from mildladder.core.model import events as c
-from mildladder.desk import guiding
-from mildladder.desk.importing import import_cases
+from mildladder.desk import climbs as guiding
+from mildladder.desk.intake import import_cases
 from mildladder.store import climbs
 from mildladder.store.database import Database
-from tests.conftest import LEAD
+from tests.conftest import LEAD_ID, SHELL
 from tests.samples import NOON, case
 
 CLIMB = "climb-0001"
@@ -18,12 +18,12 @@ FAILS = c.BaselineSeen(result="fails")
 
 def begin(desk: Database, climb: str = CLIMB) -> guiding.ClimbView:
     with desk.writing() as session:
-        return guiding.start(session, "gate-arm-up", c.Started(said="It is up"), climb, LEAD, NOON)
+        return guiding.start(session, "gate-arm-up", c.Started(said="It is up"), climb, LEAD_ID, NOON)
 
 
 def send(desk: Database, move: c.Move, after: int, key: str = "", climb: str = CLIMB) -> guiding.ClimbView:
     with desk.writing() as session:
-        return guiding.record(session, climb, move, key or f"key-{after:05}", after, LEAD, NOON)
+        return guiding.record(session, climb, move, key or f"key-{after:05}", after, LEAD_ID, NOON)
 
 
 def test_events_come_back_in_order_for_another_process(desk):
@@ -50,7 +50,7 @@ def test_a_move_that_fails_leaves_no_event(desk):
 def test_one_key_is_kept_once_even_past_the_use_case(desk):
     begin(desk)
     send(desk, FAILS, 1, key="the-same-key")
-    event = c.ClimbEvent(at=NOON, who=LEAD, move=c.Noted(text="Again"))
+    event = c.ClimbEvent(at=NOON, who=LEAD_ID, move=c.Noted(text="Again"))
     with pytest.raises(IntegrityError), desk.writing() as session:
         climbs.add_event(session, climbs.climb_row(session, CLIMB), 3, "the-same-key", event)
     with desk.reading() as session:
@@ -59,7 +59,7 @@ def test_one_key_is_kept_once_even_past_the_use_case(desk):
 
 def test_a_new_case_takes_an_id_that_the_log_does_not_have(desk):
     with desk.writing() as session:
-        import_cases(session, [case(1).model_copy(update={"case": "G-1001"})], "import", "shell", NOON)
+        import_cases(session, [case(1).model_copy(update={"case": "G-1001"})], "import", SHELL, NOON)
     assert begin(desk).case == "G-1002"
 
 

@@ -26,7 +26,7 @@ def test_it_keeps_foreign_keys_and_a_write_ahead_log(database):
 
 def test_a_writer_that_fails_leaves_nothing(database):
     with pytest.raises(ZeroDivisionError), database.writing() as session:
-        session.execute(text("INSERT INTO settings VALUES ('a', 'b')"))
+        session.execute(text("INSERT INTO settings (name, value) VALUES ('a', 'b')"))
         raise ZeroDivisionError
     with database.reading() as session:
         assert session.scalar(text("SELECT count(*) FROM settings")) == 0

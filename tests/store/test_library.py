@@ -3,12 +3,14 @@
 import pytest
 
 from mildladder.core.errors import BadInput, Conflict, NotFound
-from mildladder.desk import drafts
-from mildladder.desk.importing import import_cases, import_playbook, preview_import
+from mildladder.desk import author
+from mildladder.desk.draft_view import DraftView
+from mildladder.desk.evidence import evidence
+from mildladder.desk.files import import_playbook, preview_import
+from mildladder.desk.intake import import_cases
 from mildladder.desk.library import library_steps, merge_steps, take_newer
-from mildladder.desk.measuring import evidence
 from mildladder.store.database import Database
-from tests.conftest import LEAD
+from tests.conftest import LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate, order_of
 
 ID = "gate-arm-up"
@@ -23,14 +25,14 @@ def changed(step_id: str, playbook: str = "other", **changes):
 def bring(desk: Database, playbook, steps=None, note=None, **each):
     with desk.writing() as session:
         chosen = {name.replace("_", "-"): way for name, way in each.items()}
-        return import_playbook(session, playbook, LEAD, NOON, steps, note, chosen)
+        return import_playbook(session, playbook, LEAD_ID, NOON, steps, note, chosen)
 
 
-def draft(desk: Database, playbook: str = ID) -> drafts.DraftView:
+def draft(desk: Database, playbook: str = ID) -> DraftView:
     """The draft as another process reads it."""
     other = Database(desk.path)
     with other.reading() as session:
-        view = drafts.draft(session, playbook)
+        view = author.draft(session, playbook)
     other.close()
     return view
 
@@ -114,19 +116,19 @@ def test_a_newer_text_waits_is_taken_and_undone_also_after_a_reload(desk):
     assert [(one.step, one.version, one.newest) for one in view.waiting] == [("clear-hold", 1, 2)]
     before = view.forecast
     with desk.writing() as session:
-        take_newer(session, ID, "clear-hold", view.revision, LEAD, NOON)
+        take_newer(session, ID, "clear-hold", view.revision, LEAD_ID, NOON)
     taken = draft(desk)
     assert taken.playbook.step("clear-hold").title == "Take the hold off"
     assert taken.playbook.step("clear-hold").fixes == {"bad-setting": "nearly-always"}
     assert (taken.waiting, taken.saved.label) == ((), "Newer text of Take the hold off taken")
     assert taken.forecast == before
     with desk.writing() as session:
-        drafts.undo(session, ID, taken.revision, False, LEAD, NOON)
+        author.undo(session, ID, taken.revision, False, LEAD_ID, NOON)
     undone = draft(desk)
     assert undone.playbook == gate()
     assert [one.step for one in undone.waiting] == ["clear-hold"]
     with pytest.raises(Conflict, match="no newer text"), desk.writing() as session:
-        take_newer(session, ID, "wave-through", undone.revision, LEAD, NOON)
+        take_newer(session, ID, "wave-through", undone.revision, LEAD_ID, NOON)
 
 
 def test_where_a_step_is_used(desk):
@@ -141,11 +143,11 @@ def test_a_merged_step_counts_as_the_other_and_logged_cases_stay(desk):
     bring(desk, gate(steps=extra))
     logged = case(1, ("hold-off", "fixed"), days_ago=40)
     with desk.writing() as session:
-        import_cases(session, [logged, case(2, ("clear-hold", "no-change"))], "import", "shell", NOON)
+        import_cases(session, [logged, case(2, ("clear-hold", "no-change"))], "import", SHELL, NOON)
     with desk.writing() as session:
-        assert merge_steps(session, "hold-off", "clear-hold", NOON) == [ID]
+        assert merge_steps(session, "hold-off", "clear-hold", LEAD_ID, NOON) == [ID]
     with desk.writing() as session:
-        import_cases(session, [case(3, ("hold-off", "fixed"))], "import", "shell", NOON)
+        import_cases(session, [case(3, ("hold-off", "fixed"))], "import", SHELL, NOON)
     with desk.reading() as session:
         rows = {row.step: row.counts for row in evidence(session, ID, NOON.date()).rows}
         assert (rows["clear-hold"].tried, rows["clear-hold"].resolved, rows["clear-hold"].held) == (3, 2, 1)
@@ -153,11 +155,11 @@ def test_a_merged_step_counts_as_the_other_and_logged_cases_stay(desk):
         merged = next(step for step in library_steps(session) if step.id == "clear-hold")
         assert merged.aliases == ("hold-off",)
     with pytest.raises(Conflict, match="merged already"), desk.writing() as session:
-        merge_steps(session, "hold-off", "wave-through", NOON)
+        merge_steps(session, "hold-off", "wave-through", LEAD_ID, NOON)
     with pytest.raises(Conflict, match="different kinds"), desk.writing() as session:
-        merge_steps(session, "sensor-look", "wave-through", NOON)
+        merge_steps(session, "sensor-look", "wave-through", LEAD_ID, NOON)
     with pytest.raises(NotFound), desk.writing() as session:
-        merge_steps(session, "nothing", "wave-through", NOON)
+        merge_steps(session, "nothing", "wave-through", LEAD_ID, NOON)
 
 
 def test_two_files_that_define_a_step_differently_do_not_both_come_in(desk):

@@ -4,8 +4,9 @@ import pytest
 
 from mildladder.core.errors import BadInput, NotFound
 from mildladder.core.model import RefusedLine
-from mildladder.desk.importing import import_cases
-from mildladder.desk.measuring import case_view, left_out
+from mildladder.desk.intake import import_cases, left_out
+from mildladder.desk.log import case_view
+from tests.conftest import SHELL
 from tests.samples import NOON, case
 
 
@@ -15,7 +16,7 @@ def bad(line: int) -> RefusedLine:
 
 def bring(desk, *lines, source="office.jsonl", leave_out=True):
     with desk.writing() as session:
-        return import_cases(session, lines, "import", "shell", NOON, source, leave_out)
+        return import_cases(session, lines, "import", SHELL, NOON, source, leave_out)
 
 
 def waiting(desk) -> list[tuple[str, int]]:

@@ -47,7 +47,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every symptom with its figures and counts. */
-        get: operations["playbooks_list_symptoms_symptoms_get"];
+        get: operations["home_list_symptoms_symptoms_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -64,9 +64,9 @@ export interface paths {
             cookie?: never;
         };
         /** The draft with every figure. */
-        get: operations["playbooks_get_draft_playbooks__playbook_id__draft_get"];
+        get: operations["author_get_draft_playbooks__playbook_id__draft_get"];
         /** Make a changed document the draft. */
-        put: operations["playbooks_save_draft_playbooks__playbook_id__draft_put"];
+        put: operations["author_save_draft_playbooks__playbook_id__draft_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -84,7 +84,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Move one rung up or down the ladder. */
-        post: operations["playbooks_move_rung_playbooks__playbook_id__draft_move_post"];
+        post: operations["author_move_rung_playbooks__playbook_id__draft_move_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -101,7 +101,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring back the state before the last change. */
-        post: operations["playbooks_undo_playbooks__playbook_id__draft_undo_post"];
+        post: operations["author_undo_playbooks__playbook_id__draft_undo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -118,24 +118,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring back what undo took away. */
-        post: operations["playbooks_redo_playbooks__playbook_id__draft_redo_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/draft/newer-text": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take the library's newest text of a step into the draft. */
-        post: operations["playbooks_take_newer_text_playbooks__playbook_id__draft_newer_text_post"];
+        post: operations["author_redo_playbooks__playbook_id__draft_redo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -152,110 +135,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Mend one finding of review. */
-        post: operations["playbooks_mend_finding_playbooks__playbook_id__draft_mend_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/draft/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Make an edition the draft again. */
-        post: operations["playbooks_restore_edition_playbooks__playbook_id__draft_restore_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/compare": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What changed between two editions, or an edition and the draft. */
-        get: operations["playbooks_compare_documents_playbooks__playbook_id__compare_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/steps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The shared library: every step, and where it is used. */
-        get: operations["playbooks_list_steps_steps_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/steps/{step_id}/merge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Count one step as another from now on. */
-        post: operations["playbooks_merge_steps_steps__step_id__merge_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/editions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every edition of a playbook. */
-        get: operations["playbooks_list_editions_playbooks__playbook_id__editions_get"];
-        put?: never;
-        /** Freeze the draft as the next edition. */
-        post: operations["playbooks_publish_playbooks__playbook_id__editions_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/evidence": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What the logged cases show of each step. */
-        get: operations["playbooks_get_evidence_playbooks__playbook_id__evidence_get"];
-        put?: never;
-        post?: never;
+        post: operations["author_mend_finding_playbooks__playbook_id__draft_mend_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -270,7 +150,7 @@ export interface paths {
             cookie?: never;
         };
         /** The best order of the draft. */
-        get: operations["orders_get_order__playbook_id__draft_order_get"];
+        get: operations["ordering_get_order__playbook_id__draft_order_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -287,7 +167,7 @@ export interface paths {
             cookie?: never;
         };
         /** The mild-quick curve of the draft. */
-        get: operations["orders_get_curve__playbook_id__draft_curve_get"];
+        get: operations["ordering_get_curve__playbook_id__draft_curve_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -304,7 +184,7 @@ export interface paths {
             cookie?: never;
         };
         /** Why a rung of the main line stands where it stands, and what every other place would change. */
-        get: operations["orders_get_why__playbook_id__draft_rungs__rung__why_get"];
+        get: operations["ordering_get_why__playbook_id__draft_rungs__rung__why_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -321,7 +201,7 @@ export interface paths {
             cookie?: never;
         };
         /** Changes beyond the order that would pay. */
-        get: operations["orders_get_suggestions__playbook_id__draft_suggestions_get"];
+        get: operations["ordering_get_suggestions__playbook_id__draft_suggestions_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -338,7 +218,7 @@ export interface paths {
             cookie?: never;
         };
         /** What review found and can be mended in one press. */
-        get: operations["orders_get_mends__playbook_id__draft_mends_get"];
+        get: operations["ordering_get_mends__playbook_id__draft_mends_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -357,7 +237,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The draft under another judgement; nothing is saved. */
-        post: operations["orders_what_if__playbook_id__draft_what_if_post"];
+        post: operations["ordering_what_if__playbook_id__draft_what_if_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -374,7 +254,127 @@ export interface paths {
         get?: never;
         put?: never;
         /** Give the main line another order, as one change. */
-        post: operations["orders_reorder__playbook_id__draft_reorder_post"];
+        post: operations["ordering_reorder__playbook_id__draft_reorder_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an edition the draft again. */
+        post: operations["publish_restore_edition_playbooks__playbook_id__draft_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed between two editions, or an edition and the draft. */
+        get: operations["publish_compare_documents_playbooks__playbook_id__compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every edition of a playbook. */
+        get: operations["publish_list_editions_playbooks__playbook_id__editions_get"];
+        put?: never;
+        /** Freeze the draft as the next edition. */
+        post: operations["publish_publish_playbooks__playbook_id__editions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/newer-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the library's newest text of a step into the draft. */
+        post: operations["library_take_newer_text_playbooks__playbook_id__draft_newer_text_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shared library: every step, and where it is used. */
+        get: operations["library_list_steps_steps_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps/{step_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count one step as another from now on. */
+        post: operations["library_merge_steps_steps__step_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the logged cases show of each step. */
+        get: operations["evidence_get_evidence_playbooks__playbook_id__evidence_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -492,24 +492,7 @@ export interface paths {
             cookie?: never;
         };
         /** A page of the log, the last closed first. */
-        get: operations["cases_list_cases_cases_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/left-out": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Lines of brought-in case files that could not be read, and why. */
-        get: operations["cases_get_left_out_left_out_get"];
+        get: operations["log_list_cases_cases_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -526,7 +509,24 @@ export interface paths {
             cookie?: never;
         };
         /** One whole case. */
-        get: operations["cases_get_case_cases__case_id__get"];
+        get: operations["log_get_case_cases__case_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines of brought-in case files that could not be read, and why. */
+        get: operations["intake_get_left_out_left_out_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1902,14 +1902,6 @@ export interface components {
             even_others?: boolean;
         };
         /**
-         * TakeNewer
-         * @description The step whose newer text is taken.
-         */
-        TakeNewer: {
-            /** Step */
-            step: string;
-        };
-        /**
          * MendFinding
          * @description A finding of review, by its code and its sentence.
          */
@@ -1918,195 +1910,6 @@ export interface components {
             code: string;
             /** Finding */
             finding: string;
-        };
-        /**
-         * RestoreEdition
-         * @description The number of the edition that becomes the draft.
-         */
-        RestoreEdition: {
-            /** Edition */
-            edition: number;
-        };
-        /**
-         * Comparison
-         * @description What changed, and the figures of both.
-         */
-        Comparison: {
-            /** Sentences */
-            sentences: components["schemas"]["Difference"][];
-            before: components["schemas"]["Forecast"];
-            after: components["schemas"]["Forecast"];
-        };
-        /**
-         * Difference
-         * @description One change, in one sentence.
-         */
-        Difference: {
-            /**
-             * Group
-             * @enum {string}
-             */
-            group: "order" | "conditions" | "judgement" | "text";
-            /** Says */
-            says: string;
-        };
-        /**
-         * StepList
-         * @description Every step of the library, by title.
-         */
-        StepList: {
-            /** Steps */
-            steps: components["schemas"]["LibraryStep"][];
-        };
-        /**
-         * LibraryStep
-         * @description One step of the library in its newest version. aliases: ids of steps that were merged into it.
-         */
-        LibraryStep: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "check" | "fix" | "safeguard" | "workaround" | "prevention";
-            /** Version */
-            version: number;
-            /** Who */
-            who: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Used In */
-            used_in: string[];
-            /** Aliases */
-            aliases: string[];
-        };
-        /**
-         * MergeSteps
-         * @description The step that another one counts as from now on.
-         */
-        MergeSteps: {
-            /** Into */
-            into: string;
-        };
-        /**
-         * EditionList
-         * @description Every edition, newest first.
-         */
-        EditionList: {
-            /** Editions */
-            editions: components["schemas"]["EditionView"][];
-        };
-        /**
-         * Publish
-         * @description What changed and why, for the list of editions.
-         */
-        Publish: {
-            /** Note */
-            note: string;
-        };
-        /**
-         * Evidence
-         * @description The evidence of one symptom, in the order of its ladder, then what is tried off it.
-         */
-        Evidence: {
-            /** Playbook */
-            playbook: string;
-            /** Title */
-            title: string;
-            /** Cases */
-            cases: number;
-            /** Return Window */
-            return_window: number;
-            /** Rows */
-            rows: components["schemas"]["EvidenceRow"][];
-        };
-        /**
-         * EvidenceRow
-         * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
-         *     (None: unknown here).
-         */
-        EvidenceRow: {
-            /** Step */
-            step: string;
-            /** Title */
-            title: string | null;
-            /** Kind */
-            kind: ("check" | "fix" | "safeguard" | "workaround" | "prevention") | null;
-            /** Label */
-            label: string | null;
-            counts: components["schemas"]["StepEvidence"];
-            /** Harms */
-            harms: components["schemas"]["HarmSeen"][];
-        };
-        /**
-         * HarmSeen
-         * @description Harm of one kind that came of a step, beside what the draft judges.
-         *
-         *     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
-         *     safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked. `is_more`:
-         *     more than luck explains, were the chance as judged.
-         */
-        HarmSeen: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "data" | "service" | "equipment" | "security" | "injury";
-            /** Judged */
-            judged: number | null;
-            /** Eased By */
-            eased_by: string | null;
-            /** Asked */
-            asked: number;
-            /** Seen */
-            seen: number;
-            rate: components["schemas"]["Rate"];
-            /** Is More */
-            is_more: boolean;
-        };
-        /**
-         * StepEvidence
-         * @description Counts of one step over the cases of a symptom.
-         *
-         *     `held` is counted out of `judged`: the resolved cases whose return window has passed, or that came back.
-         *     `together`: fixed in one trial with other steps, so credited to none of them. `done`: carried out, for what
-         *     resolves nothing.
-         */
-        StepEvidence: {
-            /** Step */
-            step: string;
-            /** Tried */
-            tried: number;
-            /** Resolved */
-            resolved: number;
-            /** Judged */
-            judged: number;
-            /** Held */
-            held: number;
-            /** Together */
-            together: number;
-            /** Found */
-            found: number;
-            /** Done */
-            done: number;
-            /** Could Not */
-            could_not: number;
-            /** Not Available */
-            not_available: number;
-            /** Nothing To Do */
-            nothing_to_do: number;
-            /** Skipped */
-            skipped: number;
-            /** Took Unknown */
-            took_unknown: number;
-            raw: components["schemas"]["Rate"];
-            holding: components["schemas"]["Rate"];
         };
         /**
          * OrderView
@@ -2374,6 +2177,203 @@ export interface components {
             order: number[];
             /** Label */
             label: string;
+        };
+        /**
+         * RestoreEdition
+         * @description The number of the edition that becomes the draft.
+         */
+        RestoreEdition: {
+            /** Edition */
+            edition: number;
+        };
+        /**
+         * Comparison
+         * @description What changed, and the figures of both.
+         */
+        Comparison: {
+            /** Sentences */
+            sentences: components["schemas"]["Difference"][];
+            before: components["schemas"]["Forecast"];
+            after: components["schemas"]["Forecast"];
+        };
+        /**
+         * Difference
+         * @description One change, in one sentence.
+         */
+        Difference: {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "order" | "conditions" | "judgement" | "text";
+            /** Says */
+            says: string;
+        };
+        /**
+         * EditionList
+         * @description Every edition, newest first.
+         */
+        EditionList: {
+            /** Editions */
+            editions: components["schemas"]["EditionView"][];
+        };
+        /**
+         * Publish
+         * @description What changed and why, for the list of editions.
+         */
+        Publish: {
+            /** Note */
+            note: string;
+        };
+        /**
+         * TakeNewer
+         * @description The step whose newer text is taken.
+         */
+        TakeNewer: {
+            /** Step */
+            step: string;
+        };
+        /**
+         * StepList
+         * @description Every step of the library, by title.
+         */
+        StepList: {
+            /** Steps */
+            steps: components["schemas"]["LibraryStep"][];
+        };
+        /**
+         * LibraryStep
+         * @description One step of the library in its newest version. aliases: ids of steps that were merged into it.
+         */
+        LibraryStep: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "fix" | "safeguard" | "workaround" | "prevention";
+            /** Version */
+            version: number;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Used In */
+            used_in: string[];
+            /** Aliases */
+            aliases: string[];
+        };
+        /**
+         * MergeSteps
+         * @description The step that another one counts as from now on.
+         */
+        MergeSteps: {
+            /** Into */
+            into: string;
+        };
+        /**
+         * Evidence
+         * @description The evidence of one symptom, in the order of its ladder, then what is tried off it.
+         */
+        Evidence: {
+            /** Playbook */
+            playbook: string;
+            /** Title */
+            title: string;
+            /** Cases */
+            cases: number;
+            /** Return Window */
+            return_window: number;
+            /** Rows */
+            rows: components["schemas"]["EvidenceRow"][];
+        };
+        /**
+         * EvidenceRow
+         * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
+         *     (None: unknown here).
+         */
+        EvidenceRow: {
+            /** Step */
+            step: string;
+            /** Title */
+            title: string | null;
+            /** Kind */
+            kind: ("check" | "fix" | "safeguard" | "workaround" | "prevention") | null;
+            /** Label */
+            label: string | null;
+            counts: components["schemas"]["StepEvidence"];
+            /** Harms */
+            harms: components["schemas"]["HarmSeen"][];
+        };
+        /**
+         * HarmSeen
+         * @description Harm of one kind that came of a step, beside what the draft judges.
+         *
+         *     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
+         *     safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked. `is_more`:
+         *     more than luck explains, were the chance as judged.
+         */
+        HarmSeen: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "data" | "service" | "equipment" | "security" | "injury";
+            /** Judged */
+            judged: number | null;
+            /** Eased By */
+            eased_by: string | null;
+            /** Asked */
+            asked: number;
+            /** Seen */
+            seen: number;
+            rate: components["schemas"]["Rate"];
+            /** Is More */
+            is_more: boolean;
+        };
+        /**
+         * StepEvidence
+         * @description Counts of one step over the cases of a symptom.
+         *
+         *     `held` is counted out of `judged`: the resolved cases whose return window has passed, or that came back.
+         *     `together`: fixed in one trial with other steps, so credited to none of them. `done`: carried out, for what
+         *     resolves nothing.
+         */
+        StepEvidence: {
+            /** Step */
+            step: string;
+            /** Tried */
+            tried: number;
+            /** Resolved */
+            resolved: number;
+            /** Judged */
+            judged: number;
+            /** Held */
+            held: number;
+            /** Together */
+            together: number;
+            /** Found */
+            found: number;
+            /** Done */
+            done: number;
+            /** Could Not */
+            could_not: number;
+            /** Not Available */
+            not_available: number;
+            /** Nothing To Do */
+            nothing_to_do: number;
+            /** Skipped */
+            skipped: number;
+            /** Took Unknown */
+            took_unknown: number;
+            raw: components["schemas"]["Rate"];
+            holding: components["schemas"]["Rate"];
         };
         /**
          * ClimbList
@@ -3170,37 +3170,6 @@ export interface components {
             who: string;
         };
         /**
-         * LeftOut
-         * @description All lines that wait to be mended and brought in again; `lines`: the first of them, by file.
-         */
-        LeftOut: {
-            /** Total */
-            total: number;
-            /** Lines */
-            lines: components["schemas"]["LeftOutLine"][];
-        };
-        /**
-         * LeftOutLine
-         * @description A line of a brought-in case file that is in no log, and why. `text`: how it begins; `at`: when it was read.
-         */
-        LeftOutLine: {
-            /** Source */
-            source: string;
-            /** Line */
-            line: number;
-            /** Path */
-            path: string;
-            /** Says */
-            says: string;
-            /** Text */
-            text: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-        };
-        /**
          * CaseView
          * @description One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's.
          */
@@ -3425,6 +3394,37 @@ export interface components {
             why: string;
         };
         /**
+         * LeftOut
+         * @description All lines that wait to be mended and brought in again; `lines`: the first of them, by file.
+         */
+        LeftOut: {
+            /** Total */
+            total: number;
+            /** Lines */
+            lines: components["schemas"]["LeftOutLine"][];
+        };
+        /**
+         * LeftOutLine
+         * @description A line of a brought-in case file that is in no log, and why. `text`: how it begins; `at`: when it was read.
+         */
+        LeftOutLine: {
+            /** Source */
+            source: string;
+            /** Line */
+            line: number;
+            /** Path */
+            path: string;
+            /** Says */
+            says: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * Problem
          * @description What went wrong (RFC 9457). `type`: a stable word; `field`: the place in the request; `current`: the newest
          *     revision after a stale save; `holders`: indices of the rungs that hold the one to be moved.
@@ -3603,7 +3603,7 @@ export interface operations {
             };
         };
     };
-    playbooks_list_symptoms_symptoms_get: {
+    home_list_symptoms_symptoms_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3641,7 +3641,7 @@ export interface operations {
             };
         };
     };
-    playbooks_get_draft_playbooks__playbook_id__draft_get: {
+    author_get_draft_playbooks__playbook_id__draft_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3690,7 +3690,7 @@ export interface operations {
             };
         };
     };
-    playbooks_save_draft_playbooks__playbook_id__draft_put: {
+    author_save_draft_playbooks__playbook_id__draft_put: {
         parameters: {
             query?: never;
             header: {
@@ -3772,7 +3772,7 @@ export interface operations {
             };
         };
     };
-    playbooks_move_rung_playbooks__playbook_id__draft_move_post: {
+    author_move_rung_playbooks__playbook_id__draft_move_post: {
         parameters: {
             query?: never;
             header: {
@@ -3854,7 +3854,7 @@ export interface operations {
             };
         };
     };
-    playbooks_undo_playbooks__playbook_id__draft_undo_post: {
+    author_undo_playbooks__playbook_id__draft_undo_post: {
         parameters: {
             query?: never;
             header: {
@@ -3936,7 +3936,7 @@ export interface operations {
             };
         };
     };
-    playbooks_redo_playbooks__playbook_id__draft_redo_post: {
+    author_redo_playbooks__playbook_id__draft_redo_post: {
         parameters: {
             query?: never;
             header: {
@@ -4018,89 +4018,7 @@ export interface operations {
             };
         };
     };
-    playbooks_take_newer_text_playbooks__playbook_id__draft_newer_text_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TakeNewer"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
-                };
-            };
-            /** @description Nobody has said who they are */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    playbooks_mend_finding_playbooks__playbook_id__draft_mend_post: {
+    author_mend_finding_playbooks__playbook_id__draft_mend_post: {
         parameters: {
             query?: never;
             header: {
@@ -4182,7 +4100,499 @@ export interface operations {
             };
         };
     };
-    playbooks_restore_edition_playbooks__playbook_id__draft_restore_post: {
+    ordering_get_order__playbook_id__draft_order_get: {
+        parameters: {
+            query?: {
+                mode?: ("mildest" | "balanced") | "";
+                rate?: number | null;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ordering_get_curve__playbook_id__draft_curve_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ordering_get_why__playbook_id__draft_rungs__rung__why_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+                rung: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyHere"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ordering_get_suggestions__playbook_id__draft_suggestions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionList"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ordering_get_mends__playbook_id__draft_mends_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendList"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ordering_what_if__playbook_id__draft_what_if_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ordering_reorder__playbook_id__draft_reorder_post: {
+        parameters: {
+            query?: never;
+            header: {
+                "If-Match": string;
+            };
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reorder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    publish_restore_edition_playbooks__playbook_id__draft_restore_post: {
         parameters: {
             query?: never;
             header: {
@@ -4264,7 +4674,7 @@ export interface operations {
             };
         };
     };
-    playbooks_compare_documents_playbooks__playbook_id__compare_get: {
+    publish_compare_documents_playbooks__playbook_id__compare_get: {
         parameters: {
             query: {
                 before: string;
@@ -4316,116 +4726,7 @@ export interface operations {
             };
         };
     };
-    playbooks_list_steps_steps_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StepList"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    playbooks_merge_steps_steps__step_id__merge_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                step_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MergeSteps"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StepList"];
-                };
-            };
-            /** @description Nobody has said who they are */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    playbooks_list_editions_playbooks__playbook_id__editions_get: {
+    publish_list_editions_playbooks__playbook_id__editions_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4474,7 +4775,7 @@ export interface operations {
             };
         };
     };
-    playbooks_publish_playbooks__playbook_id__editions_post: {
+    publish_publish_playbooks__playbook_id__editions_post: {
         parameters: {
             query?: never;
             header: {
@@ -4556,466 +4857,7 @@ export interface operations {
             };
         };
     };
-    playbooks_get_evidence_playbooks__playbook_id__evidence_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Evidence"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_get_order__playbook_id__draft_order_get: {
-        parameters: {
-            query?: {
-                mode?: ("mildest" | "balanced") | "";
-                rate?: number | null;
-            };
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrderView"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_get_curve__playbook_id__draft_curve_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CurveView"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_get_why__playbook_id__draft_rungs__rung__why_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                playbook_id: string;
-                rung: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WhyHere"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_get_suggestions__playbook_id__draft_suggestions_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SuggestionList"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_get_mends__playbook_id__draft_mends_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MendList"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_what_if__playbook_id__draft_what_if_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Changes"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WhatIfView"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    orders_reorder__playbook_id__draft_reorder_post: {
+    library_take_newer_text_playbooks__playbook_id__draft_newer_text_post: {
         parameters: {
             query?: never;
             header: {
@@ -5028,7 +4870,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reorder"];
+                "application/json": components["schemas"]["TakeNewer"];
             };
         };
         responses: {
@@ -5070,6 +4912,164 @@ export interface operations {
             };
             /** @description Somebody has changed this since */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_list_steps_steps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_merge_steps_steps__step_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeSteps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepList"];
+                };
+            };
+            /** @description Nobody has said who they are */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_get_evidence_playbooks__playbook_id__evidence_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description Not found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5513,7 +5513,7 @@ export interface operations {
             };
         };
     };
-    cases_list_cases_cases_get: {
+    log_list_cases_cases_get: {
         parameters: {
             query?: {
                 symptom?: string;
@@ -5558,45 +5558,7 @@ export interface operations {
             };
         };
     };
-    cases_get_left_out_left_out_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LeftOut"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    cases_get_case_cases__case_id__get: {
+    log_get_case_cases__case_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5623,6 +5585,44 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    intake_get_left_out_left_out_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
                 };
             };
             /** @description That cannot be read */

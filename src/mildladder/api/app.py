@@ -11,12 +11,24 @@ from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import Forbidden
 
 import mildladder
-from mildladder.api import cases, climbs, orders, people, playbooks, problems
-from mildladder.api.background import Workshop
+from mildladder.api import (
+    author,
+    climbs,
+    evidence,
+    home,
+    intake,
+    library,
+    log,
+    ordering,
+    people,
+    problems,
+    publish,
+)
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
-from mildladder.desk.people import cookie_key
-from mildladder.store.database import Database
+from mildladder.desk.jobs import Workshop
+from mildladder.desk.opening import Database
+from mildladder.desk.settings import cookie_key
 
 __all__ = ["create_app", "openapi_document"]
 
@@ -80,7 +92,7 @@ def _bare_app() -> OpenAPI:
         COMPRESS_BR_LEVEL=4,
     )  # fmt: skip
     problems.install(app)
-    for module in (people, playbooks, orders, climbs, cases):
+    for module in (people, home, author, ordering, publish, library, evidence, climbs, log, intake):
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     app.before_request(_refuse_strangers)

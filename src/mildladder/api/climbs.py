@@ -10,7 +10,7 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import ClimbPath, GoOn, PicturePath, RecordMove, StartClimb
 from mildladder.core.model import Shape
-from mildladder.desk import guiding, pictures
+from mildladder.desk import climbs
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 
 __all__ = ["blueprint"]
@@ -28,7 +28,7 @@ class ClimbList(Shape):
 def list_climbs() -> Response:
     """The guided cases that have not ended."""
     with context().database.reading() as db:
-        return reply(ClimbList(climbs=tuple(guiding.open_cases(db))))
+        return reply(ClimbList(climbs=tuple(climbs.open_cases(db))))
 
 
 @blueprint.post("/climbs", responses={201: ClimbView, **documented(403, 404, 409, 422, 503)})
@@ -36,21 +36,21 @@ def start_climb(body: StartClimb) -> Response:
     """Open a case on the newest edition of a playbook."""
     with context().database.writing() as db:
         now = context().now()
-        return reply(guiding.start(db, body.playbook, body.started, body.id, who(db), now), 201)
+        return reply(climbs.start(db, body.playbook, body.started, body.id, who(db), now), 201)
 
 
 @blueprint.post("/climbs/<climb_id>/go-on", responses={201: ClimbView, **documented(403, 404, 409, 422, 503)})
 def go_on(path: ClimbPath, body: GoOn) -> Response:
     """Open the case in which one that was sent on to another playbook goes on."""
     with context().database.writing() as db:
-        return reply(guiding.go_on(db, path.climb_id, body.id, who(db), context().now()), 201)
+        return reply(climbs.go_on(db, path.climb_id, body.id, who(db), context().now()), 201)
 
 
 @blueprint.get("/climbs/<climb_id>", responses={200: ClimbView, **documented(404, 422, 503)})
 def get_climb(path: ClimbPath) -> Response:
     """A guided case as it stands."""
     with context().database.reading() as db:
-        return reply(guiding.look(db, path.climb_id))
+        return reply(climbs.look(db, path.climb_id))
 
 
 _PICTURE: dict[str | int, Any] = {
@@ -65,7 +65,7 @@ _PICTURE: dict[str | int, Any] = {
 def get_picture(path: PicturePath) -> Response:
     """A picture of an instruction; it never changes."""
     with context().database.reading() as db:
-        found = pictures.picture(db, path.digest)
+        found = climbs.picture(db, path.digest)
         response = Response(found.data, mimetype=found.media)
         response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
         return response
@@ -78,7 +78,7 @@ _CALENDAR: dict[str | int, Any] = {200: {"description": "When to take it up agai
 def get_follow_up(path: ClimbPath) -> Response:
     """When a case that waits is to be taken up again, as an iCalendar file."""
     with context().database.reading() as db:
-        file = guiding.follow_up(db, path.climb_id, request.url_root)
+        file = climbs.follow_up(db, path.climb_id, request.url_root)
     headers = {"Content-Disposition": f'attachment; filename="{path.climb_id}.ics"', "Cache-Control": "no-store"}
     return Response(file, mimetype="text/calendar", headers=headers)
 
@@ -88,4 +88,4 @@ def record_move(path: ClimbPath, body: RecordMove) -> Response:
     """Record one move: an answer, a fact, a note, an end."""
     with context().database.writing() as db:
         now = context().now()
-        return reply(guiding.record(db, path.climb_id, body.move, body.key, body.after, who(db), now))
+        return reply(climbs.record(db, path.climb_id, body.move, body.key, body.after, who(db), now))

@@ -7,10 +7,10 @@ from datetime import datetime
 from flask import current_app, session
 from sqlalchemy.orm import Session
 
-from mildladder.api.background import Workshop
 from mildladder.core.errors import NoPerson, NotFound
+from mildladder.desk.jobs import Workshop
+from mildladder.desk.opening import Database
 from mildladder.desk.people import PersonView, person_of
-from mildladder.store.database import Database
 
 __all__ = ["NAME", "Context", "context", "person", "remember", "who"]
 
@@ -47,9 +47,9 @@ def person(db: Session) -> PersonView | None:
         return None
 
 
-def who(db: Session) -> str:
-    """The name that every write carries. Raises NoPerson."""
+def who(db: Session) -> int:
+    """Who every write is by. Raises NoPerson."""
     found = person(db)
     if found is None:
         raise NoPerson("say who you are first: choose your name at the top right")
-    return found.name
+    return found.id

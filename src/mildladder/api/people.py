@@ -42,4 +42,5 @@ def set_me(body: SetPerson) -> Response:
 def add_person(body: NewPerson) -> Response:
     """Take somebody on at the desk."""
     with context().database.writing() as db:
-        return reply(people.add_person(db, body.name, body.role, context().now()), 201)
+        by = person(db)
+        return reply(people.add_person(db, body.name, body.role, by.id if by else None, context().now()), 201)

@@ -2,9 +2,11 @@
 
 from flask import Response
 
+from mildladder.api.context import context
 from mildladder.core.model import Shape
+from mildladder.desk.draft_view import DraftView
 
-__all__ = ["reply", "reply_document"]
+__all__ = ["reply", "reply_draft"]
 
 
 def reply(shape: Shape, status: int = 200) -> Response:
@@ -12,10 +14,11 @@ def reply(shape: Shape, status: int = 200) -> Response:
     return Response(shape.model_dump_json(by_alias=True), status=status, mimetype="application/json")
 
 
-def reply_document(shape: Shape, revision: int) -> Response:
-    """A shape that holds a document, as its author wrote it: keys never set are left out, so that a browser can
-    send the document back unchanged. `revision` becomes the entity tag."""
-    body = shape.model_dump_json(by_alias=True, exclude_unset=True)
+def reply_draft(draft: DraftView) -> Response:
+    """A draft with its document as its author wrote it: keys never set are left out, so that a browser can send the
+    document back unchanged. Its revision becomes the entity tag; work on older ones is stopped."""
+    context().workshop.moved_on(draft.playbook.id, draft.revision)
+    body = draft.model_dump_json(by_alias=True, exclude_unset=True)
     response = Response(body, mimetype="application/json")
-    response.headers["ETag"] = f'"{revision}"'
+    response.headers["ETag"] = f'"{draft.revision}"'
     return response

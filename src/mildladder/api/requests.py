@@ -4,9 +4,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from mildladder.core.model import End, Id, Line, Playbook, Prose, Shape
+from mildladder.core.model import End, Id, Line, Mode, Playbook, Prose, Shape
 from mildladder.core.model.events import Move, Started
-from mildladder.core.ordering.blocks import Mode
+from mildladder.desk.people import Role
 
 __all__ = [
     "CasePath", "CaseQuery", "ClimbPath", "CompareQuery", "GoOn", "IfMatch", "MendFinding", "MergeSteps", "MoveRung",
@@ -183,4 +183,4 @@ class NewPerson(Shape):
     """Somebody new at the desk."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
-    role: Literal["lead", "agent", "technician"]
+    role: Role

@@ -7,10 +7,9 @@ from typing import cast
 import numpy as np
 
 from mildladder.core.climb import machine
-from mildladder.core.climb.loose_ends import open_ends
+from mildladder.core.climb.agenda import RungTask
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import all_causes, finding_chances
-from mildladder.core.ladder.walk import RungTask
 from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
 from mildladder.core.model import events as c
 from mildladder.demo.faults import Fault, pick
@@ -98,7 +97,7 @@ class Agent:
     def _tie_up(self) -> c.Move:
         self._spend(0.5)
         why: dict[str, float] = {"": 0.97, "somebody else sees to it": 0.03}
-        return c.TiedUp(end=open_ends(self.climb)[0].id, why_left=pick(why, self.rng) or None)
+        return c.TiedUp(end=self.climb.open_ends[0].id, why_left=pick(why, self.rng) or None)
 
     def _take_up(self) -> c.Move:
         """The watch is over: what was to come of it came."""
@@ -190,7 +189,7 @@ class Agent:
         self.at += timedelta(minutes=round(minutes * float(self.rng.lognormal(0.0, 0.35)), 2))
 
     def _event(self, move: c.Move) -> c.ClimbEvent:
-        return c.ClimbEvent(at=self.at, who="demo", move=move)
+        return c.ClimbEvent(at=self.at, who=0, move=move)
 
     def _do(self, move: c.Move) -> None:
         self.climb = machine.apply(self.climb, self._event(move))

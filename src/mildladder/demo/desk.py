@@ -13,9 +13,10 @@ from mildladder.core.model import Case, Playbook
 from mildladder.demo.elsewhere import EXPORT, export
 from mildladder.demo.simulate import PERIOD, Simulated, simulate
 from mildladder.demo.truth import TRUTHS
-from mildladder.desk.drafts import draft, move
-from mildladder.desk.importing import CasesImported, import_cases, import_playbook
-from mildladder.desk.people import add_person, everybody
+from mildladder.desk.author import draft, move
+from mildladder.desk.files import import_playbook
+from mildladder.desk.intake import CasesImported, import_cases
+from mildladder.desk.people import Role, add_person, everybody, named
 from mildladder.exchange.case_lines import read_each
 from mildladder.exchange.playbook_file import read_playbook
 
@@ -24,8 +25,7 @@ __all__ = ["CASES", "ELSEWHERE", "LEAD", "PEOPLE", "UNPUBLISHED", "earlier", "fi
 CASES = 6000
 ELSEWHERE = 0.12
 LEAD = "R. Tamsin"
-PEOPLE = (
-    (LEAD, "lead"),
+PEOPLE: tuple[tuple[str, Role], ...] = (
     ("I. Vell", "agent"),
     ("O. Marsk", "agent"),
     ("D. Quill", "agent"),
@@ -63,16 +63,17 @@ def fill(session: Session, count: int, now: datetime) -> CasesImported:
     What was logged, the harbour office's export included, and what of that could not be read.
     """
     began = now - PERIOD - timedelta(days=7)
+    lead = add_person(session, LEAD, "lead", None, began).id
     for name, role in PEOPLE:
-        add_person(session, name, role, began)
+        add_person(session, name, role, lead, began)
     known, first = {playbook.id: playbook for playbook in playbooks()}, earlier()
     improved = now.replace(hour=0, minute=0, second=0, microsecond=0) - _IMPROVED
     for name, playbook in known.items():
         note = None if name in UNPUBLISHED else "First edition, from the desk's own notes"
-        import_playbook(session, first.get(name, playbook), LEAD, began, None, note)
+        import_playbook(session, first.get(name, playbook), lead, began, None, note)
     for name in first:
         note = "The pad is woken before anything is restarted, and one look tells the pad from the kiosk"
-        import_playbook(session, known[name], LEAD, improved, None, note)
+        import_playbook(session, known[name], lead, improved, None, note)
 
     def followed(name: str, at: datetime) -> tuple[Playbook, int | None]:
         if name in UNPUBLISHED:
@@ -83,10 +84,10 @@ def fill(session: Session, count: int, now: datetime) -> CasesImported:
 
     made = simulate(known, TRUTHS, count, now, _SEED, followed, ELSEWHERE)
     with TemporaryFile() as file:
-        guided = import_cases(session, _aside(made, file), "demo", "demo", now)
+        guided = import_cases(session, _aside(made, file), "demo", named(session, "demo", began), now)
         file.seek(0)
-        office = import_cases(session, read_each(file), "import", LEAD, now, EXPORT, leave_out=True)
-    _leave_a_draft_under_way(session, now - timedelta(hours=20))
+        office = import_cases(session, read_each(file), "import", lead, now, EXPORT, leave_out=True)
+    _leave_a_draft_under_way(session, lead, now - timedelta(hours=20))
     return CasesImported(
         read=guided.read + office.read,
         new=guided.new + office.new,
@@ -107,7 +108,7 @@ def _aside(made: Iterator[Simulated], file: IO[bytes]) -> Iterator[Case]:
             yield one.case
 
 
-def _leave_a_draft_under_way(session: Session, at: datetime) -> None:
+def _leave_a_draft_under_way(session: Session, lead: int, at: datetime) -> None:
     view = draft(session, "counter-no-labels")
     source = next(n for n, rung in enumerate(view.playbook.ladder) if rung.step == "empty-label-queue")
-    move(session, "counter-no-labels", source, source - 2, True, view.revision, LEAD, at)
+    move(session, "counter-no-labels", source, source - 2, True, view.revision, lead, at)

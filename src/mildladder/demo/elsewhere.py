@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from mildladder.core.figures.judgement import elapsed_minutes
-from mildladder.core.ladder.units import rungs_of
+from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Attempt, Case, Outcome, Playbook, Step
 from mildladder.demo.faults import Fault
 from mildladder.demo.odd_names import EXTRA, ODD_NAMES

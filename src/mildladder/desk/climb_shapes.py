@@ -9,7 +9,7 @@ from mildladder.core.climb.wording import FilledInstruction
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import End, FactType, HazardKind, LeaveAlone, LookAlike, Shape, SignKind, Step
 from mildladder.core.model.events import PauseReason
-from mildladder.desk.measuring import StepTitle
+from mildladder.desk.titles import StepTitle
 
 __all__ = [
     "ClimbSummary",

@@ -3,18 +3,18 @@
 from collections.abc import Mapping
 from typing import Literal
 
+from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
 from mildladder.core.climb.answers import answers
-from mildladder.core.climb.loose_ends import loose_ends
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
 from mildladder.core.climb.wording import Filler, spoken_cost
 from mildladder.core.figures.forecast import Forecast, RungForecast
 from mildladder.core.figures.judgement import elapsed_minutes, harm_points, risk_grade
-from mildladder.core.ladder.causes import likely_causes
-from mildladder.core.ladder.walk import AgainTask, EndTask, RungTask, TestTask, rows_of
+from mildladder.core.figures.likely import likely_causes
+from mildladder.core.ladder.footings import footings_of, way
+from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
     Fact,
-    Footing,
     HazardKind,
     Playbook,
     Rung,
@@ -22,6 +22,7 @@ from mildladder.core.model import (
     minutes_between,
 )
 from mildladder.core.model.events import ClimbEvent
+from mildladder.core.model.outcomes import OUTCOMES
 from mildladder.desk.climb_shapes import (
     ClimbSummary,
     ClimbView,
@@ -39,23 +40,11 @@ from mildladder.desk.climb_shapes import (
     TrialTest,
     Watch,
 )
-from mildladder.desk.measuring import StepTitle
+from mildladder.desk.titles import StepTitle
+from mildladder.store.documents import document_of, forecast_of
 from mildladder.store.tables import ClimbRow, EditionRow
 
 __all__ = ["climb_view", "summary"]
-
-
-_DONE = {
-    "fixed": "fixed",
-    "no-change": "no",
-    "better": "better",
-    "worse": "worse",
-    "nothing-to-do": "nothing to do",
-    "not-available": "not there",
-    "could-not": "could not",
-    "skipped": "skipped",
-    "done": "done",
-}
 
 
 def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
@@ -66,7 +55,7 @@ def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
         id=row.id,
         case=row.case_id,
         title=playbook.title,
-        who=row.who,
+        who=row.person.name,
         opened=row.opened,
         said=now.started.said,
         unit=now.started.unit,
@@ -86,16 +75,16 @@ def _is_at_step(now: Climb) -> bool:
 def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: list[ClimbEvent]) -> ClimbView:
     """The whole screen, worked out from the events."""
     now = climb(playbook, events)
-    figures = Forecast.model_validate(edition.forecast)
+    figures = forecast_of(edition)
     kept = surviving(events)
-    filler = _filler(now, edition.document.get("pictures", {}))
+    filler = _filler(now, document_of(edition).pictures)
     return ClimbView(
         id=row.id,
         case=row.case_id,
         playbook=playbook.id,
         title=playbook.title,
         edition=edition.number,
-        who=row.who,
+        who=row.person.name,
         number=len(events),
         opened=row.opened,
         closed=now.closed,
@@ -189,32 +178,20 @@ def _target(now: Climb) -> list[str | None]:
 
 def _switches(now: Climb, route: list[str | None], filler: Filler) -> tuple[Passage, ...]:
     """What is left and entered on the way over these footings, from the one that the unit stands in."""
-    by_id = {footing.id: footing for footing in now.playbook.footings}
+    by_id = footings_of(now.playbook)
     made: list[Passage] = []
     at = now.footing
     for target in route:
-        old, new = _chain(by_id, at), _chain(by_id, target)
-        while old and new and old[0] == new[0]:
-            old, new = old[1:], new[1:]
-        made += [
-            Passage(title=f"Leave: {f.title}", do=filler.instructions(f.leave.do, now.world)) for f in reversed(old)
-        ]
-        made += [Passage(title=f"First: {f.title}", do=filler.instructions(f.enter.do, now.world)) for f in new]
+        left, entered = way(by_id, at, target)
+        made += [Passage(title=f"Leave: {f.title}", do=filler.instructions(f.leave.do, now.world)) for f in left]
+        made += [Passage(title=f"First: {f.title}", do=filler.instructions(f.enter.do, now.world)) for f in entered]
         at = target
     return tuple(made)
 
 
-def _chain(by_id: dict[str, Footing], footing: str | None) -> list[Footing]:
-    chain: list[Footing] = []
-    while footing is not None:
-        chain.insert(0, by_id[footing])
-        footing = by_id[footing].within
-    return chain
-
-
 def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
     """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
-    ends = [end for end in loose_ends(now) if end.kind == "put-back"]
+    ends = [end for end in now.loose_ends if end.kind == "put-back"]
     return tuple(Passage(title=end.title, do=filler.instructions(end.do, now.world)) for end in ends)
 
 
@@ -287,7 +264,7 @@ def _pause(now: Climb) -> PauseView | None:
 
 
 def _loose_ends(now: Climb, filler: Filler) -> tuple[LooseEndView, ...]:
-    ends = [end for end in loose_ends(now) if now.tied.get(end.id, "") is not None]
+    ends = [end for end in now.loose_ends if now.tied.get(end.id, "") is not None]
     views = [
         LooseEndView(
             id=end.id,
@@ -337,7 +314,7 @@ def _path(now: Climb) -> list[PathRung]:
             attempt = tried[row.path]
             title = next((f.title for f in step.findings if f.id == attempt.finding), None)
             state = "tried"
-            says = title or ("did not take" if attempt.took == "no" else _DONE[attempt.outcome or "done"])
+            says = title or ("did not take" if attempt.took == "no" else OUTCOMES[attempt.outcome or "done"].short)
         elif row.path in passed:
             state, says = "passed", passed[row.path].why
         rung = PathRung(path=row.path, label=row.label, depth=row.depth, title=step.title, step=step.id, state=state,

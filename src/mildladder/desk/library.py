@@ -7,10 +7,13 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Shape, StepKind
-from mildladder.desk.drafts import DraftView, revise
-from mildladder.desk.people import return_window
-from mildladder.store import cases as case_store
-from mildladder.store import documents as store
+from mildladder.desk.author import revise
+from mildladder.desk.draft_view import DraftView
+from mildladder.desk.settings import return_window
+from mildladder.store import drafts
+from mildladder.store import library as store
+from mildladder.store.documents import document_of
+from mildladder.store.log.tallies import rebuild_tallies
 
 __all__ = ["LibraryStep", "library_steps", "merge_steps", "take_newer"]
 
@@ -30,7 +33,7 @@ class LibraryStep(Shape):
 
 def library_steps(session: Session) -> list[LibraryStep]:
     """Every step, by title."""
-    used = store.uses(session)
+    used = drafts.uses(session)
     aliases = store.aliases(session)
     steps = [
         LibraryStep(
@@ -38,7 +41,7 @@ def library_steps(session: Session) -> list[LibraryStep]:
             title=row.shared["title"],
             kind=row.shared["kind"],
             version=row.version,
-            who=row.who,
+            who=row.person.name,
             at=row.at,
             used_in=tuple(sorted(used.get(row.step_id, ()))),
             aliases=tuple(sorted(old for old, new in aliases.items() if new == row.step_id)),
@@ -49,12 +52,12 @@ def library_steps(session: Session) -> list[LibraryStep]:
     return sorted(steps, key=lambda step: step.title)
 
 
-def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, who: str, now: datetime) -> DraftView:
+def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, who: int, now: datetime) -> DraftView:
     """Take the library's newest text of a step into the draft, as one undoable change.
 
     Raises NotFound when the draft has no such step, Conflict when nothing newer waits, Stale as every save does.
     """
-    document = store.document_of(store.newest_revision(session, playbook_id))
+    document = document_of(drafts.newest_revision(session, playbook_id))
     if step_id not in document.origins:
         raise NotFound(f"the draft of '{playbook_id}' has no step '{step_id}' from the library")
     origin, version = document.origins[step_id]
@@ -74,7 +77,7 @@ def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, 
     return revise(session, changed, f"Newer text of {title} taken", expected, who, now)
 
 
-def merge_steps(session: Session, old: str, new: str, now: datetime) -> list[str]:
+def merge_steps(session: Session, old: str, new: str, who: int, now: datetime) -> list[str]:
     """Count the step `old` as `new` from now on: an alias, and every tally anew. Editions and cases stay as they are.
 
     The symptoms whose counts changed. Raises NotFound for an id that the library lacks, Conflict for a step that is
@@ -90,5 +93,5 @@ def merge_steps(session: Session, old: str, new: str, now: datetime) -> list[str
     kinds = {row.shared["kind"] for row in steps.values() if row is not None}
     if len(kinds) > 1:
         raise Conflict(f"'{old}' and '{new}' are of different kinds; they are not the same step")
-    store.add_alias(session, old, new, now)
-    return case_store.rebuild_tallies(session, now, return_window(session))
+    store.add_alias(session, old, new, who, now)
+    return rebuild_tallies(session, now, return_window(session))

@@ -7,19 +7,34 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, Held
 from mildladder.core.figures.forecast import Forecast, forecast
-from mildladder.core.ladder.bonds import reordered
-from mildladder.core.model import Playbook, Shape
+from mildladder.core.ladder.moves import reordered
+from mildladder.core.model import Mode, Playbook, Shape
 from mildladder.core.ordering.best import BestOrder, best_order
-from mildladder.core.ordering.blocks import Ladder, Mode
+from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.curve import Corner, Point, curve
-from mildladder.core.ordering.reasons import amount, newly_broken, why_all
+from mildladder.core.ordering.reasons import WhyHere, amount, newly_broken, why_all, why_here
+from mildladder.core.ordering.suggestions import Suggestion, suggestions
 from mildladder.core.ordering.what_if import Changes, changed
-from mildladder.desk.drafts import DraftView, newest_as, save
-from mildladder.store import documents as store
+from mildladder.desk.author import newest_as, save
+from mildladder.desk.draft_view import DraftView
+from mildladder.store.documents import document_of
 
 __all__ = [
-    "CurvePoint", "CurveView", "HandOffEarlier", "OrderView", "StepWhy", "WhatIfView", "curve_of", "order_of",
-    "reorder", "what_if_of",
+    "Changes",
+    "CurvePoint",
+    "CurveView",
+    "HandOffEarlier",
+    "OrderView",
+    "StepWhy",
+    "Suggestion",
+    "WhatIfView",
+    "WhyHere",
+    "curve_of",
+    "order_of",
+    "reorder",
+    "suggestions",
+    "what_if_of",
+    "why_here",
 ]  # fmt: skip
 
 
@@ -170,14 +185,14 @@ def what_if_of(playbook: Playbook, changes: Changes, is_stopped: Callable[[], bo
 
 
 def reorder(
-    session: Session, playbook_id: str, order: Sequence[int], label: str, expected: int, who: str, now: datetime
+    session: Session, playbook_id: str, order: Sequence[int], label: str, expected: int, who: int, now: datetime
 ) -> DraftView:
     """Give the draft's main line another order, as one change; optional rungs may be left out.
 
     order: indices of the draft's rungs. Raises Stale, BadInput for an order that is none of this ladder, Held for one
     that newly breaks a rule.
     """
-    playbook = store.document_of(newest_as(session, playbook_id, expected)).playbook
+    playbook = document_of(newest_as(session, playbook_id, expected)).playbook
     kept = set(order)
     missing = [n for n in range(len(playbook.ladder)) if n not in kept and not playbook.ladder[n].optional]
     if len(kept) != len(order) or missing or not kept <= set(range(len(playbook.ladder))):

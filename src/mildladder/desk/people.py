@@ -1,7 +1,7 @@
-"""Who sits at the desk, and the desk's settings."""
+"""Who sits at the desk."""
 
-import secrets
 from datetime import datetime
+from typing import Literal
 
 from sqlalchemy.orm import Session
 
@@ -9,9 +9,9 @@ from mildladder.core.model import Line, Shape
 from mildladder.store import people as store
 from mildladder.store.tables import PersonRow
 
-__all__ = ["PersonView", "add_person", "cookie_key", "everybody", "person_of", "return_window"]
+__all__ = ["PersonView", "Role", "add_person", "everybody", "named", "person_of"]
 
-_RETURN_WINDOW = "14"
+Role = Literal["lead", "agent", "technician"]
 
 
 class PersonView(Shape):
@@ -32,19 +32,14 @@ def person_of(session: Session, person_id: int) -> PersonView:
     return _view(store.person(session, person_id))
 
 
-def add_person(session: Session, name: str, role: str, now: datetime) -> PersonView:
-    """Take somebody on. Raises Conflict when the name is taken."""
-    return _view(store.add_person(session, name, role, now))
+def add_person(session: Session, name: str, role: Role, who: int | None, now: datetime) -> PersonView:
+    """Take somebody on; who: by whom, None where nobody sits here yet. Raises Conflict when the name is taken."""
+    return _view(store.add_person(session, name, role, who, now))
 
 
-def return_window(session: Session) -> int:
-    """Days within which the same fault on the same unit counts as come back."""
-    return int(store.setting(session, "return_window", _RETURN_WINDOW))
-
-
-def cookie_key(session: Session) -> str:
-    """The key that signs this desk's cookies, made once."""
-    return store.setting(session, "cookie_key", secrets.token_hex(32))
+def named(session: Session, name: str, now: datetime) -> int:
+    """The number of whoever has that name, such as the shell; kept as somebody from outside where nobody has."""
+    return store.named(session, name, now).id
 
 
 def _view(row: PersonRow) -> PersonView:

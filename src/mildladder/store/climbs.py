@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
 from mildladder.core.model.events import ClimbEvent
+from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
 
 __all__ = [
@@ -44,8 +45,11 @@ def open_climbs(session: Session) -> Sequence[ClimbRow]:
 
 def events(session: Session, climb_id: str) -> list[ClimbEvent]:
     """The climb's events in order."""
-    query = select(ClimbEventRow.event).where(ClimbEventRow.climb_id == climb_id).order_by(ClimbEventRow.number)
-    return [ClimbEvent.model_validate(event) for event in session.scalars(query)]
+    query = select(ClimbEventRow.event, ClimbEventRow.who).where(ClimbEventRow.climb_id == climb_id)
+    return [
+        ClimbEvent.model_validate({**brought_up("event", event), "who": who})
+        for event, who in session.execute(query.order_by(ClimbEventRow.number))
+    ]
 
 
 def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEventRow | None:
@@ -56,7 +60,8 @@ def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEventRow | N
 
 def add_event(session: Session, row: ClimbRow, number: int, key: str, event: ClimbEvent) -> None:
     """Append an event, whose number is one above the last."""
-    session.add(ClimbEventRow(climb_id=row.id, number=number, key=key, event=event.model_dump(mode="json")))
+    stored = stamped("event", event.model_dump(mode="json", exclude={"who"}))
+    session.add(ClimbEventRow(climb_id=row.id, number=number, key=key, who=event.who, event=stored))
     session.flush()
 
 

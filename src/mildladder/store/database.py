@@ -5,10 +5,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
-from alembic.util import CommandError
-from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy import Connection, Engine, create_engine, event, text
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -18,6 +15,7 @@ __all__ = ["Database"]
 
 _BUSY_MS = 10_000
 _MIGRATIONS = Path(__file__).parent / "migrations"
+_NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
 class Database:
@@ -29,7 +27,7 @@ class Database:
             path.parent.mkdir(parents=True, exist_ok=True)
             self.engine = _engine(path)
             self._migrate()
-        except (DatabaseError, OSError, CommandError) as error:
+        except (DatabaseError, OSError) as error:
             raise Unavailable(f"the database {path} cannot be opened: {_reason(error)}") from error
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
@@ -52,13 +50,41 @@ class Database:
         self.engine.dispose()
 
     def _migrate(self) -> None:
-        config = Config()
-        config.set_main_option("script_location", str(_MIGRATIONS))
+        """Bring the tables up to this version. Tables are made anew for it, so what refers to them is checked last."""
         with self.engine.connect() as connection:
+            if _version(connection) == _NEWEST:
+                return
+            connection.exec_driver_sql("PRAGMA foreign_keys = OFF")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+            _upgrade(connection)
+            if connection.exec_driver_sql("PRAGMA foreign_key_check").first():
+                raise Unavailable(f"the database {self.path} cannot be brought up to date: a row refers to none")
             connection.commit()
+            connection.exec_driver_sql("PRAGMA foreign_keys = ON")
+
+
+def _version(connection: Connection) -> str | None:
+    """The newest migration that the database has seen; None for an empty one."""
+    tables = connection.exec_driver_sql("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'")
+    return connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() if tables.first() else None
+
+
+def _upgrade(connection: Connection) -> None:
+    """Run the migrations; their package takes long to import and is not needed by a database of today."""
+    from alembic import command
+    from alembic.config import Config
+    from alembic.util import CommandError
+
+    config = Config()
+    config.set_main_option("script_location", str(_MIGRATIONS))
+    config.attributes["connection"] = connection
+    try:
+        command.upgrade(config, "head")
+    except CommandError as error:
+        raise Unavailable(
+            f"the database {connection.engine.url.database} cannot be opened: it was made by a newer version of this"
+            " program"
+        ) from error
 
 
 def _engine(path: Path) -> Engine:
@@ -85,6 +111,4 @@ def _plainly() -> Iterator[None]:
 
 
 def _reason(error: Exception) -> str:
-    if isinstance(error, CommandError):
-        return "it was made by a newer version of this program"
     return str(getattr(error, "orig", None) or error).splitlines()[0]

@@ -1,4 +1,4 @@
-"""Queries for who sits at the desk, and for the desk's settings."""
+"""Queries for people: who sits at the desk, and whoever else has written something here."""
 
 from collections.abc import Sequence
 from datetime import datetime
@@ -7,14 +7,16 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Conflict, NotFound
-from mildladder.store.tables import PersonRow, SettingRow
+from mildladder.store.tables import PersonRow
 
-__all__ = ["add_person", "people", "person", "setting"]
+__all__ = ["OUTSIDE", "add_person", "named", "people", "person"]
+
+OUTSIDE = "outside"
 
 
 def people(session: Session) -> Sequence[PersonRow]:
-    """Everybody at the desk, by name."""
-    return session.scalars(select(PersonRow).order_by(PersonRow.name)).all()
+    """Everybody who sits at the desk, by name."""
+    return session.scalars(select(PersonRow).where(PersonRow.role != OUTSIDE).order_by(PersonRow.name)).all()
 
 
 def person(session: Session, person_id: int) -> PersonRow:
@@ -25,21 +27,22 @@ def person(session: Session, person_id: int) -> PersonRow:
     return row
 
 
-def add_person(session: Session, name: str, role: str, now: datetime) -> PersonRow:
-    """Take somebody on. Raises Conflict when the name is taken."""
-    if session.scalars(select(PersonRow).where(PersonRow.name == name)).first():
+def add_person(session: Session, name: str, role: str, who: int | None, now: datetime) -> PersonRow:
+    """Take somebody on; somebody from outside of that name sits here from now on. Raises Conflict when it is taken."""
+    there = _named(session, name)
+    if there is not None and there.role != OUTSIDE:
         raise Conflict(f"'{name}' is at this desk already; choose that name, or write it differently")
-    row = PersonRow(name=name, role=role, since=now)
+    row = there or PersonRow(name=name)
+    row.role, row.since, row.who = role, now, who
     session.add(row)
     session.flush()
     return row
 
 
-def setting(session: Session, name: str, default: str) -> str:
-    """The setting's value, which is `default` until somebody sets it; a default is kept once it has been read."""
-    row = session.get(SettingRow, name)
-    if row is None:
-        row = SettingRow(name=name, value=default)
-        session.add(row)
-        session.flush()
-    return row.value
+def named(session: Session, name: str, now: datetime) -> PersonRow:
+    """Whoever has that name; from outside the desk where nobody has."""
+    return _named(session, name) or add_person(session, name, OUTSIDE, None, now)
+
+
+def _named(session: Session, name: str) -> PersonRow | None:
+    return session.scalars(select(PersonRow).where(PersonRow.name == name)).first()

@@ -1,17 +1,17 @@
 """The tables: documents where we author, rows where we count."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from sqlalchemy import JSON, ForeignKey, Index, MetaData, UniqueConstraint
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
 from mildladder.store.moments import Moment
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
     "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow", "RevisionRow", "SettingRow",
-    "TallyRow",
+    "TallyRow", "Written",
 ]  # fmt: skip
 
 
@@ -29,22 +29,43 @@ class Base(DeclarativeBase):
     type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: Moment}
 
 
+Whoever = Annotated[int | None, mapped_column(ForeignKey("people.id"))]
+
+
 class PersonRow(Base):
-    """Somebody at the desk. `role`: lead, agent or technician."""
+    """Somebody at the desk. `role`: lead, agent, technician; outside: who never sits here, such as the shell.
+
+    who: who took them on; None for the first, and from before this was kept.
+    """
 
     __tablename__ = "people"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(unique=True)
     role: Mapped[str]
     since: Mapped[datetime]
+    who: Mapped[Whoever]
+
+
+class Written:
+    """What somebody wrote: who, by number, and the person."""
+
+    who: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+    @declared_attr
+    @classmethod
+    def person(cls) -> Mapped[PersonRow]:
+        """Whoever wrote it, for their name."""
+        return relationship(PersonRow)
 
 
 class SettingRow(Base):
-    """A desk-wide setting, such as the return window in days or the key that signs cookies."""
+    """A desk-wide setting, such as the return window in days or the key that signs cookies. who: None: the program."""
 
     __tablename__ = "settings"
     name: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[str]
+    who: Mapped[Whoever]
+    at: Mapped[datetime | None]
 
 
 class PlaybookRow(Base):
@@ -56,7 +77,7 @@ class PlaybookRow(Base):
     since: Mapped[datetime]
 
 
-class RevisionRow(Base):
+class RevisionRow(Written, Base):
     """One state of a draft. `restores`: the edit whose document an undo or redo brought back; None for an edit.
 
     `upon`: the edit that this edit was made upon (None for the first), so that undo and redo survive a reload.
@@ -67,13 +88,12 @@ class RevisionRow(Base):
     number: Mapped[int] = mapped_column(primary_key=True)
     document: Mapped[dict[str, Any]]
     label: Mapped[str]
-    who: Mapped[str]
     at: Mapped[datetime]
     restores: Mapped[int | None]
     upon: Mapped[int | None]
 
 
-class EditionRow(Base):
+class EditionRow(Written, Base):
     """A frozen, published document with the forecast made when it was published. `revision`: the draft's, then."""
 
     __tablename__ = "editions"
@@ -84,37 +104,44 @@ class EditionRow(Base):
     forecast: Mapped[dict[str, Any]]
     content_hash: Mapped[str]
     note: Mapped[str]
-    who: Mapped[str]
     at: Mapped[datetime]
 
 
 class FactRow(Base):
-    """A fact as the whole desk knows it: one type and wording, and the choices of all playbooks united."""
+    """A fact as the whole desk knows it: one type and wording, and the choices of all playbooks united.
+
+    who, at: who changed it last, and when; None from before this was kept.
+    """
 
     __tablename__ = "facts"
     id: Mapped[str] = mapped_column(primary_key=True)
     type: Mapped[str]
     ask: Mapped[str]
     choices: Mapped[list[Any]]
+    who: Mapped[Whoever]
+    at: Mapped[datetime | None]
 
 
-class LibraryStepRow(Base):
+class LibraryStepRow(Written, Base):
     """One version of the shared half of a step."""
 
     __tablename__ = "library_steps"
     step_id: Mapped[str] = mapped_column(primary_key=True)
     version: Mapped[int] = mapped_column(primary_key=True)
     shared: Mapped[dict[str, Any]]
-    who: Mapped[str]
     at: Mapped[datetime]
 
 
 class AliasRow(Base):
-    """A step that was merged into another: its attempts count as that one's; logged cases keep its id."""
+    """A step that was merged into another: its attempts count as that one's; logged cases keep its id.
+
+    who: None from before this was kept.
+    """
 
     __tablename__ = "aliases"
     old: Mapped[str] = mapped_column(primary_key=True)
     new: Mapped[str]
+    who: Mapped[Whoever]
     at: Mapped[datetime]
 
 
@@ -127,7 +154,7 @@ class PictureRow(Base):
     data: Mapped[bytes]
 
 
-class CaseRow(Base):
+class CaseRow(Written, Base):
     """A closed case. `origin`: guided, import or demo. `rest`: values, consents, passed rungs, minutes waited."""
 
     __tablename__ = "cases"
@@ -149,7 +176,6 @@ class CaseRow(Base):
     notes: Mapped[str | None]
     rest: Mapped[dict[str, Any]]
     origin: Mapped[str]
-    who: Mapped[str]
     logged: Mapped[datetime]
     attempts: Mapped[list["AttemptRow"]] = relationship(
         order_by="AttemptRow.position", cascade="all, delete-orphan", lazy="selectin"
@@ -190,7 +216,7 @@ class CaseFactRow(Base):
     value: Mapped[str]
 
 
-class ClimbRow(Base):
+class ClimbRow(Written, Base):
     """One guided run of an edition. `case_id` is set when it is opened; `ended` when it is closed."""
 
     __tablename__ = "climbs"
@@ -198,13 +224,12 @@ class ClimbRow(Base):
     case_id: Mapped[str] = mapped_column(unique=True)
     playbook_id: Mapped[str]
     edition: Mapped[int]
-    who: Mapped[str]
     opened: Mapped[datetime]
     ended: Mapped[datetime | None]
 
 
-class ClimbEventRow(Base):
-    """One event of a climb, in order; `key` makes sending it twice harmless."""
+class ClimbEventRow(Written, Base):
+    """One event of a climb, in order; `key` makes sending it twice harmless. `event`: when, and the move."""
 
     __tablename__ = "climb_events"
     climb_id: Mapped[str] = mapped_column(ForeignKey("climbs.id"), primary_key=True)
@@ -214,7 +239,7 @@ class ClimbEventRow(Base):
     __table_args__ = (UniqueConstraint("climb_id", "key"),)
 
 
-class RefusedLineRow(Base):
+class RefusedLineRow(Written, Base):
     """A line of a brought-in case file that could not be read. `source`: the file's name; `text`: how it begins."""
 
     __tablename__ = "refused_lines"
@@ -223,7 +248,6 @@ class RefusedLineRow(Base):
     path: Mapped[str]
     says: Mapped[str]
     text: Mapped[str]
-    who: Mapped[str]
     at: Mapped[datetime]
 
 

@@ -8,11 +8,11 @@ from collections import defaultdict
 from dataclasses import dataclass, field
 
 from mildladder.core.climb import machine
+from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask
 from mildladder.core.climb.machine import Climb
 from mildladder.core.figures.judgement import effort_minutes, harm_points, hazard_points, search_rounds
 from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors
 from mildladder.core.ladder.units import unit_groups
-from mildladder.core.ladder.walk import AgainTask, EndTask, RungTask
 from mildladder.core.model import Effort, Footing, Playbook, Step
 from mildladder.core.model import events as c
 from tests.samples import NOON
@@ -177,7 +177,7 @@ class Walk:
 
 
 def event(move: c.Move) -> c.ClimbEvent:
-    return c.ClimbEvent(at=NOON, who="walker", move=move)
+    return c.ClimbEvent(at=NOON, who=1, move=move)
 
 
 def after(now: Climb, move: c.Move) -> Climb:

@@ -7,7 +7,6 @@ import pytest
 
 from mildladder.core.climb import machine
 from mildladder.core.climb.answers import answers
-from mildladder.core.climb.loose_ends import loose_ends, open_ends
 from mildladder.core.climb.record import case_of, hand_off_text
 from mildladder.core.errors import Conflict
 from mildladder.core.model import Playbook
@@ -34,7 +33,7 @@ def climbed(playbook: Playbook, *moves: c.Move, said: str = "", apart: float = 1
     """The climb after these moves, so many minutes apart."""
     started = c.Started(said=said, facts={"model": "GR4"})
     events = [
-        c.ClimbEvent(at=NOON + timedelta(minutes=n * apart), who="I. Vell", move=move)
+        c.ClimbEvent(at=NOON + timedelta(minutes=n * apart), who=1, move=move)
         for n, move in enumerate([started, *moves])
     ]
     if isinstance(moves[-1], c.TakenBack):
@@ -43,7 +42,7 @@ def climbed(playbook: Playbook, *moves: c.Move, said: str = "", apart: float = 1
 
 
 def ids(now: machine.Climb) -> list[str]:
-    return [end.id for end in open_ends(now)]
+    return [end.id for end in now.open_ends]
 
 
 def tied(*names: str) -> list[c.TiedUp]:
@@ -57,7 +56,7 @@ def test_footings_are_left_inside_out_before_the_case_is_closed():
     playbook = one_rung({"footing": "panel"}, footings=FOOTINGS)
     fixed = climbed(playbook, FAILS, FIXED)
     assert (fixed.place, ids(fixed)) == ("loose-end", ["leave:panel", "leave:lane"])
-    assert open_ends(fixed)[0].do[0].text == "Shut it"
+    assert fixed.open_ends[0].do[0].text == "Shut it"
     out = climbed(playbook, FAILS, FIXED, *tied("leave:panel", "leave:lane"))
     assert (out.place, out.footing) == ("confirm", None)
 
@@ -66,7 +65,7 @@ def test_what_did_not_help_is_put_back_when_nothing_follows():
     undo = {"possible": "yes", "how": "Set it to Open", "after": "no-change"}
     failed = climbed(one_rung({"undo": undo}), FAILS, NO_CHANGE)
     assert (failed.place, ids(failed)) == ("loose-end", ["put-back:fix"])
-    assert open_ends(failed)[0].do[0].text == "Set it to Open"
+    assert failed.open_ends[0].do[0].text == "Set it to Open"
     assert climbed(one_rung({"undo": undo}), FAILS, NO_CHANGE, *tied("put-back:fix")).place == "hand-off"
     assert climbed(one_rung({"undo": undo}), FAILS, FIXED).place == "confirm"
 
@@ -108,7 +107,7 @@ def test_a_case_does_not_close_over_a_loose_end_without_a_reason():
 def test_a_case_that_was_once_closed_over_a_loose_end_can_still_be_read():
     playbook = one_rung({"footing": "panel"}, footings=FOOTINGS)
     moves = [c.Started(facts={"model": "GR4"}), FAILS, FIXED, c.Ended(end="resolved", confirmed="caller")]
-    old = machine.climb(playbook, [c.ClimbEvent(at=NOON, who="I. Vell", move=move) for move in moves])
+    old = machine.climb(playbook, [c.ClimbEvent(at=NOON, who=1, move=move) for move in moves])
     assert (old.place, old.ended.end) == ("ended", "resolved")
     assert "Leave: Panel open (nobody said why)" in case_of(old, "G-1", 1).notes
 
@@ -126,7 +125,7 @@ def test_only_the_next_loose_end_is_closed_and_it_can_be_taken_back():
         climbed(playbook, FAILS, FIXED, *tied("leave:lane"))
     back = climbed(playbook, FAILS, FIXED, *tied("leave:panel"), c.TakenBack())
     assert ids(back) == ["leave:panel", "leave:lane"]
-    assert [end.id for end in loose_ends(climbed(playbook, FAILS, FIXED, c.TakenBack()))] == []
+    assert [end.id for end in climbed(playbook, FAILS, FIXED, c.TakenBack()).loose_ends] == []
 
 
 # Preventions
@@ -180,7 +179,7 @@ def test_nothing_counts_as_fixed_at_once_where_only_a_watch_can_tell():
     first, *others = answers(at_step)
     assert (first.label, first.move) == ("Works now: watch it for 6 hours", c.Paused(reason="watch", minutes=360))
     assert [a.label for a in others if a.is_rare][-1] == "Fixed, without a watch"
-    waiting = machine.apply(at_step, c.ClimbEvent(at=NOON + timedelta(minutes=3), who="x", move=first.move))
+    waiting = machine.apply(at_step, c.ClimbEvent(at=NOON + timedelta(minutes=3), who=1, move=first.move))
     assert (waiting.place, waiting.pause.until) == ("paused", NOON + timedelta(minutes=363))
     assert [a.label for a in answers(waiting)][:2] == ["It stayed away", "It came back"]
 
@@ -314,7 +313,7 @@ def had(*cases: tuple[float, str | None]) -> c.Started:
 def test_a_rung_may_hang_on_what_the_unit_had_before(when, history, comes_up):
     playbook = one_rung()
     playbook = playbook.model_copy(update={"ladder": (playbook.ladder[0].model_copy(update={"when": when}),)})
-    events = [c.ClimbEvent(at=NOON, who="I. Vell", move=move) for move in (had(*history), FAILS)]
+    events = [c.ClimbEvent(at=NOON, who=1, move=move) for move in (had(*history), FAILS)]
     now = machine.climb(playbook, events)
     assert (now.place == "step") == comes_up
     if not comes_up:

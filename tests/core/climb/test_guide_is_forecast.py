@@ -2,11 +2,11 @@
 
 import pytest
 
+from mildladder.core.climb import agenda
 from mildladder.core.climb import machine as climb
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder import walk as agenda
 from mildladder.core.model import Playbook
 from mildladder.demo.desk import playbooks
 from tests.core.climb.guide_walk import Walk

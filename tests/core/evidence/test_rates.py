@@ -6,7 +6,8 @@ from math import comb
 import pytest
 from scipy.integrate import quad
 
-from mildladder.core.evidence.rates import Tally, count_steps, is_more_than, raw_rate, signature
+from mildladder.core.evidence.rates import count_steps, is_more_than, raw_rate
+from mildladder.core.evidence.signature import Tally, signature
 from mildladder.core.model import Case
 from tests.samples import NOON, case
 

@@ -2,7 +2,8 @@
 
 import pytest
 
-from mildladder.core.figures.judgement import chance, effort_minutes, elapsed_minutes, harm_points, risk_grade
+from mildladder.core.figures.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade
+from mildladder.core.ladder.causes import chance
 from mildladder.core.model import Effort, Step, Weights
 from tests.samples import gate
 

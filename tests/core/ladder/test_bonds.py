@@ -3,7 +3,8 @@
 import pytest
 
 from mildladder.core.errors import BadInput, Held
-from mildladder.core.ladder.bonds import broken, move_rung
+from mildladder.core.ladder.bonds import broken
+from mildladder.core.ladder.moves import move_rung
 from tests.samples import gate, order_of
 
 LADDER = ["sensor-look", "clear-hold", "save-counts", "reload-program", "wave-through"]

@@ -3,7 +3,8 @@
 import pytest
 
 from mildladder.core.errors import BadInput
-from mildladder.core.ladder.causes import all_causes, finding_chances, likely_causes, priors
+from mildladder.core.figures.likely import likely_causes
+from mildladder.core.ladder.causes import all_causes, finding_chances, priors
 from mildladder.core.model import Attempt
 from tests.samples import GATE, gate, gate_with_step
 

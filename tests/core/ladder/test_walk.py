@@ -1,6 +1,7 @@
 """The ladder as a list of things to come to, and as the rows that are drawn."""
 
-from mildladder.core.ladder.walk import AgainTask, EndTask, RungTask, TestTask, rows_of, tasks
+from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask, tasks
+from mildladder.core.ladder.walk import rows_of
 from tests.samples import gate
 
 LADDER = [

@@ -5,7 +5,7 @@ from itertools import permutations
 import pytest
 
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder.bonds import reordered
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.ordering.best import Infeasible, best_order, objective
 from mildladder.core.ordering.blocks import Ladder
 from tests.core.ordering.brute import Brute

@@ -6,7 +6,7 @@ import pytest
 
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder.bonds import reordered
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.reasons import amount, newly_broken, why_all, why_here
 from tests.core.ordering.ladders import ladder_of

@@ -6,11 +6,10 @@ Kept beside the state machine and not in the interface, so that every front (bro
 from collections.abc import Sequence
 from typing import Literal
 
-from mildladder.core.climb.loose_ends import open_ends
+from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.machine import Climb, cured_end
-from mildladder.core.climb.wording import in_words
-from mildladder.core.ladder.walk import EndTask, RungTask
-from mildladder.core.model import Confirmed, Fact, Outcome, Shape
+from mildladder.core.ladder.values import in_words
+from mildladder.core.model import Confirmed, Fact, Shape
 from mildladder.core.model.events import (
     Answered,
     BaselineSeen,
@@ -24,21 +23,10 @@ from mildladder.core.model.events import (
     TiedUp,
     WentOn,
 )
+from mildladder.core.model.outcomes import OUTCOMES, RARE
 
 __all__ = ["Answer", "answers"]
 
-_LABELS: dict[Outcome, str] = {
-    "fixed": "Fixed",
-    "no-change": "No change",
-    "better": "Better, not gone",
-    "worse": "Worse",
-    "done": "Done",
-    "nothing-to-do": "Nothing to do",
-    "not-available": "Not there on this unit",
-    "could-not": "Could not do it",
-    "skipped": "Skip it",
-}
-_RARE: tuple[Outcome, ...] = ("could-not", "not-available", "nothing-to-do", "skipped")
 _WHY_LEFT = ("somebody else sees to it", "it cannot be done now")
 _CONFIRMED: dict[Confirmed, str] = {
     "caller": "The caller says it works",
@@ -128,8 +116,8 @@ def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     task = climb.task
     if isinstance(task, RungTask) and task.in_trial and step.is_tested:
         usual: list[tuple[str, Move]] = [("Done, go on to the next", Answered(step=step.id, outcome="done"))]
-        return _numbered(usual, [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE])
-    rare: list[tuple[str, Move]] = [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in _RARE]
+        return _numbered(usual, [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in RARE])
+    rare: list[tuple[str, Move]] = [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in RARE]
     if not step.is_tested:
         return _numbered(_plain_ends(climb), rare)
     rare.insert(1, ("It did not take", Answered(step=step.id, outcome="no-change", took="no")))
@@ -154,7 +142,7 @@ def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
 
 
 def _loose_end_answers(climb: Climb) -> tuple[Answer, ...]:
-    end = open_ends(climb)[0]
+    end = climb.open_ends[0]
     left = [(why, TiedUp(end=end.id, why_left=why)) for why in _WHY_LEFT]
     return _numbered([("Done", TiedUp(end=end.id))], [(f"Stays open: {why}", move) for why, move in left])
 
@@ -163,12 +151,14 @@ def _results(climb: Climb) -> list[tuple[str, Move]]:
     """What can come of trying the original action again, or of watching it; that it is fixed stands first."""
     step = climb.step
     is_watched = climb.pause is not None or climb.watched == climb.agenda[0].path  # type: ignore[union-attr]
-    fixed, no_change = ("It stayed away", "It came back") if is_watched else (_LABELS["fixed"], _LABELS["no-change"])
+    fixed, no_change = (
+        ("It stayed away", "It came back") if is_watched else (OUTCOMES["fixed"].label, OUTCOMES["no-change"].label)
+    )
     usual: list[tuple[str, Move]] = [(fixed, Answered(step=step.id, outcome="fixed"))]
     usual += [(f.title, Answered(step=step.id, outcome="no-change", finding=f.id)) for f in step.findings]
     if not step.findings:
         usual.append((no_change, Answered(step=step.id, outcome="no-change")))
-    return usual + [(_LABELS[o], Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
+    return usual + [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
 
 
 def _plain_ends(climb: Climb) -> list[tuple[str, Move]]:
@@ -176,7 +166,7 @@ def _plain_ends(climb: Climb) -> list[tuple[str, Move]]:
     found: list[tuple[str, Move]] = [
         (finding.title, Answered(step=step.id, finding=finding.id)) for finding in step.findings
     ]
-    return found or [(_LABELS["done"], Answered(step=step.id, outcome="done"))]
+    return found or [(OUTCOMES["done"].label, Answered(step=step.id, outcome="done"))]
 
 
 def _numbered(usual: Sequence[tuple[str, Move]], rare: Sequence[tuple[str, Move]]) -> tuple[Answer, ...]:

@@ -1,19 +1,17 @@
 """What a guided case refuses: answers that do not fit the step, values that are none, ends over what is still open.
 
-Kept apart from `climb.py`, which says where what is not refused leads.
+Kept apart from `machine.py`, which says where what is not refused leads.
 """
 
-from mildladder.core.climb.loose_ends import NOT_DONE, open_ends
+from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.values import comparable
-from mildladder.core.ladder.walk import EndTask, RungTask
 from mildladder.core.model import Fact, Input
 from mildladder.core.model.events import Answered, Ended
+from mildladder.core.model.outcomes import CURED, NOT_DONE, TESTED
 
-__all__ = ["TESTS", "check_answer", "check_closed", "check_step", "check_value", "is_value", "ways_on", "with_reading"]
-
-TESTS = ("fixed", "no-change", "better", "worse")
+__all__ = ["check_answer", "check_closed", "check_step", "check_value", "is_value", "ways_on", "with_reading"]
 
 
 def is_value(asked: Fact | Input, value: str) -> bool:
@@ -51,9 +49,9 @@ def check_answer(now: Climb, move: Answered) -> None:
         raise Conflict("say how the step ended")
     task = now.agenda[0]
     waits_for_test = isinstance(task, RungTask) and task.in_trial and step.is_tested
-    if move.outcome in TESTS and (not step.is_tested or waits_for_test):
+    if move.outcome in TESTED and (not step.is_tested or waits_for_test):
         raise Conflict(f"'{move.step}' cannot end '{move.outcome}' here")
-    if now.place == "test" and move.outcome not in TESTS:
+    if now.place == "test" and move.outcome not in TESTED:
         raise Conflict("say what came of trying the original action again")
     if move.outcome == "done" and step.is_tested and not waits_for_test:
         raise Conflict(f"a {step.kind} ends fixed or with no change, not 'done'")
@@ -91,11 +89,11 @@ def _check_harm(now: Climb, move: Answered) -> None:
 
 def check_closed(now: Climb, move: Ended) -> None:
     """A case does not end over open loose ends without a reason, nor before what follows a fix was offered."""
-    still_open = open_ends(now)
+    still_open = now.open_ends
     if still_open and move.why_left is None:
         titles = "; ".join(end.title for end in still_open)
         raise Conflict(f"loose ends are still open ({titles}): close them, or say why they stay open")
-    if move.end in ("resolved", "worked-around") and now.fixed_by is not None and now.place != "confirm":
+    if move.end in CURED and now.fixed_by is not None and now.place != "confirm":
         raise Conflict("what is to be done after the fix comes first; it may be skipped")
 
 

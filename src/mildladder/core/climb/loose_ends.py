@@ -5,16 +5,27 @@ Worked out from what was done, never kept apart from it, so that taking an answe
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
-from mildladder.core.model import Instruction, Step
+from mildladder.core.ladder.footings import chain, footings_of
+from mildladder.core.model import Instruction, Playbook, Step
 
-if TYPE_CHECKING:
-    from mildladder.core.climb.state import Climb
+__all__ = ["LooseEnd", "Traces", "loose_ends"]
 
-__all__ = ["NOT_DONE", "LooseEnd", "loose_ends", "open_ends"]
 
-NOT_DONE = ("could-not", "not-available", "skipped")
+@dataclass(frozen=True)
+class Traces:
+    """What a case has left on the unit so far.
+
+    carried_out: every step that was, once, in order. to_put_back: ids of those whose changes are still there.
+    footing: the state that the unit stands in.
+    """
+
+    playbook: Playbook
+    carried_out: tuple[Step, ...]
+    to_put_back: tuple[str, ...]
+    footing: str | None
+    is_fixed: bool
 
 
 @dataclass(frozen=True)
@@ -30,47 +41,27 @@ class LooseEnd:
     left_by: str | None = None
 
 
-def open_ends(now: "Climb") -> tuple[LooseEnd, ...]:
-    """Those that are neither closed nor left open with a reason, the one to close next first."""
-    return tuple(end for end in loose_ends(now) if end.id not in now.tied)
-
-
-def loose_ends(now: "Climb") -> tuple[LooseEnd, ...]:
+def loose_ends(left: Traces) -> tuple[LooseEnd, ...]:
     """What would have to be closed if the case ended now, in order: put back, leave inside out, then the rest."""
-    return (*_put_back(now), *_leave(now), *_afterwards(now))
+    return (*_put_back(left), *_leave(left), *_afterwards(left))
 
 
-def _put_back(now: "Climb") -> Iterator[LooseEnd]:
+def _put_back(left: Traces) -> Iterator[LooseEnd]:
     """What the last trial changed; earlier ones were put back before what followed."""
-    for step_id in now.to_put_back:
-        step = now.playbook.step(step_id)
+    for step_id in left.to_put_back:
+        step = left.playbook.step(step_id)
         how = Instruction(text=(step.undo and step.undo.how) or "Put it back as it was")
         yield LooseEnd(f"put-back:{step.id}", "put-back", f"Put back: {step.title}", (how,))
 
 
-def _leave(now: "Climb") -> Iterator[LooseEnd]:
-    footings = {footing.id: footing for footing in now.playbook.footings}
-    at = now.footing
-    while at is not None:
-        footing = footings[at]
-        yield LooseEnd(f"leave:{at}", "leave", f"Leave: {footing.title}", footing.leave.do, footing.within)
-        at = footing.within
+def _leave(left: Traces) -> Iterator[LooseEnd]:
+    for footing in reversed(chain(footings_of(left.playbook), left.footing)):
+        yield LooseEnd(f"leave:{footing.id}", "leave", f"Leave: {footing.title}", footing.leave.do, footing.within)
 
 
-def _afterwards(now: "Climb") -> Iterator[LooseEnd]:
-    ends = {"always", "fixed" if now.fixed_by is not None else "not-fixed"}
-    for step in _carried_out(now):
+def _afterwards(left: Traces) -> Iterator[LooseEnd]:
+    ends = {"always", "fixed" if left.is_fixed else "not-fixed"}
+    for step in left.carried_out:
         for number, after in enumerate(step.afterwards):
             if after.if_ in ends:
                 yield LooseEnd(f"after:{step.id}:{number}", "after", after.text, left_by=step.title)
-
-
-def _carried_out(now: "Climb") -> list[Step]:
-    """Every step that was carried out on this call, once, in order."""
-    done = [
-        attempt.step
-        for attempt in now.attempts
-        if attempt.by != "before" and attempt.outcome not in (*NOT_DONE, "nothing-to-do") and attempt.took != "no"
-    ]
-    waiting = [*done, *(one.step for one in now.carried)]
-    return [now.playbook.step(step) for step in dict.fromkeys(waiting)]

@@ -8,8 +8,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
+from mildladder.core.climb.agenda import RailTask, RungTask, TestTask, tasks
 from mildladder.core.climb.checks import (
-    TESTS,
     check_answer,
     check_closed,
     check_step,
@@ -17,11 +17,9 @@ from mildladder.core.climb.checks import (
     ways_on,
     with_reading,
 )
-from mildladder.core.climb.loose_ends import open_ends
 from mildladder.core.climb.state import Carried, Climb, Pause, Place
 from mildladder.core.climb.wording import captured
 from mildladder.core.errors import Conflict
-from mildladder.core.ladder.walk import RailTask, RungTask, TestTask, tasks
 from mildladder.core.model import (
     Attempt,
     Consent,
@@ -51,6 +49,7 @@ from mildladder.core.model.events import (
     TriedBefore,
     WentOn,
 )
+from mildladder.core.model.outcomes import CURED, TESTED
 
 __all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
 
@@ -216,7 +215,7 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         )  # fmt: skip
         return climb.settled()
     climb = _note_attempt(climb, move, event)
-    if move.outcome in TESTS and move.took != "no":
+    if move.outcome in TESTED and move.took != "no":
         climb = replace(climb, to_put_back=_changes((step,), move.outcome))
     if move.outcome == "fixed":
         return _fixed(climb, task.path, step.id)
@@ -347,7 +346,7 @@ def _after_watch(now: Climb, event: ClimbEvent) -> Climb:
 
 
 def _tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
-    end = open_ends(now)[0]
+    end = now.open_ends[0]
     if end.id != end_id:
         raise Conflict(f"the next loose end is “{end.title}”; reload to see the case as it stands")
     if why is None and end.kind == "leave":
@@ -373,7 +372,7 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
 
 
 def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
-    is_cured = move.end in ("resolved", "worked-around")
+    is_cured = move.end in CURED
     if is_cured != (now.fixed_by is not None) or (is_cured and move.end != cured_end(now)):
         raise Conflict(
             f"the case cannot end '{move.end}' here; take the last answer back first, or end it as it stands"
@@ -384,7 +383,7 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
     if move.sent_on is not None and move.sent_on not in ways_on(now):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
     resumed = _resume(now, event) if now.pause else now
-    left = {end.id: move.why_left or "nobody said why" for end in open_ends(now)}
+    left = {end.id: move.why_left or "nobody said why" for end in now.open_ends}
     return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
 
 

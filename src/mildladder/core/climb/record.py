@@ -3,48 +3,25 @@
 from datetime import datetime
 
 from mildladder.core.climb.checks import is_value
-from mildladder.core.climb.loose_ends import LooseEnd, loose_ends, open_ends
+from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb, apply, begin
-from mildladder.core.climb.wording import Filler, in_words
+from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
-from mildladder.core.ladder.causes import likely_causes
-from mildladder.core.ladder.values import seconds
-from mildladder.core.model import Attempt, Case, HazardKind, Playbook
+from mildladder.core.figures.likely import likely_causes
+from mildladder.core.ladder.values import in_words, seconds
+from mildladder.core.model import Attempt, Case, Playbook
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
+from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES
 
 __all__ = ["case_of", "hand_off_text", "sent_on_events"]
 
-_SAID = {
-    "fixed": "fixed it",
-    "no-change": "no change",
-    "better": "better, not gone",
-    "worse": "made it worse",
-    "nothing-to-do": "nothing to do",
-    "not-available": "not there on this unit",
-    "could-not": "could not be done",
-    "skipped": "skipped",
-    "done": "done",
-}
-_HARM_SEEN: dict[HazardKind, str] = {
-    "data": "something stored was lost",
-    "service": "the service stopped",
-    "equipment": "something was damaged",
-    "security": "a protection was left lowered",
-    "injury": "somebody was hurt",
-}
 _LONGEST_NOTE = 4000
-_BASELINE = {
-    "fails": "the fault was there at the start of the call",
-    "works": "it worked at the start of the call",
-    "cannot-try": "it could not be tried at the start",
-}
 
 
 def case_of(climb: Climb, case_id: str, edition: int) -> Case:
     """The log's record of an ended climb. Raises Conflict while it is still open."""
     if climb.ended is None or climb.closed is None:
         raise Conflict("the case is still open")
-    cured = climb.ended.end in ("resolved", "worked-around")
     return Case(
         case=case_id,
         opened=climb.opened,
@@ -61,14 +38,14 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
         consents=climb.consents,
         passed=tuple(passed for _, passed in climb.passed),
         end=climb.ended.end,
-        resolved_by=climb.fixed_step if cured else None,
+        resolved_by=climb.fixed_step if climb.ended.end in CURED else None,
         confirmed=climb.ended.confirmed,
         waited=round(climb.waited, 2) if climb.waited else None,
         notes="\n".join((*climb.notes, *(f"Left open: {title} ({why})" for title, why in _left_open(climb)))) or None,
     )
 
 
-def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: str, now: datetime) -> list[ClimbEvent]:
+def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, now: datetime) -> list[ClimbEvent]:
     """The first events of the climb in which a case goes on that was sent on: all that is known, nothing asked again.
 
     case_id: of the case that was sent on; playbook: the one that it goes on in. Steps that this one has too and that
@@ -101,7 +78,7 @@ def hand_off_text(climb: Climb) -> str:
         lines.append(f"Caller: “{climb.started.said}”")
     lines += [_told(climb, name) for name in order]
     if climb.baseline:
-        lines.append(f"Baseline: {_BASELINE[climb.baseline]}")
+        lines.append(f"Baseline: {BASELINES[climb.baseline]}")
     lines += ["", "Tried:"] + ([f"- {_tried(playbook, a)}" for a in climb.attempts] or ["- nothing yet"])
     if climb.passed:
         lines += ["", "Passed over:"]
@@ -110,7 +87,7 @@ def hand_off_text(climb: Climb) -> str:
     lines += ["", f"Still likely: {', '.join(likely)}"]
     undone = [
         *(f"{title} ({why})" for title, why in _left_open(climb)),
-        *(_filled(climb, end) for end in open_ends(climb)),
+        *(_filled(climb, end) for end in climb.open_ends),
     ]
     if undone:
         lines += ["", "Left open:", *(f"- {title}" for title in undone)]
@@ -134,7 +111,7 @@ def _told(climb: Climb, name: str) -> str:
 
 def _left_open(climb: Climb) -> list[tuple[str, str]]:
     """Loose ends that stay open, with the reason."""
-    return [(_filled(climb, end), why) for end in loose_ends(climb) if (why := climb.tied.get(end.id)) is not None]
+    return [(_filled(climb, end), why) for end in climb.loose_ends if (why := climb.tied.get(end.id)) is not None]
 
 
 def _tried(playbook: Playbook, attempt: Attempt) -> str:
@@ -143,7 +120,7 @@ def _tried(playbook: Playbook, attempt: Attempt) -> str:
     if attempt.took == "no":
         parts.append("did not take")
     elif attempt.outcome and not (parts and attempt.outcome in ("no-change", "done")):
-        parts.append(_SAID[attempt.outcome])
-    parts += [_HARM_SEEN[kind] for kind in attempt.harmed or ()]
+        parts.append(OUTCOMES[attempt.outcome].said)
+    parts += [HARMS[kind].was_seen for kind in attempt.harmed or ()]
     when = "before the call" if attempt.by == "before" else f"{attempt.minutes or 0:.0f} min"
     return f"{step.title}: {', '.join(parts)} ({when})"

@@ -10,7 +10,8 @@ from typing import Literal
 
 from pydantic import AwareDatetime
 
-from mildladder.core.climb.loose_ends import NOT_DONE, open_ends
+from mildladder.core.climb.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
+from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.wording import names_in, names_in_step
 from mildladder.core.figures.judgement import harm_points, risk_grade
 from mildladder.core.ladder.conditions import (
@@ -26,9 +27,9 @@ from mildladder.core.ladder.conditions import (
 )
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import seconds
-from mildladder.core.ladder.walk import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
 from mildladder.core.model.events import Ended, PauseReason, Started
+from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 
 __all__ = ["Carried", "Climb", "Pause", "Place"]
 
@@ -131,7 +132,7 @@ class Climb:
         if self.fixed_by is None and not self.is_off_baseline:
             return "works-now" if self.baseline == "works" else "baseline"
         is_over = self.fixed_by is not None or self.hand_off is not None or self._has_no_rung_left
-        if is_over and open_ends(self):
+        if is_over and self.open_ends:
             return "loose-end"
         if self.fixed_by is not None:
             return self._place_of_task() if self.agenda else "confirm"
@@ -154,6 +155,27 @@ class Climb:
         if self.guards < len(self.step.guard):
             return "guard"
         return "consent" if self.needs_consent and not self.has_consent else "step"
+
+    @cached_property
+    def loose_ends(self) -> tuple[LooseEnd, ...]:
+        """What would have to be closed if the case ended now, in order, closed ones and those left open included."""
+        is_fixed = self.fixed_by is not None
+        return loose_ends(Traces(self.playbook, self._carried_out(), self.to_put_back, self.footing, is_fixed))
+
+    @property
+    def open_ends(self) -> tuple[LooseEnd, ...]:
+        """Those that are neither closed nor left open with a reason, the one to close next first."""
+        return tuple(end for end in self.loose_ends if end.id not in self.tied)
+
+    def _carried_out(self) -> tuple[Step, ...]:
+        """Every step that was carried out on this call, once, in order."""
+        done = [
+            attempt.step
+            for attempt in self.attempts
+            if attempt.by != "before" and attempt.outcome not in DO_NOT_ENTER and attempt.took != "no"
+        ]
+        waiting = [*done, *(one.step for one in self.carried)]
+        return tuple(self.playbook.step(step) for step in dict.fromkeys(waiting))
 
     @property
     def bound_for(self) -> str | None:

@@ -8,13 +8,13 @@ from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import Instruction, Playbook, Shape, Step
+from mildladder.core.model.outcomes import HARMS
 
 __all__ = [
     "FilledInstruction",
     "Filler",
     "captured",
     "captured_names",
-    "in_words",
     "names_in",
     "names_in_step",
     "spoken_cost",
@@ -23,13 +23,6 @@ __all__ = [
 _NAME = re.compile(r"\{((?:not )?[a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
 _WORTH_SAYING = 3.0
-_HARM = {
-    "data": "something stored may be lost",
-    "service": "the service may stop for a while",
-    "equipment": "the equipment could be damaged",
-    "security": "a protection is lowered",
-    "injury": "somebody could be hurt, so keep clear",
-}
 
 
 class FilledInstruction(Shape):
@@ -141,18 +134,6 @@ class Filler:
         )
 
 
-def in_words(minutes: float) -> str:
-    """A length of time as one says it: “45 minutes”, “6 hours”, “2 days”."""
-    for size, name in ((60 * 24, "day"), (60, "hour")):
-        if minutes >= 2 * size or minutes == size:
-            return _some(round(minutes / size, 1), name)
-    return _some(max(1, round(minutes)), "minute")
-
-
-def _some(number: float, name: str) -> str:
-    return f"{number:g} {name}" + ("" if number == 1 else "s")
-
-
 def spoken_cost(step: Step) -> str | None:
     """What is read to the caller before the step: its own words, or a sentence made from its figures.
 
@@ -164,5 +145,5 @@ def spoken_cost(step: Step) -> str | None:
     if minutes < _WORTH_SAYING and not step.hazards:
         return None
     parts = [f"This takes about {minutes:.0f} minutes" if minutes >= 1.5 else "This takes a minute"]
-    parts += [_HARM[hazard.kind] for hazard in sorted(step.hazards, key=lambda h: -h.severity)[:2]]
+    parts += [HARMS[hazard.kind].may_come for hazard in sorted(step.hazards, key=lambda h: -h.severity)[:2]]
     return f"{'; '.join(parts)}."

@@ -4,60 +4,17 @@ Works on counts of distinct case signatures, never on the cases, so any number o
 """
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from datetime import date, timedelta
-from typing import Literal
 
-from scipy.special import bdtrc, betaincinv
+from mildladder.core.evidence.signature import AttemptSign, Tally
+from mildladder.core.model import Shape
+from mildladder.core.model.outcomes import TESTED
 
-from mildladder.core.model import Attempt, Case, Shape
+__all__ = ["Rate", "StepEvidence", "count_steps", "is_more_than", "no_evidence", "raw_rate"]
 
-__all__ = [
-    "AttemptSign",
-    "Rate",
-    "Signature",
-    "StepEvidence",
-    "Tally",
-    "count_steps",
-    "is_more_than",
-    "no_evidence",
-    "raw_rate",
-    "signature",
-]
 
 _RARE = 0.001
-_OPEN_OUTCOMES = frozenset({"fixed", "no-change", "better", "worse"})
-
-
-class AttemptSign(Shape):
-    """What matters of one attempt to an estimate. `trial`: a number when several attempts were tested together."""
-
-    step: str
-    result: str
-    finding: str | None = None
-    trial: int | None = None
-    took: Literal["no", "unknown"] | None = None
-    before: bool = False
-
-
-class Signature(Shape):
-    """What matters of one case to an estimate: cases alike in it are counted, not kept apart."""
-
-    attempts: tuple[AttemptSign, ...]
-    end: str
-    resolved_by: str | None
-
-
-class Tally(Shape):
-    """How many cases of one symptom share a signature, a closing day or month, and whether they came back.
-
-    `period`: YYYY-MM-DD within the last return window, else YYYY-MM.
-    """
-
-    period: str
-    came_back: bool
-    signature: Signature
-    count: int
 
 
 class Rate(Shape):
@@ -93,44 +50,14 @@ class StepEvidence(Shape):
     holding: Rate
 
 
-def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature:
-    """The signature of a case: step and finding ids, results and trials; never positions, titles or minutes.
-
-    aliases: merged steps, and what each counts as.
-    """
-    same = aliases or {}
-    sizes: dict[int, int] = defaultdict(int)
-    for attempt in case.attempts:
-        if attempt.trial is not None:
-            sizes[attempt.trial] += 1
-    numbers: dict[int, int] = {}
-    signs = []
-    for attempt in case.attempts:
-        trial = None
-        if attempt.trial is not None and sizes[attempt.trial] > 1:
-            trial = numbers.setdefault(attempt.trial, len(numbers) + 1)
-        signs.append(_attempt_sign(attempt, trial, same))
-    resolved_by = same.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
-    return Signature(attempts=tuple(signs), end=case.end, resolved_by=resolved_by)
-
-
-def _attempt_sign(attempt: Attempt, trial: int | None, aliases: Mapping[str, str]) -> AttemptSign:
-    return AttemptSign(
-        step=aliases.get(attempt.step, attempt.step),
-        result=attempt.outcome or "found",
-        finding=attempt.finding,
-        trial=trial,
-        took=attempt.took if attempt.took in ("no", "unknown") else None,
-        before=attempt.by == "before",
-    )
-
-
 def raw_rate(successes: int, tries: int) -> Rate:
     """successes / tries with the 95 % equal-tailed Jeffreys interval, 0 <= successes <= tries.
 
     Brown, Cai & DasGupta 2001: quantiles of Beta(successes + 1/2, failures + 1/2), with the lower end 0 at no
     success and the upper end 1 at no failure.
     """
+    from scipy.special import betaincinv
+
     if tries == 0:
         return Rate(mean=None, low=None, high=None)
     failures = tries - successes
@@ -144,6 +71,8 @@ def is_more_than(chance: float, seen: int, tries: int) -> bool:
 
     Strict, since dozens of hazards are looked at side by side: the upper tail of the binomial distribution.
     """
+    from scipy.special import bdtrc
+
     return seen > 0 and (chance == 0 or float(bdtrc(seen - 1, tries, chance)) < _RARE)
 
 
@@ -176,7 +105,7 @@ def _counts_of(sign: AttemptSign, resolved_by: str | None) -> list[str]:
         return ["took_unknown"]
     if sign.result == "fixed" and sign.trial is not None:
         return ["together"]
-    if sign.result in _OPEN_OUTCOMES:
+    if sign.result in TESTED:
         is_cure = sign.result == "fixed" and resolved_by in (None, sign.step)
         return ["tried", "resolved"] if is_cure else ["tried"]
     if sign.finding is not None:

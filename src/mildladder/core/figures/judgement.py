@@ -6,13 +6,11 @@ Kept apart from the forecast because files, screens and review ask for these of 
 import math
 from collections.abc import Collection
 
-from mildladder.core.model import Chance, Effort, Hazard, Step, Weights
+from mildladder.core.model import Effort, Hazard, Step, Weights
 
 __all__ = [
-    "CHANCES",
     "SEVERITY_POINTS",
     "UNDO_FACTORS",
-    "chance",
     "effort_minutes",
     "elapsed_minutes",
     "hands_on_minutes",
@@ -23,15 +21,9 @@ __all__ = [
     "undo_factor",
 ]
 
-CHANCES = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
 SEVERITY_POINTS = {1: 1.0, 2: 3.0, 3: 10.0, 4: 30.0, 5: 100.0}
 UNDO_FACTORS = {"yes": 0.3, "partly": 0.6, "no": 1.0}
 _GRADE_BOUNDS = ((0.3, 1), (1.0, 2), (5.0, 3))
-
-
-def chance(value: Chance) -> float:
-    """The number in [0, 1] behind a chance, which may be one of the five words."""
-    return CHANCES[value] if isinstance(value, str) else value
 
 
 def hands_on_minutes(minutes: float, by: str, weights: Weights) -> float:

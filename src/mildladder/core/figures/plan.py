@@ -19,6 +19,7 @@ from mildladder.core.figures.judgement import (
 )
 from mildladder.core.ladder.causes import FloatArray, cure_chances, finding_chances
 from mildladder.core.ladder.conditions import Condition, World, findings_of, parse, partly
+from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.units import on_unit
 from mildladder.core.model import (
     Again,
@@ -326,29 +327,17 @@ class _Planner:
         return guards
 
     def _switches(self) -> dict[tuple[int, int], tuple[Cost, Harm]]:
-        """Leave up to the nearest footing that both lie within, then enter down to the new one."""
-        by_id = {footing.id: footing for footing in self.playbook.footings}
-        chains: dict[int, list[str]] = {NORMAL: []}
-        for footing_id, number in self.footings.items():
-            chain: list[str] = []
-            current: str | None = footing_id
-            while current is not None:
-                chain.insert(0, current)
-                current = by_id[current].within
-            chains[number] = chain
+        """What changing over from any footing to any other costs, and the harm of it."""
+        by_id = footings_of(self.playbook)
+        numbers: list[tuple[str | None, int]] = [(None, NORMAL), *self.footings.items()]
         table = {}
-        for origin, leaving in chains.items():
-            for target, entering in chains.items():
-                shared = 0
-                while shared < min(len(leaving), len(entering)) and leaving[shared] == entering[shared]:
-                    shared += 1
-                cost, hazards = Cost(), ()
-                for name in leaving[shared:]:
-                    cost += self._cost(by_id[name].leave)
-                for name in entering[shared:]:
-                    cost += self._cost(by_id[name].enter)
-                    hazards += by_id[name].enter.hazards  # type: ignore[assignment]
-                table[origin, target] = (cost, self._harm(hazards, 1.0))
+        for origin, leaving in numbers:
+            for target, entering in numbers:
+                left, entered = way(by_id, origin, target)
+                cost = sum((self._cost(footing.leave) for footing in reversed(left)), Cost())
+                cost = sum((self._cost(footing.enter) for footing in entered), cost)
+                hazards = tuple(hazard for footing in entered for hazard in footing.enter.hazards)
+                table[leaving, entering] = (cost, self._harm(hazards, 1.0))
         return table
 
     def _mark_any_order(self, main: Line) -> None:

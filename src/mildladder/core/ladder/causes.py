@@ -5,18 +5,26 @@ One cause is behind a case; ``something-else`` always exists.
 """
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
-import numpy.typing as npt
 
 from mildladder.core.errors import BadInput
-from mildladder.core.figures.judgement import chance
-from mildladder.core.model import SOMETHING_ELSE, Attempt, Cause, Playbook, Step
+from mildladder.core.model import SOMETHING_ELSE, Cause, Chance, Playbook, Step
 
-__all__ = ["FloatArray", "all_causes", "cure_chances", "finding_chances", "likely_causes", "priors"]
+__all__ = ["CHANCES", "FloatArray", "all_causes", "chance", "cure_chances", "finding_chances", "priors"]
 
-FloatArray = npt.NDArray[np.float64]
+
+CHANCES = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
+FloatArray = np.ndarray[Any, np.dtype[np.float64]]
+
+
 _SOMETHING_ELSE_SHARE = 0.1
+
+
+def chance(value: Chance) -> float:
+    """The number in [0, 1] behind a chance, which may be one of the five words."""
+    return CHANCES[value] if isinstance(value, str) else value
 
 
 def all_causes(playbook: Playbook) -> tuple[Cause, ...]:
@@ -48,27 +56,3 @@ def finding_chances(step: Step, causes: Sequence[Cause]) -> FloatArray:
     if empty.size:
         raise BadInput(f"the findings of '{step.id}' are all 0 for the cause '{causes[empty[0]].id}'")
     return np.asarray(table / table.sum(axis=0), dtype=float)
-
-
-def likely_causes(playbook: Playbook, attempts: Sequence[Attempt]) -> list[tuple[Cause, float]]:
-    """P(cause | what was tried without success and what was found), most likely first, by Bayes' rule.
-
-    Heckerman, Breese & Rommelse 1995. Steps that the playbook lacks, and attempts that do not count as
-    tried, say nothing. When the record rules every cause out, the priors stand.
-    """
-    causes = all_causes(playbook)
-    prior = priors(causes)
-    chances = prior.copy()
-    steps = {step.id: step for step in playbook.steps}
-    for attempt in attempts:
-        step = steps.get(attempt.step)
-        if step is None:
-            continue
-        if step.is_tested and attempt.outcome in ("no-change", "worse") and attempt.took != "no":
-            chances = chances * (1 - cure_chances(step, causes))
-        found = next((i for i, finding in enumerate(step.findings) if finding.id == attempt.finding), None)
-        if found is not None:
-            chances = chances * finding_chances(step, causes)[found]
-    chances = chances / chances.sum() if chances.sum() > 0 else prior
-    pairs = [(cause, float(share)) for cause, share in zip(causes, chances, strict=True)]
-    return sorted(pairs, key=lambda pair: -pair[1])

@@ -7,15 +7,20 @@ A condition is three-valued (Kleene's logic): over a fact that is not known a co
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
-from functools import cache, lru_cache
-from importlib import resources
+from functools import lru_cache
 from itertools import pairwise, product
-from typing import Literal
 
-from lark import Lark, Token, Transformer
-from lark.exceptions import UnexpectedInput, UnexpectedToken
-
-from mildladder.core.errors import BadInput
+from mildladder.core.ladder.syntax import (
+    AllOf,
+    AnyOf,
+    Compare,
+    Condition,
+    EarlierCases,
+    EarlierResolved,
+    Found,
+    Known,
+    Not,
+)
 from mildladder.core.ladder.values import Comparable, comparable
 
 __all__ = [
@@ -23,7 +28,6 @@ __all__ = [
     "evaluate", "facts_of", "findings_of", "negation", "parse", "partly", "possible_values", "show", "walk",
 ]  # fmt: skip
 
-Operator = Literal["is", "is not", "in", "below", "above", "at least", "at most"]
 _ORDERED: dict[str, Callable[[Comparable, Comparable], bool]] = {
     "below": lambda a, b: a < b,
     "above": lambda a, b: a > b,
@@ -33,70 +37,6 @@ _ORDERED: dict[str, Callable[[Comparable, Comparable], bool]] = {
 _WORDS = frozenset(
     {"and", "or", "not", "is", "in", "below", "above", "at", "least", "most", "known", "found", "earlier"}
 )
-
-
-@dataclass(frozen=True)
-class Compare:
-    """A fact against one value, or for `in` against several."""
-
-    fact: str
-    operator: Operator
-    values: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class Known:
-    """The fact is known."""
-
-    fact: str
-
-
-@dataclass(frozen=True)
-class Found:
-    """The check has found this."""
-
-    check: str
-    finding: str
-
-
-@dataclass(frozen=True)
-class EarlierResolved:
-    """This step resolved an earlier case of the unit within so many days."""
-
-    step: str
-    days: int
-
-
-@dataclass(frozen=True)
-class EarlierCases:
-    """The unit had at least so many cases within so many days."""
-
-    least: int
-    days: int
-
-
-@dataclass(frozen=True)
-class Not:
-    """The contrary."""
-
-    one: "Condition"
-
-
-@dataclass(frozen=True)
-class AllOf:
-    """Every one of two or more."""
-
-    parts: tuple["Condition", ...]
-
-
-@dataclass(frozen=True)
-class AnyOf:
-    """At least one of two or more."""
-
-    parts: tuple["Condition", ...]
-
-
-Condition = Compare | Known | Found | EarlierResolved | EarlierCases | Not | AllOf | AnyOf | bool
 
 
 @dataclass(frozen=True)
@@ -112,83 +52,12 @@ class World:
     history: Callable[[EarlierResolved | EarlierCases], bool] | None = None
 
 
-class _Build(Transformer):  # type: ignore[type-arg]
-    def start(self, items: list[Condition]) -> Condition:
-        return items[0]
-
-    def bare(self, items: list[Token]) -> str:
-        return str(items[0])
-
-    def quoted(self, items: list[Token]) -> str:
-        return str(items[0])[1:-1]
-
-    def any_of(self, items: list[Condition]) -> Condition:
-        return items[0] if len(items) == 1 else AnyOf(_flat(items, AnyOf))
-
-    def all_of(self, items: list[Condition]) -> Condition:
-        return items[0] if len(items) == 1 else AllOf(_flat(items, AllOf))
-
-    def negated(self, items: list[Condition]) -> Condition:
-        return Not(items[0])
-
-    def is_(self, items: list[str]) -> Condition:
-        return Compare(items[0], "is", (items[1],))
-
-    def is_not(self, items: list[str]) -> Condition:
-        return Compare(items[0], "is not", (items[1],))
-
-    def in_(self, items: list[str]) -> Condition:
-        return Compare(items[0], "in", tuple(items[1:]))
-
-    def below(self, items: list[str]) -> Condition:
-        return Compare(items[0], "below", (items[1],))
-
-    def above(self, items: list[str]) -> Condition:
-        return Compare(items[0], "above", (items[1],))
-
-    def at_least(self, items: list[str]) -> Condition:
-        return Compare(items[0], "at least", (items[1],))
-
-    def at_most(self, items: list[str]) -> Condition:
-        return Compare(items[0], "at most", (items[1],))
-
-    def known(self, items: list[str]) -> Condition:
-        return Known(items[0])
-
-    def found(self, items: list[str]) -> Condition:
-        return Found(items[0], items[1])
-
-    def earlier_resolved(self, items: list[str]) -> Condition:
-        return EarlierResolved(items[0], int(items[1]))
-
-    def earlier_cases(self, items: list[str]) -> Condition:
-        return EarlierCases(int(items[0]), int(items[1]))
-
-
-def _flat(items: list[Condition], kind: type[AllOf] | type[AnyOf]) -> tuple[Condition, ...]:
-    return tuple(part for item in items for part in (item.parts if isinstance(item, kind) else (item,)))
-
-
-@cache
-def _grammar() -> Lark:
-    text = resources.files("mildladder.core.ladder").joinpath("conditions.lark").read_text(encoding="utf-8")
-    return Lark(text, parser="lalr", transformer=_Build(), maybe_placeholders=False)
-
-
 @lru_cache(maxsize=8192)
 def parse(text: str) -> Condition:
     """Inverse of `show`. Raises BadInput that names the character (from 1) where reading stopped."""
-    try:
-        return _grammar().parse(text)  # type: ignore[return-value]
-    except UnexpectedInput as error:
-        is_cut_short = isinstance(error, UnexpectedToken) and error.token.type == "$END"
-        place = len(text) + 1 if is_cut_short or error.column < 1 else error.column
-        raise BadInput(
-            f"the condition '{text}' cannot be read at character {place}; write for instance: model is GR4 and"
-            " firmware below 4.2"
-        ) from error
-    except RecursionError as error:
-        raise BadInput("the condition has too many brackets") from error
+    from mildladder.core.ladder.grammar import read
+
+    return read(text)
 
 
 def show(condition: Condition) -> str:

@@ -6,7 +6,6 @@ Every field that differs makes at least one sentence, so two documents are equal
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Literal
 
-from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.model import (
     Again,
     Effort,
@@ -19,7 +18,7 @@ from mildladder.core.model import (
     Step,
 )
 
-__all__ = ["Comparison", "Difference", "compare", "differences"]
+__all__ = ["Difference", "differences"]
 
 Group = Literal["order", "conditions", "judgement", "text"]
 _GROUPS: tuple[Group, ...] = ("order", "conditions", "judgement", "text")
@@ -70,19 +69,6 @@ class Difference(Shape):
 
     group: Group
     says: str
-
-
-class Comparison(Shape):
-    """What changed, and the figures of both."""
-
-    sentences: tuple[Difference, ...]
-    before: Forecast
-    after: Forecast
-
-
-def compare(before: Playbook, after: Playbook) -> Comparison:
-    """The differences with the figures' beside them. Raises BadInput for what the forecast refuses."""
-    return Comparison(sentences=tuple(differences(before, after)), before=forecast(before), after=forecast(after))
 
 
 def differences(before: Playbook, after: Playbook) -> list[Difference]:

@@ -20,10 +20,9 @@ from mildladder.core.ladder.conditions import (
     parse,
     walk,
 )
-from mildladder.core.ladder.units import rungs_of
 from mildladder.core.ladder.values import comparable
+from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import (
-    OUTCOMES,
     Again,
     HandOffRef,
     Hazard,
@@ -35,11 +34,11 @@ from mildladder.core.model import (
     Step,
     Variant,
 )
+from mildladder.core.model.outcomes import OPENS_RAIL, OUTCOMES
 
 __all__ = ["DEEPEST_RAILS", "Fault", "check", "faults", "nearest"]
 
 DEEPEST_RAILS = 6
-_RAIL_OUTCOMES = ("could-not", "not-available", "nothing-to-do", "worse")
 _ORDERED_TYPES = ("number", "version", "duration")
 _RESERVED = (*OUTCOMES, "any")
 
@@ -256,7 +255,7 @@ class _Reader:
         if rung.when is not None:
             yield from self._condition(rung.when, f"{path}.when")
         step = self.steps.get(rung.step)
-        known = [*(finding.id for finding in step.findings), *_RAIL_OUTCOMES] if step else []
+        known = [*(finding.id for finding in step.findings), *OPENS_RAIL] if step else []
         goes_on = rung.trial is not None and isinstance(follower, Rung) and follower.trial == rung.trial
         if rung.on and goes_on:
             yield Fault(f"{path}.on", f"only the last rung of the trial '{rung.trial}' may carry rails")

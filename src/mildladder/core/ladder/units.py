@@ -6,9 +6,10 @@ from itertools import product
 
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse, partly
-from mildladder.core.model import Playbook, RailEntry, Rung, Step
+from mildladder.core.ladder.walk import rungs_of
+from mildladder.core.model import Playbook, Step
 
-__all__ = ["UnitGroup", "fact_types", "on_unit", "rungs_of", "unit_groups"]
+__all__ = ["UnitGroup", "fact_types", "on_unit", "unit_groups"]
 
 _MOST_GROUPS = 5_000
 
@@ -62,15 +63,6 @@ def _conditions(playbook: Playbook) -> Iterator[Condition]:
     for step in playbook.steps:
         for variant in step.varies:
             yield parse(variant.when)
-
-
-def rungs_of(entries: tuple[RailEntry, ...]) -> Iterator[Rung]:
-    """Every rung of a line and of the rails that hang on it, from top to bottom."""
-    for entry in entries:
-        if isinstance(entry, Rung):
-            yield entry
-            for rail in entry.on.values():
-                yield from rungs_of(rail)
 
 
 def on_unit(step: Step, facts: Mapping[str, str], types: Mapping[str, str]) -> Step:

@@ -4,7 +4,7 @@ import math
 import re
 from typing import Any
 
-__all__ = ["Comparable", "comparable", "seconds"]
+__all__ = ["Comparable", "comparable", "in_words", "seconds"]
 
 # Values of one type are compared only with each other.
 Comparable = Any
@@ -20,6 +20,18 @@ def seconds(duration: str) -> int | None:
         return None
     days, hours, minutes, rest = (int(part or 0) for part in match.groups())
     return ((days * 24 + hours) * 60 + minutes) * 60 + rest
+
+
+def in_words(minutes: float) -> str:
+    """A length of time as one says it: “45 minutes”, “6 hours”, “2 days”."""
+    for size, name in ((60 * 24, "day"), (60, "hour")):
+        if minutes >= 2 * size or minutes == size:
+            return _some(round(minutes / size, 1), name)
+    return _some(max(1, round(minutes)), "minute")
+
+
+def _some(number: float, name: str) -> str:
+    return f"{number:g} {name}" + ("" if number == 1 else "s")
 
 
 def comparable(value: str, kind: str) -> Comparable | None:

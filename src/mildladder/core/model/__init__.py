@@ -6,7 +6,6 @@ Everything is frozen: a change is a new document.
 
 from mildladder.core.model.base import (
     FORMAT,
-    OUTCOMES,
     SOMETHING_ELSE,
     Amount,
     Baseline,
@@ -24,6 +23,7 @@ from mildladder.core.model.base import (
     Layer,
     Line,
     Minutes,
+    Mode,
     Outcome,
     Person,
     PicturePath,
@@ -78,7 +78,6 @@ from mildladder.core.model.step import (
 
 __all__ = [
     "FORMAT",
-    "OUTCOMES",
     "SOMETHING_ELSE",
     "AfterFix",
     "Afterwards",
@@ -119,6 +118,7 @@ __all__ = [
     "Line",
     "LookAlike",
     "Minutes",
+    "Mode",
     "Need",
     "Outcome",
     "Passed",

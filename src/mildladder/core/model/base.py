@@ -1,6 +1,6 @@
 """What every shape is made of: the base, and the plain types that several shapes share."""
 
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.json_schema import DEFAULT_REF_TEMPLATE, GenerateJsonSchema, JsonSchemaMode, JsonSchemaValue
@@ -8,7 +8,6 @@ from pydantic_core.core_schema import DictSchema
 
 __all__ = [
     "FORMAT",
-    "OUTCOMES",
     "SOMETHING_ELSE",
     "Amount",
     "Baseline",
@@ -26,6 +25,7 @@ __all__ = [
     "Layer",
     "Line",
     "Minutes",
+    "Mode",
     "Outcome",
     "Person",
     "PicturePath",
@@ -48,10 +48,10 @@ ChanceWord = Literal["nearly-always", "usually", "often", "sometimes", "rarely"]
 Outcome = Literal[
     "fixed", "no-change", "better", "worse", "nothing-to-do", "not-available", "could-not", "skipped", "done"
 ]
-OUTCOMES: tuple[Outcome, ...] = get_args(Outcome)
 End = Literal["resolved", "worked-around", "handed-off", "abandoned", "self-cleared"]
 Baseline = Literal["fails", "works", "cannot-try"]
 Confirmed = Literal["caller", "measured", "assumed", "none"]
+Mode = Literal["mildest", "balanced"]
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$", max_length=64)]
 Line = Annotated[str, Field(min_length=1, max_length=300)]

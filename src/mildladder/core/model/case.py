@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, Field, model_validator
 
 from mildladder.core.model.base import Baseline, By, Confirmed, End, HazardKind, Id, Line, Minutes, Outcome, Shape
+from mildladder.core.model.outcomes import ENDS
 
 __all__ = [
     "Attempt",
@@ -89,7 +90,7 @@ class Case(Shape):
         if self.came_back is not None and self.came_back < self.closed:
             raise ValueError("came_back stands before closed")
         if self.resolved_by is not None:
-            if self.end not in ("resolved", "worked-around"):
+            if not ENDS[self.end].is_cure:
                 raise ValueError(f"resolved_by is given but the case ended {self.end}")
             if not any(a.step == self.resolved_by and a.outcome == "fixed" for a in self.attempts):
                 raise ValueError(f"no attempt of resolved_by '{self.resolved_by}' has the outcome fixed")

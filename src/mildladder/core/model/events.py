@@ -181,8 +181,8 @@ TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answere
 
 
 class ClimbEvent(Shape):
-    """One move with who made it and when."""
+    """One move with who made it, by number, and when."""
 
     at: AwareDatetime
-    who: Line
+    who: Annotated[int, Field(strict=True)]
     move: Move

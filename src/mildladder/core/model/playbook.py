@@ -12,6 +12,7 @@ from mildladder.core.model.base import (
     Layer,
     Line,
     Minutes,
+    Mode,
     PicturePath,
     Prose,
     Shape,
@@ -231,7 +232,7 @@ class Policy(Shape):
     """The lead's choices. `rate`: effort minutes that avoiding one harm point is worth."""
 
     rate: Amount = 5.0
-    mode: Literal["mildest", "balanced"] = "mildest"
+    mode: Mode = "mildest"
     weights: Weights = Weights()
 
 

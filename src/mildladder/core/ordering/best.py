@@ -10,12 +10,13 @@ from mildladder.core.errors import Conflict
 from mildladder.core.figures.flow import Flow, States, merged
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.plan import NORMAL, Known, Trial, plan_for
-from mildladder.core.ladder.bonds import bonds, reordered
+from mildladder.core.ladder.bonds import Rule, bonds
 from mildladder.core.ladder.causes import all_causes, priors
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.ladder.units import fact_types, unit_groups
-from mildladder.core.model import Playbook, Shape
+from mildladder.core.model import Mode, Playbook, Shape
 from mildladder.core.ordering.batch import Batch
-from mildladder.core.ordering.blocks import Ladder, Mode, Rule
+from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.exact import ExactOrder, Stopped, TooMany
 from mildladder.core.ordering.latent import NotSeparable, pieces_of
 from mildladder.core.ordering.maps import Costs, MapOrder
@@ -212,7 +213,7 @@ def _leavings(playbook: Playbook) -> Iterator[tuple[int, ...]]:
 
 
 def _may_go(playbook: Playbook, out: set[int]) -> bool:
-    return all(set(bond.holders) - out for bond in bonds(playbook) if bond.below not in out)
+    return all(set(bond.above) - out for bond in bonds(playbook) if bond.below not in out)
 
 
 def hand_off_after(playbook: Playbook, rungs: Sequence[int], rate: float) -> HandOffAfter | None:

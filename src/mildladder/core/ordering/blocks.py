@@ -8,17 +8,15 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
-from typing import Literal
 
 from mildladder.core.figures.judgement import harm_points, risk_grade
-from mildladder.core.ladder.bonds import bonds
-from mildladder.core.ladder.units import fact_types, on_unit, rungs_of, unit_groups
-from mildladder.core.model import Playbook, Rung, Step
+from mildladder.core.ladder.bonds import Rule, bonds
+from mildladder.core.ladder.units import fact_types, on_unit, unit_groups
+from mildladder.core.ladder.walk import rungs_of
+from mildladder.core.model import Mode, Playbook, Rung, Step
 
-__all__ = ["Block", "Ladder", "Mode", "Rule"]
+__all__ = ["Block", "Ladder"]
 
-Mode = Literal["mildest", "balanced"]
-RuleKind = Literal["safeguard", "needed", "finding", "pin", "keep", "mildest"]
 _GRADES = ("harmless", "mild", "guarded", "rough", "severe")
 
 
@@ -27,20 +25,6 @@ class Block:
     """Rungs of the main line, by index, that cannot be parted."""
 
     rungs: tuple[int, ...]
-
-
-@dataclass(frozen=True)
-class Rule:
-    """One of the blocks `above` must stand above the block `below`; both are numbers of blocks. `says`: why."""
-
-    kind: RuleKind
-    above: tuple[int, ...]
-    below: int
-    says: str
-
-    def is_kept(self, place: Sequence[int]) -> bool:
-        """Whether it is, where `place` gives each block's place."""
-        return any(place[block] < place[self.below] for block in self.above)
 
 
 @dataclass(frozen=True)
@@ -164,10 +148,10 @@ class Ladder:
         """Bonds between rungs, as rules between blocks; what a block holds above the user itself is settled."""
         for bond in bonds(self.playbook):
             below = self._owner[bond.below]
-            if not any(self._owner[holder] == below and holder < bond.below for holder in bond.holders):
-                above = tuple(dict.fromkeys(self._owner[h] for h in bond.holders if self._owner[h] != below))
+            if not any(self._owner[holder] == below and holder < bond.below for holder in bond.above):
+                above = tuple(dict.fromkeys(self._owner[h] for h in bond.above if self._owner[h] != below))
                 if above:
-                    yield Rule(bond.need, above, below, bond.says)
+                    yield Rule(bond.kind, above, below, bond.says)
 
     def _pins(self) -> Iterator[Rule]:
         pins = [self._pin(block) for block in self.blocks]

@@ -8,10 +8,11 @@ from collections.abc import Callable, Sequence
 
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import Forecast, forecast
-from mildladder.core.ladder.bonds import reordered
+from mildladder.core.ladder.bonds import Rule
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import objective
-from mildladder.core.ordering.blocks import Ladder, Rule
+from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.exact import Stopped
 
 __all__ = ["Move", "WhyHere", "amount", "more_or_less", "why_all", "why_here"]

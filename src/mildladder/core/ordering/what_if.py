@@ -3,8 +3,7 @@
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.soundness import check
-from mildladder.core.model import Amount, Chance, Effort, FactValue, Hazard, Id, Playbook, Shape, Share, Step
-from mildladder.core.ordering.blocks import Mode
+from mildladder.core.model import Amount, Chance, Effort, FactValue, Hazard, Id, Mode, Playbook, Shape, Share, Step
 
 __all__ = ["Changes", "StepChange", "WhatIf", "changed"]
 

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 from functools import partial
 
 from mildladder.core.climb.wording import captured_names, names_in_step
-from mildladder.core.ladder.bonds import reordered
 from mildladder.core.ladder.conditions import findings_of, parse
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import FactType, Playbook, Rung
 from mildladder.core.review.finding import Found, Place, Subject

@@ -7,8 +7,8 @@ from typing import Literal
 
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.judgement import harm_points, risk_grade
-from mildladder.core.ladder.bonds import reordered
 from mildladder.core.ladder.causes import all_causes
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.ladder.units import UnitGroup, fact_types, on_unit, unit_groups
 from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Cause, Playbook, Rung, Shape, Step

@@ -5,8 +5,7 @@ from functools import partial
 from itertools import product
 
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.figures.judgement import chance
-from mildladder.core.ladder.causes import cure_chances, priors
+from mildladder.core.ladder.causes import chance, cure_chances, priors
 from mildladder.core.ladder.conditions import (
     EarlierCases,
     EarlierResolved,

@@ -12,7 +12,7 @@ from mildladder.store.tables import RefusedLineRow
 __all__ = ["keep_refused", "refused_counts", "refused_lines"]
 
 
-def keep_refused(session: Session, source: str, lines: Iterable[RefusedLine], who: str, now: datetime) -> None:
+def keep_refused(session: Session, source: str, lines: Iterable[RefusedLine], who: int, now: datetime) -> None:
     """Keep what was refused of a file, in place of what was refused of it before."""
     session.execute(delete(RefusedLineRow).where(RefusedLineRow.source == source))
     rows = [{"source": source, **line.model_dump(), "who": who, "at": now} for line in lines]

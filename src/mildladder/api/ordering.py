@@ -8,20 +8,19 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply, reply_document
+from mildladder.api.replies import reply, reply_draft
 from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
 from mildladder.core.model import Playbook, Shape
-from mildladder.core.ordering.reasons import WhyHere, why_here
-from mildladder.core.ordering.suggestions import Suggestion, suggestions
-from mildladder.core.ordering.what_if import Changes
-from mildladder.core.review import Mend
-from mildladder.desk import drafts, ordering
-from mildladder.desk.reviewing import document, known_links, mends_of
-from mildladder.store import documents as store
+from mildladder.desk import ordering
+from mildladder.desk.author import newest
+from mildladder.desk.draft_view import DraftView
+from mildladder.desk.editions import document
+from mildladder.desk.ordering import Changes, Suggestion, WhyHere, suggestions, why_here
+from mildladder.desk.reviewing import Mend, known_links, mends_of
 
 __all__ = ["blueprint"]
 
-blueprint = APIBlueprint("orders", __name__, url_prefix="/api/playbooks", abp_tags=[Tag(name="orders")])
+blueprint = APIBlueprint("ordering", __name__, url_prefix="/api/playbooks", abp_tags=[Tag(name="orders")])
 
 
 class Working(Shape):
@@ -87,20 +86,18 @@ def what_if(path: PlaybookPath, body: Changes) -> Response:
 
 @blueprint.post(
     "/<playbook_id>/draft/reorder",
-    responses={200: drafts.DraftView, **documented(403, 404, 409, 412, 422, 503)},
+    responses={200: DraftView, **documented(403, 404, 409, 412, 422, 503)},
 )
 def reorder(path: PlaybookPath, header: IfMatch, body: Reorder) -> Response:
     """Give the main line another order, as one change."""
     with context().database.writing() as db:
         now = context().now()
         view = ordering.reorder(db, path.playbook_id, body.order, body.label, header.revision, who(db), now)
-    context().workshop.moved_on(path.playbook_id, view.revision)
-    return reply_document(view, view.revision)
+    return reply_draft(view)
 
 
 def _asked(path: PlaybookPath, question: Hashable, work: Callable[[Playbook, Callable[[], bool]], Shape]) -> Response:
     with context().database.reading() as db:
-        row = store.newest_revision(db, path.playbook_id)
-        playbook, revision = store.document_of(row).playbook, row.number
+        playbook, revision = newest(db, path.playbook_id)
     answer = context().workshop.ask(path.playbook_id, revision, question, lambda stop: work(playbook, stop))
     return reply(Working(), 202) if answer is None else reply(answer)

@@ -1,7 +1,6 @@
-"""Bring playbooks and cases in, all or nothing, and take playbooks out."""
+"""Bring playbook files in, all or nothing, and take playbooks out."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -12,24 +11,31 @@ from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.halves import shared_half, with_shared_half
 from mildladder.core.ladder.rename import free_id, with_step_id
 from mildladder.core.ladder.soundness import check
-from mildladder.core.model import Case, Document, Playbook, RefusedLine, Shape, Step
-from mildladder.desk.drafts import EditionView, publish
-from mildladder.desk.people import return_window
+from mildladder.core.model import Document, Playbook, Shape, Step
+from mildladder.desk.editions import EditionView
+from mildladder.desk.publish import publish
+from mildladder.desk.settings import return_window
 from mildladder.exchange.pictures import Picture, picture_paths, write_archive
 from mildladder.exchange.playbook_file import write_playbook
-from mildladder.store import cases as case_store
-from mildladder.store import documents as store
-from mildladder.store.bulk import log_cases
+from mildladder.store import drafts, editions, library
+from mildladder.store.documents import document_of
+from mildladder.store.log.tallies import rebuild_tallies
 from mildladder.store.pictures import keep_picture, picture
-from mildladder.store.refused import keep_refused
 
 __all__ = [
-    "CasesImported", "Clash", "ImportPreview", "PlaybookImported", "StepChoice", "check_batch",
-    "export_archive", "export_playbook", "import_cases", "import_playbook", "preview_import",
-]  # fmt: skip
+    "Clash",
+    "ImportPreview",
+    "PlaybookImported",
+    "StepChoice",
+    "check_batch",
+    "export_archive",
+    "export_playbook",
+    "import_playbook",
+    "preview_import",
+]
+
 
 StepChoice = Literal["library", "file", "copy"]
-_REASONS = 1000
 
 
 class Clash(Shape):
@@ -70,18 +76,6 @@ class PlaybookImported(Shape):
     edition: int | None
 
 
-class CasesImported(Shape):
-    """How many cases were read, and what became of them; `refused`: lines that were left out, the first of them with
-    their `reasons`."""
-
-    read: int
-    new: int
-    updated: int
-    unchanged: int
-    refused: int
-    reasons: tuple[RefusedLine, ...]
-
-
 def check_batch(playbooks: Sequence[tuple[str, Playbook]]) -> None:
     """Refuse files of one batch, given with their names, that define a step or a playbook differently."""
     steps: dict[str, tuple[str, dict[str, Any]]] = {}
@@ -102,9 +96,9 @@ def preview_import(session: Session, playbook: Playbook) -> ImportPreview:
     """What `import_playbook` would do, without doing it."""
     clashes = tuple(clash for step in playbook.steps if (clash := _clash(session, step)) is not None)
     clashing = {clash.step for clash in clashes}
-    known = {step.id for step in playbook.steps if store.library_step(session, step.id) is not None}
-    is_new = playbook.id not in store.playbook_ids(session)
-    there = None if is_new else store.document_of(store.newest_revision(session, playbook.id)).playbook
+    known = {step.id for step in playbook.steps if library.library_step(session, step.id) is not None}
+    is_new = playbook.id not in drafts.playbook_ids(session)
+    there = None if is_new else document_of(drafts.newest_revision(session, playbook.id)).playbook
     return ImportPreview(
         playbook=playbook.id,
         is_new=is_new,
@@ -118,7 +112,7 @@ def preview_import(session: Session, playbook: Playbook) -> ImportPreview:
 def import_playbook(
     session: Session,
     playbook: Playbook,
-    who: str,
+    who: int,
     now: datetime,
     steps: StepChoice | None,
     publish_note: str | None,
@@ -162,7 +156,7 @@ def import_playbook(
 
 
 def _clash(session: Session, step: Step) -> Clash | None:
-    there, mine = store.library_step(session, step.id), shared_half(step)
+    there, mine = library.library_step(session, step.id), shared_half(step)
     if there is None or there.shared == mine:
         return None
     keys = tuple(key for key in {**there.shared, **mine} if there.shared.get(key) != mine.get(key))
@@ -171,7 +165,7 @@ def _clash(session: Session, step: Step) -> Clash | None:
         title=step.title,
         keys=keys,
         kinds_differ="kind" in keys,
-        used_in=tuple(store.playbooks_using(session, step.id)),
+        used_in=tuple(drafts.playbooks_using(session, step.id)),
     )
 
 
@@ -204,7 +198,7 @@ def _with_copies(
     session: Session, playbook: Playbook, choices: Mapping[str, StepChoice]
 ) -> tuple[Playbook, dict[str, str]]:
     copied = {}
-    taken = set(store.library_ids(session)) | {step.id for step in playbook.steps}
+    taken = set(library.library_ids(session)) | {step.id for step in playbook.steps}
     for step, choice in choices.items():
         if choice == "copy":
             copied[step] = free_id(step, taken)
@@ -215,8 +209,8 @@ def _with_copies(
 
 def _kept_pictures(session: Session, playbook: Playbook, brought: Mapping[str, Picture]) -> dict[str, str]:
     """Digest by path of every picture that the document shows. Raises BadInput for one that is nowhere."""
-    is_new = playbook.id not in store.playbook_ids(session)
-    before = {} if is_new else store.document_of(store.newest_revision(session, playbook.id)).pictures
+    is_new = playbook.id not in drafts.playbook_ids(session)
+    before = {} if is_new else document_of(drafts.newest_revision(session, playbook.id)).pictures
     shown = {}
     for path in picture_paths(playbook):
         if path in brought:
@@ -230,100 +224,50 @@ def _kept_pictures(session: Session, playbook: Playbook, brought: Mapping[str, P
     return shown
 
 
-def _placed(session: Session, step: Step, keep_library: bool, who: str, now: datetime) -> tuple[Step, int]:
+def _placed(session: Session, step: Step, keep_library: bool, who: int, now: datetime) -> tuple[Step, int]:
     """The step as the draft takes it, and its library version."""
-    there, shared = store.library_step(session, step.id), shared_half(step)
+    there, shared = library.library_step(session, step.id), shared_half(step)
     if there is not None and there.shared == shared:
         return step, there.version
     if there is not None and keep_library:
         return with_shared_half(step, there.shared), there.version
-    return step, store.add_library_version(session, step.id, shared, who, now)
+    return step, library.add_library_version(session, step.id, shared, who, now)
 
 
-def _become_draft(session: Session, document: Document, who: str, now: datetime) -> tuple[int, bool]:
+def _become_draft(session: Session, document: Document, who: int, now: datetime) -> tuple[int, bool]:
     """The draft's revision, and whether the draft was that document already."""
-    if document.playbook.id in store.playbook_ids(session):
-        current = store.newest_revision(session, document.playbook.id)
-        if store.document_of(current) == document:
+    if document.playbook.id in drafts.playbook_ids(session):
+        current = drafts.newest_revision(session, document.playbook.id)
+        if document_of(current) == document:
             return current.number, True
-    if store.register_facts(session, document.playbook.facts):
-        case_store.rebuild_tallies(session, now, return_window(session))
-    return store.add_revision(session, document, "Brought in from a file", who, now).number, False
+    if library.register_facts(session, document.playbook.facts, who, now):
+        rebuild_tallies(session, now, return_window(session))
+    return drafts.add_revision(session, document, "Brought in from a file", who, now).number, False
 
 
 def _publish(
-    session: Session, playbook_id: str, note: str | None, revision: int, who: str, now: datetime
+    session: Session, playbook_id: str, note: str | None, revision: int, who: int, now: datetime
 ) -> EditionView | None:
     return None if note is None else publish(session, playbook_id, note, revision, who, now)
 
 
 def export_playbook(session: Session, playbook_id: str, from_draft: bool) -> Playbook:
     """The newest edition's document, or the draft's. Raises NotFound, and Conflict when nothing is published yet."""
-    revision = store.newest_revision(session, playbook_id)
+    revision = drafts.newest_revision(session, playbook_id)
     if from_draft:
-        return store.document_of(revision).playbook
-    edition = store.newest_edition(session, playbook_id)
+        return document_of(revision).playbook
+    edition = editions.newest_edition(session, playbook_id)
     if edition is None:
         raise Conflict(f"'{playbook_id}' has no edition yet; export its draft with --draft")
-    return store.document_of(edition).playbook
+    return document_of(edition).playbook
 
 
 def export_archive(session: Session, playbook_id: str, from_draft: bool) -> bytes:
     """The same document with its pictures, as one archive. Raises as `export_playbook` does."""
     playbook = export_playbook(session, playbook_id, from_draft)
-    source = store.newest_revision(session, playbook_id) if from_draft else store.newest_edition(session, playbook_id)
-    shown = store.document_of(source).pictures if source is not None else {}
+    source = (
+        drafts.newest_revision(session, playbook_id) if from_draft else editions.newest_edition(session, playbook_id)
+    )
+    shown = document_of(source).pictures if source is not None else {}
     pictures = {path: picture(session, digest).data for path, digest in shown.items()}
     return write_archive(f"{playbook_id}.yaml", write_playbook(playbook), pictures)
-
-
-def import_cases(
-    session: Session,
-    lines: Iterable[Case | RefusedLine],
-    origin: str,
-    who: str,
-    now: datetime,
-    source: str = "",
-    leave_out: bool = False,
-) -> CasesImported:
-    """Log every case of a file; what cannot be read is left out and kept for the lead to see, if `leave_out`.
-
-    source: the file's name. Raises BadInput, and nothing may be kept of the session, when a line cannot be read and
-    none may be left out.
-    """
-    window = return_window(session)
-    case_store.fold_tallies(session, now.date(), window)
-    refused = _Refused()
-    counts = log_cases(session, refused.without(lines, stop=not leave_out), origin, who, now, window)
-    if refused.count and not leave_out:
-        first, more = refused.kept[0], refused.count - 1
-        others = f", nor can {more:,} more" if more else ""
-        says = f"{first.says}. The line cannot be read{others}: mend the file, or log the others with --leave-out"
-        raise BadInput(says, path=first.path, line=first.line, source=source or None)
-    keep_refused(session, source, refused.kept, who, now)
-    return CasesImported(
-        read=counts.total(),
-        new=counts["new"],
-        updated=counts["updated"],
-        unchanged=counts["unchanged"],
-        refused=refused.count,
-        reasons=tuple(refused.kept),
-    )
-
-
-@dataclass
-class _Refused:
-    """Lines that are no cases: all counted, the first thousand kept."""
-
-    count: int = 0
-    kept: list[RefusedLine] = field(default_factory=list)
-
-    def without(self, lines: Iterable[Case | RefusedLine], stop: bool) -> Iterator[Case]:
-        """The cases alone; if `stop`, no more of them once a line was refused, though the rest is still read."""
-        for line in lines:
-            if isinstance(line, RefusedLine):
-                self.count += 1
-                if len(self.kept) < _REASONS:
-                    self.kept.append(line)
-            elif not (stop and self.count):
-                yield line

@@ -4,11 +4,11 @@ from threading import Event
 
 import pytest
 
-from mildladder.api.background import Workshop
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ordering.best import best_order
 from mildladder.core.ordering.exact import Stopped
+from mildladder.desk.jobs import Workshop
 from tests.samples import gate
 
 DRAFT = "/api/playbooks/gate-arm-up/draft"

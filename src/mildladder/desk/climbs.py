@@ -10,20 +10,27 @@ from mildladder.core.errors import Conflict, Stale
 from mildladder.core.model.events import ClimbEvent, Ended, Move, Started, TakenBack
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary
-from mildladder.desk.people import return_window
+from mildladder.desk.editions import document
+from mildladder.desk.settings import return_window
 from mildladder.exchange.calendar import FollowUp, write_follow_up
-from mildladder.store import cases as case_store
 from mildladder.store import climbs as store
-from mildladder.store import documents
-from mildladder.store.tables import ClimbRow, EditionRow
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import newest_revision
+from mildladder.store.editions import edition as stored_edition
+from mildladder.store.editions import newest_edition
+from mildladder.store.log.search import unit_history
+from mildladder.store.log.tallies import fold_tallies
+from mildladder.store.log.writing import Logging, log_cases
+from mildladder.store.pictures import picture as stored_picture
+from mildladder.store.tables import ClimbRow, EditionRow, PictureRow
 
-__all__ = ["follow_up", "go_on", "look", "open_cases", "record", "start"]
+__all__ = ["follow_up", "go_on", "look", "open_cases", "picture", "record", "start"]
 
 
 _MOST_EARLIER = 100
 
 
-def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: str, now: datetime) -> ClimbView:
+def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: int, now: datetime) -> ClimbView:
     """Open a case on the newest edition. Sending the same climb id again shows the climb that it opened.
 
     Raises NotFound, and Conflict when nothing is published yet or a fact has no such value.
@@ -38,11 +45,11 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
 
 def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
     """The start with what the log knows of the unit, whatever it came with."""
-    history = case_store.unit_history(session, playbook_id, started.unit, _MOST_EARLIER)
+    history = unit_history(session, playbook_id, started.unit, _MOST_EARLIER)
     return started.model_copy(update={"history": tuple(history)})
 
 
-def go_on(session: Session, climb_id: str, new_id: str, who: str, now: datetime) -> ClimbView:
+def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime) -> ClimbView:
     """Open the case in which one that was sent on goes on, with all that is known of it.
 
     Raises NotFound, and Conflict when it was not sent on or nothing is published there. Sending the same new id again
@@ -52,12 +59,12 @@ def go_on(session: Session, climb_id: str, new_id: str, who: str, now: datetime)
     if there is not None:
         return _view(session, there)
     row = store.climb_row(session, climb_id)
-    playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+    playbook = document(session, row.playbook_id, row.edition)
     before = climb(playbook, store.events(session, climb_id))
     if before.ended is None or before.ended.sent_on is None:
         raise Conflict("this case was not sent on to another playbook; start a new one instead")
     edition = _newest_edition(session, before.ended.sent_on)
-    known = documents.document_of(edition).playbook
+    known = document_of(edition).playbook
     first, *rest = sent_on_events(before, row.case_id, known, who, now)
     assert isinstance(first.move, Started)
     first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
@@ -65,15 +72,15 @@ def go_on(session: Session, climb_id: str, new_id: str, who: str, now: datetime)
 
 
 def _newest_edition(session: Session, playbook_id: str) -> EditionRow:
-    documents.newest_revision(session, playbook_id)
-    edition = documents.newest_edition(session, playbook_id)
+    newest_revision(session, playbook_id)
+    edition = newest_edition(session, playbook_id)
     if edition is None:
         raise Conflict(f"'{playbook_id}' has no edition yet; publish its draft first")
     return edition
 
 
 def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_id: str) -> ClimbView:
-    climb(documents.document_of(edition).playbook, first)
+    climb(document_of(edition).playbook, first)
     row = ClimbRow(
         id=climb_id,
         case_id=store.new_case_id(session),
@@ -101,7 +108,7 @@ def follow_up(session: Session, climb_id: str, site: str) -> bytes:
     Raises NotFound, and Conflict when it waits for nothing with a time.
     """
     row = store.climb_row(session, climb_id)
-    playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+    playbook = document(session, row.playbook_id, row.edition)
     so_far = store.events(session, climb_id)
     now = climb(playbook, so_far)
     if now.pause is None or now.pause.until is None or now.ended is not None:
@@ -118,16 +125,21 @@ def follow_up(session: Session, climb_id: str, site: str) -> bytes:
     )
 
 
+def picture(session: Session, digest: str) -> PictureRow:
+    """A picture of an instruction, by its digest. Raises NotFound."""
+    return stored_picture(session, digest)
+
+
 def open_cases(session: Session) -> list[ClimbSummary]:
     """The guided cases that have not ended, the newest first."""
     found = []
     for row in store.open_climbs(session):
-        playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+        playbook = document(session, row.playbook_id, row.edition)
         found.append(summary(row, playbook, climb(playbook, store.events(session, row.id))))
     return found
 
 
-def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: str, now: datetime) -> ClimbView:
+def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> ClimbView:
     """Append one move; an end logs the case in the same transaction. Sending the same key again changes nothing.
 
     Raises NotFound, Conflict when the move does not fit, Stale when the climb has gone on since event `after`.
@@ -138,7 +150,7 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
     so_far = store.events(session, climb_id)
     if len(so_far) != after:
         raise Stale("this case has gone on in another window; look at it as it stands now", len(so_far))
-    playbook = documents.document_of(documents.edition(session, row.playbook_id, row.edition)).playbook
+    playbook = document(session, row.playbook_id, row.edition)
     event = ClimbEvent(at=max(now, so_far[-1].at), who=who, move=move)
     is_back = isinstance(move, TakenBack)
     now_at = climb(playbook, [*so_far, event]) if is_back else apply(climb(playbook, so_far), event)
@@ -148,14 +160,14 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
     return _view(session, row)
 
 
-def _log(session: Session, row: ClimbRow, ended: Climb, who: str, now: datetime) -> None:
+def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime) -> None:
     store.end_climb(row, now)
     window = return_window(session)
-    case_store.fold_tallies(session, now.date(), window)
-    case_store.log_case(session, case_of(ended, row.case_id, row.edition), "guided", who, now, window)
+    fold_tallies(session, now.date(), window)
+    log_cases(session, [case_of(ended, row.case_id, row.edition)], Logging("guided", who, now, window))
 
 
 def _view(session: Session, row: ClimbRow) -> ClimbView:
-    edition = documents.edition(session, row.playbook_id, row.edition)
-    playbook = documents.document_of(edition).playbook
+    edition = stored_edition(session, row.playbook_id, row.edition)
+    playbook = document_of(edition).playbook
     return climb_view(row, playbook, edition, store.events(session, row.id))

@@ -1,0 +1,52 @@
+"""Routes of the shared library of steps."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from mildladder.api.context import context, who
+from mildladder.api.problems import documented
+from mildladder.api.replies import reply, reply_draft
+from mildladder.api.requests import (
+    IfMatch,
+    MergeSteps,
+    PlaybookPath,
+    StepPath,
+    TakeNewer,
+)
+from mildladder.core.model import Shape
+from mildladder.desk import library
+from mildladder.desk.draft_view import DraftView
+
+__all__ = ["blueprint"]
+
+blueprint = APIBlueprint("library", __name__, url_prefix="/api", abp_tags=[Tag(name="library")])
+_WRITE = documented(403, 404, 409, 412, 422, 503)
+
+
+class StepList(Shape):
+    """Every step of the library, by title."""
+
+    steps: tuple[library.LibraryStep, ...]
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/newer-text", responses={200: DraftView, **_WRITE})
+def take_newer_text(path: PlaybookPath, header: IfMatch, body: TakeNewer) -> Response:
+    """Take the library's newest text of a step into the draft."""
+    with context().database.writing() as db:
+        now = context().now()
+        return reply_draft(library.take_newer(db, path.playbook_id, body.step, header.revision, who(db), now))
+
+
+@blueprint.get("/steps", responses={200: StepList, **documented(503)})
+def list_steps() -> Response:
+    """The shared library: every step, and where it is used."""
+    with context().database.reading() as db:
+        return reply(StepList(steps=tuple(library.library_steps(db))))
+
+
+@blueprint.post("/steps/<step_id>/merge", responses={200: StepList, **documented(403, 404, 409, 422, 503)})
+def merge_steps(path: StepPath, body: MergeSteps) -> Response:
+    """Count one step as another from now on."""
+    with context().database.writing() as db:
+        library.merge_steps(db, path.step_id, body.into, who(db), context().now())
+        return reply(StepList(steps=tuple(library.library_steps(db))))

@@ -1,0 +1,60 @@
+"""Routes of editions: publish, list, compare, bring back."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from mildladder.api.context import context, who
+from mildladder.api.problems import documented
+from mildladder.api.replies import reply, reply_draft
+from mildladder.api.requests import (
+    CompareQuery,
+    IfMatch,
+    PlaybookPath,
+    Publish,
+    RestoreEdition,
+)
+from mildladder.core.model import Shape
+from mildladder.desk import editions
+from mildladder.desk import publish as use_cases
+from mildladder.desk.draft_view import DraftView
+
+__all__ = ["blueprint"]
+
+blueprint = APIBlueprint("publish", __name__, url_prefix="/api", abp_tags=[Tag(name="editions")])
+_WRITE = documented(403, 404, 409, 412, 422, 503)
+
+
+class EditionList(Shape):
+    """Every edition, newest first."""
+
+    editions: tuple[editions.EditionView, ...]
+
+
+@blueprint.post("/playbooks/<playbook_id>/draft/restore", responses={200: DraftView, **_WRITE})
+def restore_edition(path: PlaybookPath, header: IfMatch, body: RestoreEdition) -> Response:
+    """Make an edition the draft again."""
+    with context().database.writing() as db:
+        now = context().now()
+        return reply_draft(use_cases.restore(db, path.playbook_id, body.edition, header.revision, who(db), now))
+
+
+@blueprint.get("/playbooks/<playbook_id>/compare", responses={200: editions.Comparison, **documented(404, 422, 503)})
+def compare_documents(path: PlaybookPath, query: CompareQuery) -> Response:
+    """What changed between two editions, or an edition and the draft."""
+    with context().database.reading() as db:
+        return reply(editions.compared(db, path.playbook_id, query.before, query.after))
+
+
+@blueprint.get("/playbooks/<playbook_id>/editions", responses={200: EditionList, **documented(404, 422, 503)})
+def list_editions(path: PlaybookPath) -> Response:
+    """Every edition of a playbook."""
+    with context().database.reading() as db:
+        return reply(EditionList(editions=tuple(editions.edition_list(db, path.playbook_id))))
+
+
+@blueprint.post("/playbooks/<playbook_id>/editions", responses={201: editions.EditionView, **_WRITE})
+def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
+    """Freeze the draft as the next edition."""
+    with context().database.writing() as db:
+        now = context().now()
+        return reply(use_cases.publish(db, path.playbook_id, body.note, header.revision, who(db), now), 201)

@@ -1,0 +1,90 @@
+"""What the commands share: options, reading files, opening the database, printing."""
+
+import json
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import IO, TYPE_CHECKING, Any, TypeVar
+
+import click
+
+from mildladder.core.errors import BadInput, Unavailable
+
+if TYPE_CHECKING:
+    from mildladder.core.model import Playbook, Shape
+    from mildladder.desk.opening import Database
+
+__all__ = [
+    "NAME", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "read_playbook_file",
+    "refuse_large", "show_each", "who_option",
+]  # fmt: skip
+
+NAME = "mild-ladder"
+_SHELL = "shell"
+Result = TypeVar("Result", bound="Shape")
+
+
+def data_folder() -> Path:
+    """Where a user's databases are kept when no path is given."""
+    import platformdirs
+
+    return Path(platformdirs.user_data_dir(NAME, appauthor=False))
+
+
+db_option = click.option(
+    "--db", type=click.Path(path_type=Path, dir_okay=False), help="The database file; default: in your data folder."
+)
+json_option = click.option("--json", "as_json", is_flag=True, help="Print one JSON document on stdout.")
+who_option = click.option("--who", default=_SHELL, show_default=True, help="The name that the change carries.")
+
+
+@contextmanager
+def open_database(path: Path | None) -> Iterator["Database"]:
+    """The database of that path, or of the user's data folder; closed afterwards."""
+    from mildladder.desk.opening import Database
+
+    database = Database(path or data_folder() / "desk.db")
+    try:
+        yield database
+    finally:
+        database.close()
+
+
+def read_playbook_file(file: IO[bytes]) -> "Playbook":
+    """The playbook in a file. Raises BadInput."""
+    from mildladder.exchange.located import MOST_BYTES
+    from mildladder.exchange.playbook_file import read_playbook
+
+    raw = file.read(MOST_BYTES + 1)
+    refuse_large(raw, MOST_BYTES, file.name)
+    return read_playbook(raw, file.name)
+
+
+def refuse_large(raw: bytes, most: int, source: str) -> None:
+    """Raises BadInput for more bytes than are read."""
+    if len(raw) > most:
+        raise BadInput(f"the file has more than {most:,} bytes, which is the most that is read", source=source)
+
+
+def now() -> datetime:
+    """The moment it is."""
+    return datetime.now(UTC)
+
+
+def show_each(results: list[Result], as_json: bool, in_words: Callable[[Result], str]) -> None:
+    """One result as itself, several as a list."""
+    if as_json:
+        made = [result.model_dump(mode="json") for result in results]
+        print_json(made[0] if len(made) == 1 else made)
+        return
+    for result in results:
+        click.echo(in_words(result))
+
+
+def print_json(data: Any) -> None:
+    """Print one JSON document. Raises Unavailable when it cannot be written."""
+    try:
+        click.echo(json.dumps(data, ensure_ascii=False, indent=2))
+    except OSError as error:
+        raise Unavailable(f"the output cannot be written: {error}") from error

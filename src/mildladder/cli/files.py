@@ -1,0 +1,128 @@
+"""Commands that work on playbook files alone: forecast, order, curve, review, diff."""
+
+import sys
+from itertools import groupby
+from typing import IO, TYPE_CHECKING
+
+import click
+
+from mildladder.cli.common import json_option, print_json, read_playbook_file
+
+if TYPE_CHECKING:
+    from mildladder.core.model import Mode
+
+__all__ = ["curve_command", "diff_command", "forecast_command", "order_command", "review_command"]
+
+
+@click.command("forecast")
+@click.argument("file", type=click.File("rb"))
+@json_option
+def forecast_command(file: IO[bytes], as_json: bool) -> None:
+    """Work out the figures of the ladder in playbook FILE."""
+    from mildladder.core.figures.forecast import forecast
+
+    playbook = read_playbook_file(file)
+    figures = forecast(playbook)
+    if as_json:
+        print_json(figures.model_dump(mode="json"))
+        return
+    click.echo(f"{playbook.title}: {figures.effort:.1f} effort minutes and {figures.harm:.2f} harm points a case")
+    ends = (
+        f"{figures.resolved:.1%} resolved", f"{figures.worked_around:.1%} worked around",
+        f"{figures.handed_off:.1%} handed off", f"{figures.elapsed:.1f} minutes on the clock",
+    )  # fmt: skip
+    click.echo(", ".join(ends))
+    for number, rung in enumerate(figures.rungs, start=1):
+        ended = rung.resolved + rung.worked_around
+        click.echo(f"{number:3} {playbook.step(rung.step).title}: comes up in {rung.reach:.1%}, ends {ended:.1%}")
+
+
+@click.command("order")
+@click.argument("file", type=click.File("rb"))
+@click.option("--mode", type=click.Choice(["mildest", "balanced"]), help="Instead of the playbook's own.")
+@click.option("--rate", type=click.FloatRange(0, 1e6), help="Effort minutes that avoiding one harm point is worth.")
+@json_option
+def order_command(file: IO[bytes], mode: "Mode | None", rate: float | None, as_json: bool) -> None:
+    """Find the best order of the ladder in playbook FILE, with its reasons."""
+    from mildladder.desk.ordering import order_of
+
+    playbook = read_playbook_file(file)
+    best = order_of(playbook, mode, rate)
+    if as_json:
+        print_json(best.model_dump(mode="json"))
+        return
+    proof = "no order is better" if best.exact else f"no order is better by more than {best.gap:.1%}"
+    click.echo(f"{best.effort:.2f} effort minutes and {best.harm:.3f} harm points a case; {proof}")
+    for number, why in enumerate(best.why, start=1):
+        click.echo(f"{number:3} {playbook.step(why.step).title}\n    {why.says}")
+    for step in best.left_out:
+        click.echo(f"    {playbook.step(step).title}: optional, and left out")
+    if best.hand_off_after:
+        title = playbook.step(best.hand_off_after.step).title
+        click.echo(f"Handing off after “{title}” would save {best.hand_off_after.saves:.2f} a case")
+
+
+@click.command("curve")
+@click.argument("file", type=click.File("rb"))
+@json_option
+def curve_command(file: IO[bytes], as_json: bool) -> None:
+    """Show the best orders of playbook FILE from quickest to mildest, and where the draft stands."""
+    from mildladder.desk.ordering import curve_of
+
+    playbook = read_playbook_file(file)
+    made = curve_of(playbook)
+    if as_json:
+        print_json(made.model_dump(mode="json"))
+        return
+    for point in (*made.points, *([made.mildest] if made.mildest else []), made.draft):
+        click.echo(f"{point.effort:8.2f} effort minutes {point.harm:8.3f} harm points   {point.says}")
+        click.echo(f"         {', '.join(point.order)}")
+
+
+@click.command("review")
+@click.argument("files", metavar="FILE...", type=click.File("rb"), nargs=-1, required=True)
+@json_option
+def review_command(files: tuple[IO[bytes], ...], as_json: bool) -> None:
+    """Read playbook FILE as a careful colleague would; with several, links between them count too.
+
+    Exit code 1 when a blocker stands.
+    """
+    from mildladder.core.review import links_of, review
+
+    playbooks = [read_playbook_file(file) for file in files]
+    known = {playbook.id: links_of(playbook) for playbook in playbooks} if len(playbooks) > 1 else None
+    made = [(playbook, review(playbook, known)) for playbook in playbooks]
+    if as_json:
+        shown = [{"findings": [one.model_dump(mode="json") for one in findings]} for _, findings in made]
+        print_json(shown[0] if len(shown) == 1 else shown)
+    else:
+        for playbook, findings in made:
+            click.echo(f"{playbook.title}: {'nothing to say' if not findings else f'{len(findings)} findings'}")
+            for one in findings:
+                click.echo(f"  {one.level} {one.code}, {one.where}: {one.says}")
+    if any(one.level == "blocker" for _, findings in made for one in findings):
+        sys.exit(1)
+
+
+@click.command("diff")
+@click.argument("before", type=click.File("rb"))
+@click.argument("after", type=click.File("rb"))
+@json_option
+def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
+    """Say what changed from playbook file BEFORE to AFTER, in sentences."""
+    from mildladder.desk.editions import compare
+
+    made = compare(read_playbook_file(before), read_playbook_file(after))
+    if as_json:
+        print_json(made.model_dump(mode="json"))
+        return
+    for group, sentences in groupby(made.sentences, key=lambda one: one.group):
+        click.echo(group.capitalize())
+        for one in sentences:
+            click.echo(f"  {one.says}")
+    if not made.sentences:
+        click.echo("They are equal.")
+        return
+    for name, unit in (("effort", "effort minutes"), ("harm", "harm points"), ("resolved", "resolved")):
+        was, now = getattr(made.before, name), getattr(made.after, name)
+        click.echo(f"{unit} a case: {was:.3f} before, {now:.3f} after")

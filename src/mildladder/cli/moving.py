@@ -1,0 +1,177 @@
+"""Commands that move playbooks and cases in and out of a desk."""
+
+from pathlib import Path
+from typing import IO, TYPE_CHECKING
+
+import click
+
+from mildladder.cli.common import (
+    db_option,
+    json_option,
+    now,
+    open_database,
+    print_json,
+    refuse_large,
+    show_each,
+    who_option,
+)
+
+if TYPE_CHECKING:
+    from mildladder.core.model import Playbook
+    from mildladder.desk.files import ImportPreview, PlaybookImported, StepChoice
+    from mildladder.exchange.pictures import Picture
+
+__all__ = ["export_group", "import_group"]
+
+_MOST_ARCHIVE_BYTES = 40_000_000
+_WAYS = ("library", "file", "copy")
+
+
+@click.group("import")
+def import_group() -> None:
+    """Bring a playbook or cases in."""
+
+
+@import_group.command("playbook")
+@click.argument("files", type=click.File("rb"), nargs=-1, required=True)
+@click.option(
+    "--steps",
+    type=click.Choice(_WAYS),
+    help="What to do with steps that the library has with another text.",
+)
+@click.option("--step", "each", multiple=True, metavar="ID=WAY", help="The same for one step; may stand several times.")
+@click.option("--preview", is_flag=True, help="Say what would change, and change nothing.")
+@click.option("--publish", "note", metavar="NOTE", help="Publish it as an edition with this note.")
+@who_option
+@db_option
+@json_option
+def import_playbook_command(
+    files: tuple[IO[bytes], ...],
+    steps: "StepChoice | None",
+    each: tuple[str, ...],
+    preview: bool,
+    note: str | None,
+    who: str,
+    db: Path | None,
+    as_json: bool,
+) -> None:
+    """Make each playbook FILE the draft of its symptom: all of them, or none when one cannot be."""
+    from mildladder.desk.files import check_batch, import_playbook, preview_import
+    from mildladder.desk.people import named
+
+    brought = [(file.name, *_read_with_pictures(file)) for file in files]
+    check_batch([(name, playbook) for name, playbook, _ in brought])
+    if preview:
+        with open_database(db) as database, database.reading() as session:
+            show_each([preview_import(session, playbook) for _, playbook, _ in brought], as_json, _preview_in_words)
+        return
+    with open_database(db) as database, database.writing() as session:
+        at = now()
+        by = named(session, who, at)
+        done = [
+            import_playbook(session, playbook, by, at, steps, note, _each(each), pictures)
+            for _, playbook, pictures in brought
+        ]
+    show_each(done, as_json, _import_in_words)
+
+
+def _import_in_words(done: "PlaybookImported") -> str:
+    state = "was the draft already" if done.is_unchanged else f"is the draft now, revision {done.revision}"
+    counts = f"{len(done.new)} new steps, {len(done.linked)} known, {len(done.changed)} changed"
+    lines = [f"{done.playbook} {state}: {counts}"]
+    lines += [f"  {old} became {new}" for old, new in done.copied.items()]
+    if done.edition is not None:
+        lines.append(f"published as edition {done.edition}")
+    return "\n".join(lines)
+
+
+def _preview_in_words(preview: "ImportPreview") -> str:
+    state = "would be new" if preview.is_new else "is the same already" if preview.is_unchanged else "would be replaced"
+    lines = [f"{preview.playbook}: the draft {state}; {len(preview.new)} new steps, {len(preview.linked)} known"]
+    for clash in preview.clashes:
+        used = f", used in {', '.join(clash.used_in)}" if clash.used_in else ""
+        lines.append(f"  {clash.step} differs in {', '.join(clash.keys)}{used}")
+    return "\n".join(lines)
+
+
+def _each(pairs: tuple[str, ...]) -> "dict[str, StepChoice]":
+    chosen: dict[str, StepChoice] = {}
+    for pair in pairs:
+        step, _, way = pair.partition("=")
+        if way not in _WAYS:
+            raise click.BadParameter(f"'{pair}' is not ID=library, ID=file or ID=copy", param_hint="--step")
+        chosen[step] = way  # type: ignore[assignment]
+    return chosen
+
+
+@import_group.command("cases")
+@click.argument("file", type=click.File("rb"))
+@click.option("--leave-out", is_flag=True, help="Log what can be read, and list the lines that cannot.")
+@who_option
+@db_option
+@json_option
+def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | None, as_json: bool) -> None:
+    """Log the cases of JSON Lines FILE: all of them, or none when one cannot be read."""
+    from mildladder.desk.intake import import_cases
+    from mildladder.desk.people import named
+    from mildladder.exchange.case_lines import read_each
+
+    at = now()
+    with open_database(db) as database, database.writing() as session:
+        by = named(session, who, at)
+        done = import_cases(session, read_each(file), "import", by, at, Path(file.name).name, leave_out)
+    if as_json:
+        print_json(done.model_dump(mode="json"))
+        return
+    click.echo(f"{done.read} cases read: {done.new} new, {done.updated} updated, {done.unchanged} known already")
+    for line in done.reasons:
+        click.echo(f"left out: {': '.join(part for part in (f'line {line.line}', line.path, line.says) if part)}")
+    if done.refused > len(done.reasons):
+        click.echo(f"left out: {done.refused - len(done.reasons):,} more")
+
+
+@click.group("export")
+def export_group() -> None:
+    """Take a playbook out."""
+
+
+@export_group.command("playbook")
+@click.argument("playbook_id", metavar="ID")
+@click.option("--draft", "from_draft", is_flag=True, help="The draft, not the newest edition.")
+@click.option("--archive", type=click.File("wb"), help="Write file and pictures into one archive.")
+@db_option
+@json_option
+def export_playbook_command(
+    playbook_id: str, from_draft: bool, archive: IO[bytes] | None, db: Path | None, as_json: bool
+) -> None:
+    """Print playbook ID as a playbook file."""
+    from mildladder.desk.files import export_archive, export_playbook
+    from mildladder.exchange.playbook_file import write_playbook
+
+    with open_database(db) as database, database.reading() as session:
+        if archive is not None:
+            archive.write(export_archive(session, playbook_id, from_draft))
+            return
+        playbook = export_playbook(session, playbook_id, from_draft)
+    if as_json:
+        print_json(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True))
+    else:
+        click.echo(write_playbook(playbook), nl=False)
+
+
+def _read_with_pictures(file: IO[bytes]) -> "tuple[Playbook, dict[str, Picture]]":
+    """A playbook file with the pictures beside it, or an archive of both."""
+    from mildladder.exchange.located import MOST_BYTES
+    from mildladder.exchange.pictures import beside, is_archive, pictures_in, read_archive
+    from mildladder.exchange.playbook_file import read_playbook
+
+    raw = file.read(_MOST_ARCHIVE_BYTES + 1)
+    if not is_archive(raw):
+        refuse_large(raw, MOST_BYTES, file.name)
+        playbook = read_playbook(raw, file.name)
+        return playbook, beside(playbook, Path(file.name)) if file.name != "<stdin>" else {}
+    refuse_large(raw, _MOST_ARCHIVE_BYTES, file.name)
+    inner, name, files = read_archive(raw, file.name)
+    source = f"{file.name}/{name}"
+    playbook = read_playbook(inner, source)
+    return playbook, pictures_in(playbook, files, source)

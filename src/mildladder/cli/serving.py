@@ -1,0 +1,71 @@
+"""Commands that serve a desk on this machine."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from mildladder.cli.common import data_folder, db_option, now
+
+if TYPE_CHECKING:
+    from mildladder.desk.opening import Database
+
+__all__ = ["demo_command", "serve_command"]
+
+_HOST, _PORT = "127.0.0.1", 8474
+
+host_option = click.option("--host", default=_HOST, show_default=True, help="A loopback address.")
+port_option = click.option(
+    "--port", type=click.IntRange(0, 65535), default=_PORT, show_default=True, help="0: any free one."
+)
+
+
+@click.command("serve")
+@host_option
+@port_option
+@db_option
+def serve_command(host: str, port: int, db: Path | None) -> None:
+    """Serve the desk on this machine."""
+    _serve(host, port, db or data_folder() / "desk.db", None)
+
+
+@click.command("demo")
+@host_option
+@port_option
+@click.option("--db", type=click.Path(path_type=Path, dir_okay=False), help="The demo's database file.")
+@click.option("--cases", type=click.IntRange(0, 2_000_000), help="How many cases to make at first; 600.")
+def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> None:
+    """Serve the made-up desk of Ostrel Ferries, filled at the first start."""
+    from mildladder.demo.desk import CASES
+
+    _serve(host, port, db or data_folder() / "demo.db", CASES if cases is None else cases, cases is not None)
+
+
+def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
+    from mildladder.api.app import create_app
+    from mildladder.api.server import listen, serve
+    from mildladder.desk.opening import Database
+
+    bound = listen(host, port)
+    database = Database(path)
+    if demo_cases is not None:
+        _fill(database, demo_cases, is_asked)
+    app = create_app(database)
+    address = f"http://{host if ':' not in host else f'[{host}]'}:{bound.getsockname()[1]}/"
+    click.echo(f"Mild Ladder is at {address} (database {path}); Ctrl+C stops it")
+    try:
+        serve(app, bound)
+    finally:
+        database.close()
+
+
+def _fill(database: "Database", count: int, is_asked: bool) -> None:
+    from mildladder.demo.desk import fill, is_empty
+
+    with database.writing() as session:
+        if is_empty(session):
+            done = fill(session, count, now())
+            left_out = f", {done.refused} lines of another system's export left out" if done.refused else ""
+            click.echo(f"made the demo desk: {done.read} cases{left_out}", err=True)
+        elif is_asked:
+            click.echo("the demo desk is there already and stays as it is; --db names another file", err=True)

@@ -1,0 +1,77 @@
+"""Look at editions: list them, read one, and compare two of them or one with the draft."""
+
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import BadInput
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.ladder.diff import Difference, differences
+from mildladder.core.model import Playbook, Shape
+from mildladder.store.documents import document_of, forecast_of
+from mildladder.store.drafts import newest_revision
+from mildladder.store.editions import edition, editions
+from mildladder.store.tables import EditionRow
+
+__all__ = ["Comparison", "EditionView", "compare", "compared", "document", "edition_list", "edition_view"]
+
+Version = int | Literal["draft"]
+
+
+class EditionView(Shape):
+    """One published edition, its document left out."""
+
+    number: int
+    note: str
+    who: str
+    at: datetime
+    forecast: Forecast
+
+
+class Comparison(Shape):
+    """What changed, and the figures of both."""
+
+    sentences: tuple[Difference, ...]
+    before: Forecast
+    after: Forecast
+
+
+def edition_view(row: EditionRow) -> EditionView:
+    """An edition as it is shown."""
+    return EditionView(number=row.number, note=row.note, who=row.person.name, at=row.at, forecast=forecast_of(row))
+
+
+def edition_list(session: Session, playbook_id: str) -> list[EditionView]:
+    """Every edition, newest first. Raises NotFound when there is no such playbook."""
+    newest_revision(session, playbook_id)
+    return [edition_view(row) for row in editions(session, playbook_id)]
+
+
+def document(session: Session, playbook_id: str, version: Version) -> Playbook:
+    """The draft or an edition. Raises NotFound."""
+    if version == "draft":
+        return document_of(newest_revision(session, playbook_id)).playbook
+    return document_of(edition(session, playbook_id, version)).playbook
+
+
+def compare(before: Playbook, after: Playbook) -> Comparison:
+    """What changed, with the figures of both. Raises BadInput for what the forecast refuses."""
+    return Comparison(sentences=tuple(differences(before, after)), before=forecast(before), after=forecast(after))
+
+
+def compared(session: Session, playbook_id: str, before: str, after: str) -> Comparison:
+    """What changed between two editions, or an edition and the draft, with the figures of both. Raises NotFound, and
+    BadInput for what names neither."""
+    return compare(
+        document(session, playbook_id, _version(before, "before")),
+        document(session, playbook_id, _version(after, "after")),
+    )
+
+
+def _version(text: str, field: str) -> Version:
+    if text == "draft":
+        return "draft"
+    if not text.isdigit() or len(text) > 9:
+        raise BadInput("name an edition by its number, or the draft", path=field)
+    return int(text)

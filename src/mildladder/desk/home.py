@@ -1,0 +1,71 @@
+"""The Desk: every symptom with its figures, what takes most time first."""
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.evidence.rates import Rate, raw_rate
+from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.model import (
+    Fact,
+    Shape,
+    Sign,
+)
+from mildladder.core.model.outcomes import CURED
+from mildladder.desk.titles import StepTitle
+from mildladder.store import drafts
+from mildladder.store.documents import document_of, forecast_of
+from mildladder.store.editions import newest_editions
+from mildladder.store.log import tallies as store
+
+__all__ = ["SymptomCard", "symptoms"]
+
+
+class SymptomCard(Shape):
+    """One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
+
+    `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `steps`: those of the draft.
+    """
+
+    id: str
+    title: str
+    says: str
+    signs: tuple[Sign, ...]
+    facts: tuple[Fact, ...]
+    steps: tuple[StepTitle, ...]
+    edition: int | None
+    draft_differs: bool
+    cases: int
+    minutes: float
+    ended: dict[str, int]
+    resolved: Rate
+    forecast: Forecast
+
+
+def symptoms(session: Session) -> list[SymptomCard]:
+    """Every symptom with a playbook, the one that took most minutes first."""
+    counts = store.symptom_counts(session)
+    minutes = store.symptom_minutes(session)
+    editions = newest_editions(session)
+    cards = []
+    for playbook_id in drafts.playbook_ids(session):
+        edition = editions.get(playbook_id)
+        draft = document_of(drafts.newest_revision(session, playbook_id)).playbook
+        published = document_of(edition).playbook if edition else None
+        ends = counts.get(playbook_id, {})
+        cards.append(
+            SymptomCard(
+                id=playbook_id,
+                title=draft.title,
+                says=draft.symptom.says,
+                signs=draft.symptom.signs,
+                facts=(published or draft).facts,
+                steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
+                edition=edition.number if edition else None,
+                draft_differs=published != draft,
+                cases=sum(ends.values()),
+                minutes=minutes.get(playbook_id, 0.0),
+                ended=ends,
+                resolved=raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values())),
+                forecast=forecast_of(edition) if edition else forecast(draft),
+            )
+        )
+    return sorted(cards, key=lambda card: (-card.minutes, card.title))

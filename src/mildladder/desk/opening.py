@@ -1,0 +1,5 @@
+"""The open desk, for the interfaces that serve it."""
+
+from mildladder.store.database import Database
+
+__all__ = ["Database"]

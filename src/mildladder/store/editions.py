@@ -1,0 +1,70 @@
+"""Queries for editions: frozen documents with the forecast made when they were published."""
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import NotFound
+from mildladder.core.figures.forecast import Forecast
+from mildladder.core.model import Document
+from mildladder.store.documents import stored_document, stored_forecast
+from mildladder.store.tables import EditionRow
+
+__all__ = ["add_edition", "edition", "editions", "newest_edition", "newest_editions"]
+
+
+def editions(session: Session, playbook_id: str) -> Sequence[EditionRow]:
+    """Every edition, newest first."""
+    query = select(EditionRow).where(EditionRow.playbook_id == playbook_id)
+    return session.scalars(query.order_by(EditionRow.number.desc())).all()
+
+
+def newest_edition(session: Session, playbook_id: str) -> EditionRow | None:
+    """The newest edition; None before the first is published."""
+    query = select(EditionRow).where(EditionRow.playbook_id == playbook_id).order_by(EditionRow.number.desc()).limit(1)
+    return session.scalars(query).first()
+
+
+def newest_editions(session: Session) -> dict[str, EditionRow]:
+    """The newest edition of every playbook that has one."""
+    newest = select(EditionRow.playbook_id, func.max(EditionRow.number)).group_by(EditionRow.playbook_id)
+    rows = (session.get(EditionRow, (playbook_id, number)) for playbook_id, number in session.execute(newest))
+    return {row.playbook_id: row for row in rows if row is not None}
+
+
+def edition(session: Session, playbook_id: str, number: int) -> EditionRow:
+    """One edition. Raises NotFound."""
+    row = session.get(EditionRow, (playbook_id, number))
+    if row is None:
+        raise NotFound(f"'{playbook_id}' has no edition {number}")
+    return row
+
+
+def add_edition(
+    session: Session,
+    document: Document,
+    revision: int,
+    figures: Forecast,
+    content_hash: str,
+    note: str,
+    who: int,
+    at: datetime,
+) -> EditionRow:
+    """Freeze the document of a revision as the next edition."""
+    last = newest_edition(session, document.playbook.id)
+    row = EditionRow(
+        playbook_id=document.playbook.id,
+        number=last.number + 1 if last else 1,
+        revision=revision,
+        document=stored_document(document),
+        forecast=stored_forecast(figures),
+        content_hash=content_hash,
+        note=note,
+        who=who,
+        at=at,
+    )
+    session.add(row)
+    session.flush()
+    return row

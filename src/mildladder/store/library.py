@@ -1,0 +1,95 @@
+"""Queries for what playbooks share: steps by version, merged steps, desk-wide facts."""
+
+from collections.abc import Collection, Iterable, Sequence
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import Conflict
+from mildladder.core.model import Fact
+from mildladder.store.tables import AliasRow, FactRow, LibraryStepRow, PersonRow
+
+__all__ = [
+    "LibraryVersion",
+    "add_alias",
+    "add_library_version",
+    "aliases",
+    "library_ids",
+    "library_step",
+    "newest_library_steps",
+    "newest_versions",
+    "register_facts",
+]
+
+
+def library_step(session: Session, step_id: str) -> LibraryStepRow | None:
+    """The newest version of a shared step; None when the library has none of that id."""
+    query = select(LibraryStepRow).where(LibraryStepRow.step_id == step_id)
+    return session.scalars(query.order_by(LibraryStepRow.version.desc()).limit(1)).first()
+
+
+class LibraryVersion(NamedTuple):
+    """A version of a shared step, and the name of who wrote it."""
+
+    version: int
+    who: str
+
+
+def newest_versions(session: Session, step_ids: Collection[str]) -> dict[str, LibraryVersion]:
+    """The newest version of each of these steps that the library has."""
+    row = LibraryStepRow
+    query = select(row.step_id, row.version, PersonRow.name).join(PersonRow, PersonRow.id == row.who)
+    query = query.where(row.step_id.in_(step_ids)).order_by(row.version)
+    return {step_id: LibraryVersion(version, who) for step_id, version, who in session.execute(query)}
+
+
+def add_library_version(session: Session, step_id: str, shared: dict[str, Any], who: int, at: datetime) -> int:
+    """Append a version of a shared step; its number."""
+    last = library_step(session, step_id)
+    version = last.version + 1 if last else 1
+    session.add(LibraryStepRow(step_id=step_id, version=version, shared=shared, who=who, at=at))
+    session.flush()
+    return version
+
+
+def newest_library_steps(session: Session) -> Sequence[LibraryStepRow]:
+    """The newest version of every shared step."""
+    newest = select(LibraryStepRow.step_id, func.max(LibraryStepRow.version)).group_by(LibraryStepRow.step_id)
+    rows = (session.get(LibraryStepRow, (step_id, version)) for step_id, version in session.execute(newest))
+    return [row for row in rows if row is not None]
+
+
+def library_ids(session: Session) -> Sequence[str]:
+    """The id of every shared step."""
+    return session.scalars(select(LibraryStepRow.step_id).distinct()).all()
+
+
+def aliases(session: Session) -> dict[str, str]:
+    """For each merged step, the one that it counts as."""
+    return {row.old: row.new for row in session.scalars(select(AliasRow))}
+
+
+def add_alias(session: Session, old: str, new: str, who: int, at: datetime) -> None:
+    """Let one step count as another."""
+    session.add(AliasRow(old=old, new=new, who=who, at=at))
+    session.flush()
+
+
+def register_facts(session: Session, facts: Iterable[Fact], who: int, at: datetime) -> bool:
+    """Unite a playbook's facts with the desk's; whether any was new. Raises Conflict for an id of another type."""
+    any_new = False
+    for fact in facts:
+        row = session.get(FactRow, fact.id)
+        if row is None:
+            session.add(
+                FactRow(id=fact.id, type=fact.type, ask=fact.ask, choices=list(fact.choices or ()), who=who, at=at)
+            )
+            any_new = True
+        elif row.type != fact.type:
+            raise Conflict(f"the fact '{fact.id}' is a {row.type} on this desk, not a {fact.type}; rename it")
+        elif more := [value for value in fact.choices or () if value not in row.choices]:
+            row.choices, row.who, row.at = [*row.choices, *more], who, at
+    session.flush()
+    return any_new

@@ -1,0 +1,1 @@
+"""The log: rows, tallies, returns, search."""

@@ -1,0 +1,19 @@
+"""Queries for the desk's settings: a default until somebody sets one; reading writes nothing."""
+
+from sqlalchemy.orm import Session
+
+from mildladder.store.tables import SettingRow
+
+__all__ = ["keep_setting", "setting"]
+
+
+def setting(session: Session, name: str) -> str | None:
+    """The setting's value; None until there is one."""
+    row = session.get(SettingRow, name)
+    return None if row is None else row.value
+
+
+def keep_setting(session: Session, name: str, value: str) -> None:
+    """Keep a setting that the program makes for itself, such as a key."""
+    session.add(SettingRow(name=name, value=value))
+    session.flush()
