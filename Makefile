@@ -5,7 +5,7 @@ BIN := .venv/bin
 STAMPS := .stamps
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help setup demo check test proof bench screenshots types format clean
+.PHONY: help setup demo check test proof soak bench screenshots types format clean
 
 help: ## What can be made
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -27,7 +27,10 @@ test: check $(STAMPS)/web $(STAMPS)/chromium ## Every check and test
 	$(BIN)/pytest -n auto --dist loadfile
 
 proof: $(STAMPS)/tools ## Best orders against every order there is, at length
-	@$(BIN)/python -m tests.core.ordering.proof
+	@$(BIN)/python -m soak orders
+
+soak: $(STAMPS)/tools ## The long form of every proof, kept in docs/measured (ARGS="forecasts guides")
+	@$(BIN)/python -m soak $(ARGS)
 
 bench: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Speed, as JSON
 	@$(BIN)/python -m bench

@@ -11,6 +11,7 @@ from playwright.sync_api import sync_playwright
 
 from bench.live_edit import live_edit
 from bench.orders import growth, orders
+from bench.starts import starts
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
@@ -105,6 +106,7 @@ def main() -> None:
         figures = {
             "forecast_ms": forecasts(),
             "review_ms": reviews(),
+            "starts": starts(),
             "orders": orders(),
             "growth": growth(),
             **served_figures(Path(folder)),

@@ -100,3 +100,9 @@ def test_somebody_new_can_sit_down(client):
     assert client.put("/api/me", json={"person": added.json["id"]}).json["person"]["name"] == "N. Oake"
     assert client.post("/api/people", json={"name": "N. Oake", "role": "agent"}).status_code == 409
     assert client.put("/api/me", json={"person": 999}).status_code == 404
+
+
+def test_reading_for_the_first_time_writes_nothing_and_waits_for_no_writer(desk, client):
+    with desk.writing():
+        for path in ("symptoms", "playbooks/gate-arm-up/evidence", "playbooks/gate-arm-up/draft", "climbs", "cases"):
+            assert client.get(f"/api/{path}").status_code == 200, path

@@ -155,7 +155,13 @@ def test_harm_is_asked_about_worst_first_and_while_a_step_is_watched(desk):
         for move in (FAILS, c.Paused(reason="watch", minutes=60), c.Resumed(), c.Paused(reason="part")):
             views.append(record(session, "climb-slow", move, f"key-{len(views):05}", len(views), LEAD_ID, NOON))
     assert [view.place for view in views] == ["baseline", "step", "paused", "step", "paused"]
-    assert [view.harms for view in views] == [(), ("data", "service"), ("data", "service"), ("data", "service"), ()]
+    assert [tuple(asked.kind for asked in view.harms) for view in views] == [
+        (),
+        ("data", "service"),
+        ("data", "service"),
+        ("data", "service"),
+        (),
+    ]
     assert [view.watch is not None for view in views] == [False, True, False, False, False]
     assert views[2].pause.watch.minutes == 60
 

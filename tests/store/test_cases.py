@@ -114,6 +114,17 @@ def test_the_log_is_paged_and_filtered(desk):
             case_list(session, CaseFilter(), "nonsense", 10)
 
 
+def test_no_page_loses_cases_of_the_day_on_which_the_page_before_it_ends(desk):
+    log(desk, *(case(n, CURED, days_ago=n / 100) for n in range(25)))
+    with desk.reading() as session:
+        seen, after = [], ""
+        while after is not None:
+            page = case_list(session, CaseFilter(), after, 4)
+            seen += [row.case for row in page.cases]
+            after = page.next
+    assert seen == [f"C-{n}" for n in range(25)]
+
+
 def test_symptoms_are_counted_by_how_their_cases_ended(desk):
     log(desk, case(1, CURED), case(2, end="abandoned"))
     with desk.reading() as session:

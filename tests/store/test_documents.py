@@ -8,6 +8,8 @@ from mildladder.desk.draft_view import DraftView
 from mildladder.desk.editions import edition_list
 from mildladder.desk.files import export_playbook, import_playbook
 from mildladder.store.database import Database
+from mildladder.store.drafts import newest_revision
+from mildladder.store.editions import newest_edition
 from tests.conftest import AGENT_ID, LEAD, LEAD_ID
 from tests.samples import NOON, gate, gate_with_step, order_of
 
@@ -164,3 +166,19 @@ def test_a_fact_keeps_its_type_and_unites_its_choices(desk):
 def test_a_playbook_that_is_not_there_is_not_found(desk):
     with pytest.raises(NotFound, match="there is no playbook 'nothing'"), desk.reading() as session:
         author.draft(session, "nothing")
+
+
+def test_one_more_key_in_a_stored_forecast_stops_nothing(desk, client):
+    with desk.writing() as session:
+        row = newest_edition(session, ID)
+        row.forecast = {**row.forecast, "luck": 0.5, "rungs": [{**rung, "luck": 1} for rung in row.forecast["rungs"]]}
+    assert client.get("/api/symptoms").status_code == 200
+    assert client.get(f"/api/playbooks/{ID}/editions").json["editions"][0]["forecast"]["rungs"]
+
+
+def test_a_document_that_cannot_be_read_is_told_in_plain_words(desk, client):
+    with desk.writing() as session:
+        row = newest_revision(session, ID)
+        row.document = {**row.document, "shape": 99}
+    answer = client.get(f"/api/playbooks/{ID}/draft")
+    assert (answer.status_code, "newer version" in answer.json["detail"]) == (503, True)

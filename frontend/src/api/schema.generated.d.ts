@@ -2419,7 +2419,8 @@ export interface components {
          *     test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
          *     kinds of harm to ask about, worst first; watch:
          *     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
-         *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on.
+         *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
+         *     ended: how it ended, in words.
          */
         ClimbView: {
             /** Id */
@@ -2461,7 +2462,7 @@ export interface components {
             /** To Find */
             to_find: string | null;
             /** Harms */
-            harms: ("data" | "service" | "equipment" | "security" | "injury")[];
+            harms: components["schemas"]["HarmAsked"][];
             watch: components["schemas"]["Watch"] | null;
             pause: components["schemas"]["PauseView"] | null;
             /** Loose Ends */
@@ -2500,12 +2501,15 @@ export interface components {
             hand_off: string;
             /** End */
             end: ("resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared") | null;
+            /** Ended */
+            ended: string | null;
         };
         /**
          * Answer
          * @description One legal move. `key`: the key that gives it; rare ones are shown only after the key for the rarer answers.
          *
-         *     `tone`: good ends the fault, plain goes on, harsh ends the case without it.
+         *     `tone`: good ends the fault, plain goes on, harsh ends the case without it. asks_harm: the step is carried out, so
+         *     that the harm it names may have been done.
          */
         Answer: {
             /** Key */
@@ -2521,6 +2525,8 @@ export interface components {
             tone: "good" | "plain" | "harsh";
             /** Move */
             move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            /** Asks Harm */
+            asks_harm: boolean;
         };
         /**
          * Answered
@@ -2786,8 +2792,21 @@ export interface components {
             answer: "yes" | "no";
         };
         /**
+         * HarmAsked
+         * @description A kind of harm to ask about, and how it is seen.
+         */
+        HarmAsked: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "data" | "service" | "equipment" | "security" | "injury";
+            /** Says */
+            says: string;
+        };
+        /**
          * Known
-         * @description A fact of the unit.
+         * @description A fact of the unit, its value as one says it.
          */
         Known: {
             /** Fact */
@@ -2874,7 +2893,7 @@ export interface components {
         };
         /**
          * PauseView
-         * @description Why the case waits, since when and until when; `watch`: what is watched, if that is why.
+         * @description Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why.
          */
         PauseView: {
             /**
@@ -2889,6 +2908,8 @@ export interface components {
             since: string;
             /** Until */
             until: string | null;
+            /** Lasts */
+            lasts: string | null;
             watch: components["schemas"]["Watch"] | null;
         };
         /**
@@ -3068,12 +3089,17 @@ export interface components {
          * Watch
          * @description How long the original action must be used before it can be judged. `interval`: minutes between two appearances
          *     of the fault, where that is known. With it, a quiet watch of w minutes is mere luck with chance exp(-w/interval).
+         *     says, every: both in words.
          */
         Watch: {
             /** Minutes */
             minutes: number;
+            /** Says */
+            says: string;
             /** Interval */
             interval: number | null;
+            /** Every */
+            every: string | null;
         };
         /**
          * WentOn
@@ -3120,6 +3146,8 @@ export interface components {
         /**
          * CaseList
          * @description A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end.
+         *
+         *     ends: every way in which a case can end.
          */
         CaseList: {
             /** Total */
@@ -3128,10 +3156,12 @@ export interface components {
             cases: components["schemas"]["CaseSummary"][];
             /** Next */
             next: string | null;
+            /** Ends */
+            ends: components["schemas"]["EndChoice"][];
         };
         /**
          * CaseSummary
-         * @description One row of the log. `site`: where the unit stands, empty when nobody said.
+         * @description One row of the log. `site`: where the unit stands, empty when nobody said. `ended`: its end, in words.
          */
         CaseSummary: {
             /** Case */
@@ -3154,8 +3184,13 @@ export interface components {
             unit: string | null;
             /** Site */
             site: string;
-            /** End */
-            end: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared";
+            /** Ended */
+            ended: string;
             /** Resolved By */
             resolved_by: string | null;
             /** Came Back */
@@ -3170,13 +3205,36 @@ export interface components {
             who: string;
         };
         /**
+         * EndChoice
+         * @description A way in which cases end, in words.
+         */
+        EndChoice: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared";
+            /** Says */
+            says: string;
+        };
+        /**
          * CaseView
          * @description One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's.
+         *
+         *     ended, baseline, waited: how it ended, what was tried first and how long it waited, in words.
          */
         CaseView: {
             case: components["schemas"]["Case"];
             /** Title */
             title: string;
+            /** Ended */
+            ended: string;
+            /** Baseline */
+            baseline: string | null;
+            /** Waited */
+            waited: string | null;
+            /** Known */
+            known: components["schemas"]["KnownFact"][];
             /** Lines */
             lines: components["schemas"]["AttemptLine"][];
             /** Steps */
@@ -3249,13 +3307,15 @@ export interface components {
         };
         /**
          * AttemptLine
-         * @description One attempt in words: the step's title, and the title of what was found.
+         * @description One attempt in words: the step's title, what came of it, and the harm that was seen.
          */
         AttemptLine: {
             /** Title */
             title: string;
-            /** Finding */
-            finding: string | null;
+            /** Says */
+            says: string;
+            /** Harms */
+            harms: string[];
         };
         /**
          * Case
@@ -3382,6 +3442,16 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * KnownFact
+         * @description A fact of a logged case, its value as one says it.
+         */
+        KnownFact: {
+            /** Fact */
+            fact: string;
+            /** Says */
+            says: string;
         };
         /**
          * Passed
@@ -5518,7 +5588,7 @@ export interface operations {
             query?: {
                 symptom?: string;
                 step?: string;
-                end?: ("resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared") | "";
+                end?: string;
                 words?: string;
                 after?: string;
                 limit?: number;

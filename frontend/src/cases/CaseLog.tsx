@@ -2,11 +2,11 @@ import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { CaseSummary, SymptomCard } from "../api/types";
+import type { CaseList, CaseSummary, SymptomCard } from "../api/types";
 import { symptomsQuery } from "../shell/queries";
 import { count, minutes, moment, plural } from "../ui/format";
 import { Empty, LoadFailed, Loading } from "../ui/States";
-import { type CaseFilter, casesQuery, END_WORDS, endInWords } from "./queries";
+import { type CaseFilter, casesQuery } from "./queries";
 
 interface CaseLogProps {
   filter: CaseFilter;
@@ -31,6 +31,7 @@ export const CaseLog = ({ filter, onChange, isOfAll }: CaseLogProps) => {
         symptoms={symptoms}
         isOfAll={isOfAll}
         total={data?.pages[0]?.total}
+        ends={data?.pages[0]?.ends ?? []}
       />
       {data ? (
         cases.length > 0 ? (
@@ -55,9 +56,10 @@ export const CaseLog = ({ filter, onChange, isOfAll }: CaseLogProps) => {
 interface FiltersProps extends CaseLogProps {
   symptoms: SymptomCard[];
   total: number | undefined;
+  ends: CaseList["ends"];
 }
 
-const Filters = ({ filter, onChange, symptoms, isOfAll, total }: FiltersProps) => {
+const Filters = ({ filter, onChange, symptoms, isOfAll, total, ends }: FiltersProps) => {
   const step = symptoms.flatMap((symptom) => symptom.steps).find(({ id }) => id === filter.step);
   return (
     <search className="flex shrink-0 flex-wrap items-center gap-3 border-rule border-b px-6 py-2.5">
@@ -91,9 +93,9 @@ const Filters = ({ filter, onChange, symptoms, isOfAll, total }: FiltersProps) =
         onChange={(event) => onChange("end", event.target.value)}
       >
         <option value="">Every end</option>
-        {Object.entries(END_WORDS).map(([end, words]) => (
+        {ends.map(({ end, says }) => (
           <option key={end} value={end}>
-            {words}
+            {says}
           </option>
         ))}
       </select>
@@ -173,7 +175,7 @@ const Rows = ({ cases, symptoms, isOfAll, onEnd }: RowsProps) => {
                 </span>
                 <span className="min-w-0 text-dense">
                   <span className={`block ${row.end === "resolved" ? "text-moss" : ""}`}>
-                    {endInWords(row.end)}
+                    {row.ended}
                     {row.came_back && <span className="text-clay"> · came back</span>}
                   </span>
                   <span className="block truncate text-faint">

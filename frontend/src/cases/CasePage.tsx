@@ -2,12 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import type { CaseView } from "../api/types";
-import { inPlainWords } from "../climb/duration";
-import { HARM_SEEN } from "../climb/harm";
-import { lasting } from "../climb/watch";
 import { atClock, minutes, moment, onDay } from "../ui/format";
 import { LoadFailed, Loading } from "../ui/States";
-import { caseQuery, endInWords } from "./queries";
+import { caseQuery } from "./queries";
 
 /** One case as a timeline: what was said, what was tried, how it ended. */
 export const CasePage = () => {
@@ -15,23 +12,6 @@ export const CasePage = () => {
   const { data, error, refetch } = useQuery(caseQuery(caseId));
   if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />;
   return <Timeline view={data} />;
-};
-
-const OUTCOMES: Record<string, string> = {
-  fixed: "Fixed",
-  "no-change": "No change",
-  better: "Better, not gone",
-  worse: "Worse",
-  "nothing-to-do": "Nothing to do",
-  "not-available": "Not there on this unit",
-  "could-not": "Could not be done",
-  skipped: "Skipped",
-  done: "Done",
-};
-const BASELINES: Record<string, string> = {
-  fails: "The fault was there",
-  works: "It worked",
-  "cannot-try": "It could not be tried",
 };
 
 const Timeline = ({ view }: { view: CaseView }) => {
@@ -50,7 +30,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
       </h1>
       <p className="text-faint">
         {onDay(logged.opened)}, {atClock(logged.opened)} to {atClock(logged.closed)} · {minutes(Math.round(total))}
-        {waited > 0 && `, and ${lasting(waited)} of waiting`} · by {view.who}
+        {view.waited && `, and ${view.waited} of waiting`} · by {view.who}
         {logged.edition != null && (
           <>
             {" · "}
@@ -64,7 +44,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
       <div className="mt-5 grid gap-10 lg:grid-cols-[minmax(0,42rem)_18rem]">
         <ol className="border-rail border-l-2">
           <Moment at={atClock(logged.opened)} title={logged.said ? `“${logged.said}”` : "The case was opened"}>
-            {logged.baseline && BASELINES[logged.baseline]}
+            {view.baseline}
           </Moment>
           {logged.attempts?.map((attempt, number) => (
             <Moment
@@ -73,18 +53,18 @@ const Timeline = ({ view }: { view: CaseView }) => {
               title={lines[number]?.title ?? attempt.step}
               isGood={attempt.outcome === "fixed"}
             >
-              {attemptInWords(attempt, lines[number]?.finding)}
+              {lines[number]?.says}
               {attempt.minutes != null && (
                 <span className="text-faint"> · {minutes(Math.round(attempt.minutes * 10) / 10)}</span>
               )}
-              {attempt.harmed?.map((kind) => (
-                <span key={kind} className="block text-clay">
-                  {HARM_SEEN[kind]}
+              {lines[number]?.harms.map((says) => (
+                <span key={says} className="block text-clay">
+                  {says}
                 </span>
               ))}
             </Moment>
           ))}
-          <Moment at={atClock(logged.closed)} title={endInWords(logged.end)} isGood={logged.end === "resolved"}>
+          <Moment at={atClock(logged.closed)} title={view.ended} isGood={logged.end === "resolved"}>
             {logged.confirmed && logged.confirmed !== "none" && `confirmed: ${logged.confirmed}`}
             {logged.came_back && <span className="text-clay"> came back on {moment(logged.came_back)}</span>}
           </Moment>
@@ -94,14 +74,6 @@ const Timeline = ({ view }: { view: CaseView }) => {
     </div>
   );
 };
-
-type Attempt = NonNullable<CaseView["case"]["attempts"]>[number];
-
-function attemptInWords(attempt: Attempt, finding: string | null | undefined): string {
-  if (attempt.took === "no") return "It did not take";
-  const outcome = attempt.outcome ? (OUTCOMES[attempt.outcome] ?? attempt.outcome) : "";
-  return [finding, outcome].filter(Boolean).join(" · ");
-}
 
 interface MomentProps {
   at: string;
@@ -121,7 +93,7 @@ const Moment = ({ at, title, isGood = false, children }: MomentProps) => (
   </li>
 );
 
-const Facts = ({ view: { case: logged, steps } }: { view: CaseView }) => {
+const Facts = ({ view: { case: logged, steps, known } }: { view: CaseView }) => {
   const title = (id: string) => steps.find((step) => step.id === id)?.title ?? id;
   return (
     <aside aria-label="Known of the case" className="space-y-5">
@@ -129,9 +101,9 @@ const Facts = ({ view: { case: logged, steps } }: { view: CaseView }) => {
         <h2 className="font-semibold">Known</h2>
         <dl className="mt-1 grid grid-cols-[6rem_1fr] gap-y-1 text-dense">
           {logged.unit && <Pair name="unit">{logged.unit}</Pair>}
-          {Object.entries(logged.facts ?? {}).map(([fact, value]) => (
+          {known.map(({ fact, says }) => (
             <Pair key={fact} name={fact}>
-              {inPlainWords(value)}
+              {says}
             </Pair>
           ))}
         </dl>

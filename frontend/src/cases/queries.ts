@@ -2,22 +2,10 @@
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 
-const ENDS = ["resolved", "worked-around", "handed-off", "abandoned", "self-cleared"] as const;
-export type End = (typeof ENDS)[number];
-export const END_WORDS: Record<End, string> = {
-  resolved: "Resolved",
-  "worked-around": "Worked around",
-  "handed-off": "Handed off",
-  abandoned: "Abandoned",
-  "self-cleared": "Cleared by itself",
-};
-export const isEnd = (word: string): word is End => ENDS.some((end) => end === word);
-export const endInWords = (end: string) => (isEnd(end) ? END_WORDS[end] : end);
-
 export interface CaseFilter {
   symptom: string;
   step: string;
-  end: End | "";
+  end: string;
   words: string;
 }
 

@@ -1,14 +1,13 @@
 /** Which cases are shown stands in the address, so that a link or going back restores it. */
 import { useSearchParams } from "react-router";
-import { type CaseFilter, isEnd } from "./queries";
+import type { CaseFilter } from "./queries";
 
 export function useCaseFilter(symptom?: string) {
   const [params, setParams] = useSearchParams();
-  const end = params.get("end") ?? "";
   const filter: CaseFilter = {
     symptom: symptom ?? params.get("symptom") ?? "",
     step: params.get("step") ?? "",
-    end: isEnd(end) ? end : "",
+    end: params.get("end") ?? "",
     words: params.get("words") ?? "",
   };
   const change = (name: keyof CaseFilter, value: string) =>

@@ -23,14 +23,14 @@ const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = { "loose-end": "
 export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: AnswerBarProps) => {
   const [isRareShown, setRareShown] = useState(false);
   const asked = view.harms;
-  const onAnswer = (move: Move) => onRecord(withHarm(move, asked, harms));
+  const onAnswer = (move: Move, asksHarm = true) => onRecord(withHarm(move, asksHarm && asked.length > 0, harms));
   const rare = view.answers.filter((answer) => answer.is_rare);
   const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
   const keys: Keys = Object.fromEntries(
-    shown.filter(({ key }) => key).map((answer) => [answer.key, () => onAnswer(answer.move)]),
+    shown.filter(({ key }) => key).map((answer) => [answer.key, () => onAnswer(answer.move, answer.asks_harm)]),
   );
   if (rare.length > 0) keys[RARE_KEY] = () => setRareShown(!isRareShown);
-  for (const [n, kind] of asked.entries()) keys[HARM_KEYS[n] ?? ""] = () => onToggleHarm(kind);
+  for (const [n, { kind }] of asked.entries()) keys[HARM_KEYS[n] ?? ""] = () => onToggleHarm(kind);
   if (view.can_take_back) keys.u = () => onRecord({ kind: "take-back" });
   useKeys(keys);
   return (
@@ -48,7 +48,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
         <ReadingField step={view.current.step} onRecord={onAnswer} />
       )}
       {shown.map((answer) => (
-        <AnswerButton key={answer.label} answer={answer} onRecord={onAnswer} />
+        <AnswerButton key={answer.label} answer={answer} onPress={() => onAnswer(answer.move, answer.asks_harm)} />
       ))}
       {rare.length > 0 && (
         <button type="button" className="button" data-tone="quiet" onClick={() => setRareShown(!isRareShown)}>
@@ -70,8 +70,8 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
   );
 };
 
-const AnswerButton = ({ answer, onRecord }: { answer: Answer; onRecord: (move: Move) => void }) => (
-  <button type="button" className="button" data-tone={answer.tone} onClick={() => onRecord(answer.move)}>
+const AnswerButton = ({ answer, onPress }: { answer: Answer; onPress: () => void }) => (
+  <button type="button" className="button" data-tone={answer.tone} onClick={onPress}>
     {answer.label} {answer.key && <Key>{answer.key}</Key>}
   </button>
 );

@@ -9,7 +9,6 @@ import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
 import { AnswerBar } from "./AnswerBar";
 import { ClimbPath } from "./ClimbPath";
-import { inPlainWords } from "./duration";
 import { EndDialog } from "./EndDialog";
 import { NowPane } from "./NowPane";
 import { PauseDialog } from "./PauseDialog";
@@ -54,7 +53,7 @@ const Guide = ({ view, climb }: GuideProps) => {
         </Link>
         <span className="font-semibold">{view.title}</span>
         <span className="text-faint">
-          {[view.case, view.unit, ...view.known.map(({ value }) => inPlainWords(value))].filter(Boolean).join(" · ")}
+          {[view.case, view.unit, ...view.known.map(({ value }) => value)].filter(Boolean).join(" · ")}
         </span>
         <span className="ml-auto text-faint">
           <OnTheClock view={view} />

@@ -1,9 +1,8 @@
-import type { HazardKind } from "../api/types";
+import type { HarmAsked as Asked, HazardKind } from "../api/types";
 import { Key } from "../ui/Key";
-import { HARM_SEEN } from "./harm";
 
 interface HarmAskedProps {
-  asked: HazardKind[];
+  asked: Asked[];
   seen: HazardKind[];
   onToggle: (kind: HazardKind) => void;
 }
@@ -14,7 +13,7 @@ export const HARM_KEYS = ["x", "c", "v", "b", "n"];
 export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
   <fieldset className="flex w-full flex-wrap items-center gap-x-2 gap-y-1 text-dense">
     <legend className="float-left mr-2 text-faint">Did it do harm? Mark it before you answer:</legend>
-    {asked.map((kind, n) => (
+    {asked.map(({ kind, says }, n) => (
       <button
         key={kind}
         type="button"
@@ -24,7 +23,7 @@ export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
         onClick={() => onToggle(kind)}
       >
         <span aria-hidden="true">{seen.includes(kind) ? "✓" : "–"}</span>
-        {HARM_SEEN[kind]} <Key>{HARM_KEYS[n] ?? ""}</Key>
+        {says} <Key>{HARM_KEYS[n] ?? ""}</Key>
       </button>
     ))}
   </fieldset>

@@ -1,7 +1,6 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
 import type { ClimbView, LooseEnd, Move, TrialTest } from "../api/types";
-import { endInWords } from "../cases/queries";
 import { Baseline } from "./Baseline";
 import { CurrentStep } from "./CurrentStep";
 import { GoOn } from "./GoOn";
@@ -110,7 +109,7 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
       below: <HandOffText text={view.hand_off} />,
     };
   }
-  return { title: endInWords(view.end ?? ""), below: <Ended view={view} /> };
+  return { title: view.ended ?? "", below: <Ended view={view} /> };
 }
 
 function whyNow({ current, rungs }: ClimbView): string {

@@ -1,7 +1,7 @@
 import type { Pause } from "../api/types";
 import { moment } from "../ui/format";
 import { useNow } from "./useNow";
-import { lasting, quietProves } from "./watch";
+import { byLuck, onClock } from "./watch";
 
 /** A case that waits: since when, until when, and what a quiet watch would prove so far. */
 export const PausedNow = ({ climbId, pause }: { climbId: string; pause: Pause }) => {
@@ -21,15 +21,15 @@ export const PausedNow = ({ climbId, pause }: { climbId: string; pause: Pause })
             <span className="block h-full bg-slate" style={{ width: `${Math.min(100, (100 * gone) / whole)}%` }} />
           </span>
           <span className="text-dense text-faint">
-            {lasting(Math.max(1, Math.min(gone, whole)))} of {lasting(whole)}
+            {onClock(Math.min(gone, whole))} h of {pause.lasts}
           </span>
         </p>
       )}
       {pause.watch?.interval != null && (
         <p>
-          The fault comes every {lasting(pause.watch.interval)}: so far,{" "}
-          {quietProves(Math.max(1, gone), pause.watch.interval)}
-          {!isOver && whole != null && <>; at the end, {quietProves(whole, pause.watch.interval)}</>}.
+          The fault comes every {pause.watch.every}: quiet until now is mere luck in{" "}
+          {byLuck(gone, pause.watch.interval)} of cases
+          {!isOver && whole != null && <>, until the end in {byLuck(whole, pause.watch.interval)}</>}.
         </p>
       )}
       {pause.until && !isOver && (

@@ -4,7 +4,6 @@ import type { ClimbView, Move } from "../api/types";
 import { onDay, percent } from "../ui/format";
 import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
-import { inPlainWords } from "./duration";
 
 interface SideNotesProps {
   view: ClimbView;
@@ -47,7 +46,7 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
           {view.unit && <Pair name="Unit">{view.unit}</Pair>}
           {view.known.map(({ fact, ask, value }) => (
             <Pair key={fact} name={ask}>
-              {inPlainWords(value)}
+              {value}
             </Pair>
           ))}
         </dl>

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Watch } from "../api/types";
-import { lasting, quietProves } from "./watch";
+import { byLuck } from "./watch";
 
 /** Another length for the watch than the usual one, with what it would prove. */
 export const WatchField = ({ watch, onRecord }: { watch: Watch; onRecord: (move: Move) => void }) => {
@@ -32,7 +32,7 @@ export const WatchField = ({ watch, onRecord }: { watch: Watch; onRecord: (move:
       </button>
       {isLength && watch.interval != null && (
         <span className="text-faint">
-          It comes every {lasting(watch.interval)}: {quietProves(minutes, watch.interval)}.
+          It comes every {watch.every}: quiet for that long is mere luck in {byLuck(minutes, watch.interval)} of cases.
         </span>
       )}
     </form>

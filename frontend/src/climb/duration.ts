@@ -1,4 +1,4 @@
-/** A length of time as one says it, and as ISO 8601 writes it. */
+/** A length of time as ISO 8601 writes it. */
 export const LENGTHS = ["minutes", "hours", "days"] as const;
 export type Length = (typeof LENGTHS)[number];
 
@@ -12,15 +12,4 @@ export function asDuration(text: string, length: Length): string | undefined {
   if (minutes <= 0) return undefined;
   if (minutes % MINUTES.days === 0) return `P${minutes / MINUTES.days}D`;
   return minutes % MINUTES.hours === 0 ? `PT${minutes / MINUTES.hours}H` : `PT${minutes}M`;
-}
-
-/** `PT6H` as `6 hours`; anything else as it is. */
-export function inPlainWords(value: string): string {
-  const match = /^P(?:(\d+)D)?(?:T(?:(\d+)H)?(?:(\d+)M)?(?:(\d+)S)?)?$/.exec(value);
-  if (!match?.slice(1).some(Boolean)) return value;
-  const names = ["day", "hour", "minute", "second"];
-  return match
-    .slice(1)
-    .flatMap((n, place) => (Number(n) > 0 ? `${Number(n)} ${names[place]}${Number(n) === 1 ? "" : "s"}` : []))
-    .join(" ");
 }

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 from urllib.parse import urlsplit
 
 from flask import Response, request
@@ -19,6 +20,7 @@ from mildladder.api import (
     intake,
     library,
     log,
+    noting,
     ordering,
     people,
     problems,
@@ -27,6 +29,7 @@ from mildladder.api import (
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
 from mildladder.desk.jobs import Workshop
+from mildladder.desk.logs import note, place_of
 from mildladder.desk.opening import Database
 from mildladder.desk.settings import cookie_key
 
@@ -44,6 +47,11 @@ def utc_now() -> datetime:
 
 class _Api(OpenAPI):
     """The application, whose document keeps every keyword of its schemas."""
+
+    def log_exception(self, exc_info: Any) -> None:
+        """Note a fault of our own: its kind and place, not its message."""
+        kind, error, _ = exc_info
+        note("fault", is_bad=True, error=kind.__name__, at=place_of(error))
 
     def generate_spec_json(self) -> None:
         """Make the document once, when it is first asked for."""
@@ -91,6 +99,7 @@ def _bare_app() -> OpenAPI:
         COMPRESS_ALGORITHM=["br", "gzip"],
         COMPRESS_BR_LEVEL=4,
     )  # fmt: skip
+    noting.install(app)
     problems.install(app)
     for module in (people, home, author, ordering, publish, library, evidence, climbs, log, intake):
         app.register_api(module.blueprint)

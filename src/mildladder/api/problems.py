@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flask import Flask, Response
+from flask import Flask, Response, g
 from pydantic import Field, ValidationError
 from werkzeug.exceptions import HTTPException
 
@@ -87,6 +87,7 @@ def _http_problem(error: HTTPException) -> Response:
 
 
 def _reply(problem: Problem) -> Response:
+    g.problem = problem.type
     return Response(
         problem.model_dump_json(exclude_none=True), status=problem.status, mimetype="application/problem+json"
     )

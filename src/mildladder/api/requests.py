@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from mildladder.core.model import End, Id, Line, Mode, Playbook, Prose, Shape
+from mildladder.core.model import Id, Line, Mode, Playbook, Prose, Shape
 from mildladder.core.model.events import Move, Started
 from mildladder.desk.people import Role
 
@@ -139,7 +139,7 @@ class CaseQuery(Shape):
 
     symptom: Annotated[str, Field(max_length=64)] = ""
     step: Annotated[str, Field(max_length=120)] = ""
-    end: End | Literal[""] = ""
+    end: Annotated[str, Field(max_length=20)] = ""
     words: Annotated[str, Field(max_length=200)] = ""
     after: Annotated[str, Field(max_length=120)] = ""
     limit: Annotated[int, Field(ge=1, le=200)] = 100

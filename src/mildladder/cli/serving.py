@@ -44,9 +44,11 @@ def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> No
 def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
     from mildladder.api.app import create_app
     from mildladder.api.server import listen, serve
+    from mildladder.desk.logs import configure
     from mildladder.desk.opening import Database
 
     bound = listen(host, port)
+    configure()
     database = Database(path)
     if demo_cases is not None:
         _fill(database, demo_cases, is_asked)

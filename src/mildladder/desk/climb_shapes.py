@@ -16,6 +16,7 @@ __all__ = [
     "ClimbView",
     "CurrentStep",
     "EarlierView",
+    "HarmAsked",
     "Known",
     "Likely",
     "LooseEndView",
@@ -102,18 +103,29 @@ class LooseEndView(Shape):
 
 class Watch(Shape):
     """How long the original action must be used before it can be judged. `interval`: minutes between two appearances
-    of the fault, where that is known. With it, a quiet watch of w minutes is mere luck with chance exp(-w/interval)."""
+    of the fault, where that is known. With it, a quiet watch of w minutes is mere luck with chance exp(-w/interval).
+    says, every: both in words."""
 
     minutes: float
+    says: str
     interval: float | None
+    every: str | None
+
+
+class HarmAsked(Shape):
+    """A kind of harm to ask about, and how it is seen."""
+
+    kind: HazardKind
+    says: str
 
 
 class PauseView(Shape):
-    """Why the case waits, since when and until when; `watch`: what is watched, if that is why."""
+    """Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why."""
 
     reason: PauseReason
     since: datetime
     until: datetime | None
+    lasts: str | None
     watch: Watch | None
 
 
@@ -140,7 +152,7 @@ class PathRung(Shape):
 
 
 class Known(Shape):
-    """A fact of the unit."""
+    """A fact of the unit, its value as one says it."""
 
     fact: str
     ask: str
@@ -168,7 +180,8 @@ class ClimbView(Shape):
     test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
     kinds of harm to ask about, worst first; watch:
     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
-    what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on.
+    what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
+    ended: how it ended, in words.
     """
 
     id: str
@@ -188,7 +201,7 @@ class ClimbView(Shape):
     current: CurrentStep | None
     test: TrialTest | None
     to_find: str | None
-    harms: tuple[HazardKind, ...]
+    harms: tuple[HarmAsked, ...]
     watch: Watch | None
     pause: PauseView | None
     loose_ends: tuple[LooseEndView, ...]
@@ -210,6 +223,7 @@ class ClimbView(Shape):
     notes: tuple[str, ...]
     hand_off: str
     end: End | None
+    ended: str | None
 
 
 class ClimbSummary(Shape):

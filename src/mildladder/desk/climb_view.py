@@ -12,22 +12,23 @@ from mildladder.core.figures.forecast import Forecast, RungForecast
 from mildladder.core.figures.judgement import elapsed_minutes, harm_points, risk_grade
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.footings import footings_of, way
+from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
     Fact,
-    HazardKind,
     Playbook,
     Rung,
     Step,
     minutes_between,
 )
 from mildladder.core.model.events import ClimbEvent
-from mildladder.core.model.outcomes import OUTCOMES
+from mildladder.core.model.outcomes import ENDS, HARMS, OUTCOMES
 from mildladder.desk.climb_shapes import (
     ClimbSummary,
     ClimbView,
     CurrentStep,
     EarlierView,
+    HarmAsked,
     Known,
     Likely,
     LooseEndView,
@@ -128,6 +129,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         notes=now.notes,
         hand_off=hand_off_text(now),
         end=now.ended.end if now.ended else None,
+        ended=ENDS[now.ended.end].says if now.ended else None,
     )
 
 
@@ -136,7 +138,9 @@ _NEVER_TAKEN_BACK = ("started", "note", "tried-before")
 
 def _known(now: Climb) -> tuple[Known, ...]:
     asks = {**{one.id: one.ask for one in now.inputs.values()}, **{fact.id: fact.ask for fact in now.playbook.facts}}
-    return tuple(Known(fact=name, ask=asks.get(name, name), value=value) for name, value in now.known.items())
+    return tuple(
+        Known(fact=name, ask=asks.get(name, name), value=value_in_words(value)) for name, value in now.known.items()
+    )
 
 
 def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
@@ -243,24 +247,34 @@ def _signs(playbook: Playbook, filler: Filler) -> tuple[SignView, ...]:
 
 
 def _watch(now: Climb, minutes: float | None) -> Watch | None:
-    return None if minutes is None else Watch(minutes=minutes, interval=now.usual_interval)
+    if minutes is None:
+        return None
+    every = now.usual_interval
+    return Watch(minutes=minutes, says=in_words(minutes), interval=every, every=in_words(every) if every else None)
 
 
-def _harms(now: Climb) -> tuple[HazardKind, ...]:
+def _harms(now: Climb) -> tuple[HarmAsked, ...]:
     """Those that the step names which is being carried out, or watched; within a trial it is asked at each step."""
     is_watched = now.pause is not None and now.pause.reason == "watch" and not isinstance(now.agenda[0], TestTask)
     if now.place != "step" and not is_watched:
         return ()
     worst_first = sorted(now.step.hazards, key=lambda hazard: -hazard.severity)
-    return tuple(dict.fromkeys(hazard.kind for hazard in worst_first))
+    kinds = dict.fromkeys(hazard.kind for hazard in worst_first)
+    return tuple(HarmAsked(kind=kind, says=HARMS[kind].was_seen) for kind in kinds)
 
 
 def _pause(now: Climb) -> PauseView | None:
     pause = now.pause
     if pause is None:
         return None
-    minutes = minutes_between(pause.since, pause.until) if pause.until and pause.reason == "watch" else None
-    return PauseView(reason=pause.reason, since=pause.since, until=pause.until, watch=_watch(now, minutes))
+    minutes = minutes_between(pause.since, pause.until) if pause.until else None
+    return PauseView(
+        reason=pause.reason,
+        since=pause.since,
+        until=pause.until,
+        lasts=None if minutes is None else in_words(minutes),
+        watch=_watch(now, minutes) if pause.reason == "watch" else None,
+    )
 
 
 def _loose_ends(now: Climb, filler: Filler) -> tuple[LooseEndView, ...]:

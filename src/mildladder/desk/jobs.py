@@ -3,6 +3,7 @@
 The same question joins the work that is under way, so a browser asks until the answer is there.
 """
 
+import time
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -12,6 +13,7 @@ from threading import Event, Lock
 from typing import Any, TypeVar
 
 from mildladder.core.ordering.exact import Stopped
+from mildladder.desk.logs import note
 
 __all__ = ["Workshop"]
 
@@ -48,7 +50,7 @@ class Workshop:
             job = self.jobs.get((subject, question))
             if job is None:
                 stop = Event()
-                job = _Job(version, stop, self.pool.submit(work, stop.is_set))
+                job = _Job(version, stop, self.pool.submit(_noted, subject, question, work, stop.is_set))
                 self.jobs[subject, question] = job
                 while len(self.jobs) > _MOST_KEPT:
                     self.jobs.popitem(last=False)[1].stop.set()
@@ -69,3 +71,20 @@ class Workshop:
                 job.stop.set()
                 job.answer.cancel()
                 del self.jobs[key]
+
+
+def _noted(
+    subject: str, question: Hashable, work: Callable[[Callable[[], bool]], Result], is_stopped: Callable[[], bool]
+) -> Result:
+    """Do the work, and note how it ended."""
+    began, state = time.perf_counter(), "failed"
+    try:
+        answer = work(is_stopped)
+        state = "done"
+    except Stopped:
+        state = "stopped"
+        raise
+    finally:
+        kind = question[0] if isinstance(question, tuple) else question
+        note("job", subject=subject, kind=kind, state=state, ms=round(1000 * (time.perf_counter() - began), 1))
+    return answer

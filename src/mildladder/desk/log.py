@@ -1,16 +1,22 @@
 """The log: its pages, and one whole case in words."""
 
 from datetime import datetime
+from typing import cast
 
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, NotFound
+from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.model import (
+    Attempt,
     Case,
+    End,
     Playbook,
     Shape,
+    Step,
     minutes_between,
 )
+from mildladder.core.model.outcomes import BASELINES, ENDS, HARMS, OUTCOMES
 from mildladder.desk.editions import document
 from mildladder.desk.titles import StepTitle
 from mildladder.store.climbs import climb_of_case
@@ -18,11 +24,22 @@ from mildladder.store.log import search as store
 from mildladder.store.log.rows import case_of
 from mildladder.store.log.search import CaseFilter
 
-__all__ = ["AttemptLine", "CaseFilter", "CaseList", "CaseSummary", "CaseView", "StepTitle", "case_list", "case_view"]
+__all__ = [
+    "AttemptLine",
+    "CaseFilter",
+    "CaseList",
+    "CaseSummary",
+    "CaseView",
+    "EndChoice",
+    "KnownFact",
+    "StepTitle",
+    "case_list",
+    "case_view",
+]
 
 
 class CaseSummary(Shape):
-    """One row of the log. `site`: where the unit stands, empty when nobody said."""
+    """One row of the log. `site`: where the unit stands, empty when nobody said. `ended`: its end, in words."""
 
     case: str
     symptom: str
@@ -31,7 +48,8 @@ class CaseSummary(Shape):
     said: str | None
     unit: str | None
     site: str
-    end: str
+    end: End
+    ended: str
     resolved_by: str | None
     came_back: datetime | None
     minutes: float
@@ -41,17 +59,39 @@ class CaseSummary(Shape):
 
 
 class AttemptLine(Shape):
-    """One attempt in words: the step's title, and the title of what was found."""
+    """One attempt in words: the step's title, what came of it, and the harm that was seen."""
 
     title: str
-    finding: str | None
+    says: str
+    harms: tuple[str, ...]
+
+
+class KnownFact(Shape):
+    """A fact of a logged case, its value as one says it."""
+
+    fact: str
+    says: str
+
+
+class EndChoice(Shape):
+    """A way in which cases end, in words."""
+
+    end: End
+    says: str
 
 
 class CaseView(Shape):
-    """One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's."""
+    """One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's.
+
+    ended, baseline, waited: how it ended, what was tried first and how long it waited, in words.
+    """
 
     case: Case
     title: str
+    ended: str
+    baseline: str | None
+    waited: str | None
+    known: tuple[KnownFact, ...]
     lines: tuple[AttemptLine, ...]
     steps: tuple[StepTitle, ...]
     origin: str
@@ -60,11 +100,15 @@ class CaseView(Shape):
 
 
 class CaseList(Shape):
-    """A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end."""
+    """A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end.
+
+    ends: every way in which a case can end.
+    """
 
     total: int
     cases: tuple[CaseSummary, ...]
     next: str | None
+    ends: tuple[EndChoice, ...]
 
 
 def case_list(session: Session, wanted: CaseFilter, after: str, limit: int) -> CaseList:
@@ -80,7 +124,8 @@ def case_list(session: Session, wanted: CaseFilter, after: str, limit: int) -> C
             said=row.said,
             unit=row.unit,
             site=row.site,
-            end=row.end,
+            end=cast(End, row.end),
+            ended=ENDS[cast(End, row.end)].says,
             resolved_by=row.resolved_by,
             came_back=row.came_back,
             minutes=max(0.0, minutes_between(row.opened, row.closed) - (row.rest.get("waited") or 0.0)),
@@ -90,7 +135,10 @@ def case_list(session: Session, wanted: CaseFilter, after: str, limit: int) -> C
         )
         for row in rows
     )
-    return CaseList(total=store.count_cases(session, wanted), cases=summaries, next=last)
+    return CaseList(total=store.count_cases(session, wanted), cases=summaries, next=last, ends=_ENDS)
+
+
+_ENDS = tuple(EndChoice(end=end, says=meaning.says) for end, meaning in ENDS.items())
 
 
 def _cursor(after: str) -> tuple[datetime, str] | None:
@@ -112,19 +160,29 @@ def case_view(session: Session, case_id: str) -> CaseView:
     case = case_of(row)
     playbook = _playbook_of(session, case)
     steps = {step.id: step for step in playbook.steps} if playbook else {}
-    lines = []
-    for attempt in case.attempts:
-        step = steps.get(attempt.step)
-        found = next((f.title for f in step.findings if f.id == attempt.finding), None) if step else None
-        lines.append(AttemptLine(title=step.title if step else attempt.step, finding=found or attempt.finding))
     return CaseView(
         case=case,
         title=playbook.title if playbook else case.symptom,
-        lines=tuple(lines),
+        ended=ENDS[case.end].says,
+        baseline=BASELINES[case.baseline] if case.baseline else None,
+        waited=in_words(case.waited) if case.waited else None,
+        known=tuple(KnownFact(fact=fact, says=value_in_words(value)) for fact, value in case.facts.items()),
+        lines=tuple(_line(attempt, steps.get(attempt.step)) for attempt in case.attempts),
         steps=tuple(StepTitle(id=step.id, title=step.title) for step in steps.values()),
         origin=row.origin,
         who=row.person.name,
         climb=climb_of_case(session, case_id),
+    )
+
+
+def _line(attempt: Attempt, step: Step | None) -> AttemptLine:
+    found = next((f.title for f in step.findings if f.id == attempt.finding), attempt.finding) if step else None
+    outcome = "did not take" if attempt.took == "no" else OUTCOMES[attempt.outcome].said if attempt.outcome else None
+    says = " · ".join(part for part in (found or attempt.finding, outcome) if part)
+    return AttemptLine(
+        title=step.title if step else attempt.step,
+        says=says[:1].upper() + says[1:],
+        harms=tuple(HARMS[kind].was_seen for kind in attempt.harmed or ()),
     )
 
 

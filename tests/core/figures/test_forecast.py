@@ -27,8 +27,8 @@ def difference(made: Forecast, slow: dict) -> float:
     return max(gaps)
 
 
-@pytest.mark.parametrize("hundred", range(20))
-def test_every_figure_equals_that_of_the_slow_twin_on_two_thousand_ladders(hundred):
+@pytest.mark.parametrize("hundred", range(5))
+def test_every_figure_equals_that_of_the_slow_twin_on_hundreds_of_ladders(hundred):
     for seed in range(100 * hundred, 100 * (hundred + 1)):
         playbook = random_playbook(seed)
         assert difference(forecast(playbook), enumerate_ladder(playbook)) <= TOLERANCE, f"seed {seed}"

@@ -23,7 +23,7 @@ from mildladder.core.model.events import (
     TiedUp,
     WentOn,
 )
-from mildladder.core.model.outcomes import OUTCOMES, RARE
+from mildladder.core.model.outcomes import NOT_DONE, OUTCOMES, RARE
 
 __all__ = ["Answer", "answers"]
 
@@ -38,7 +38,8 @@ _CONFIRMED: dict[Confirmed, str] = {
 class Answer(Shape):
     """One legal move. `key`: the key that gives it; rare ones are shown only after the key for the rarer answers.
 
-    `tone`: good ends the fault, plain goes on, harsh ends the case without it.
+    `tone`: good ends the fault, plain goes on, harsh ends the case without it. asks_harm: the step is carried out, so
+    that the harm it names may have been done.
     """
 
     key: str
@@ -46,6 +47,7 @@ class Answer(Shape):
     is_rare: bool
     tone: Literal["good", "plain", "harsh"]
     move: Move
+    asks_harm: bool
 
 
 def answers(climb: Climb) -> tuple[Answer, ...]:
@@ -96,7 +98,8 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
 def _answer(
     key: str, label: str, move: Move, tone: Literal["good", "plain", "harsh"] = "plain", is_rare: bool = False
 ) -> Answer:
-    return Answer(key=key, label=label, is_rare=is_rare, tone=tone, move=move)
+    asks_harm = isinstance(move, Answered) and move.outcome not in NOT_DONE
+    return Answer(key=key, label=label, is_rare=is_rare, tone=tone, move=move, asks_harm=asks_harm)
 
 
 def _fact_answers(climb: Climb) -> tuple[Answer, ...]:

@@ -8,7 +8,7 @@ from mildladder.core.climb.machine import Climb, apply, begin
 from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.likely import likely_causes
-from mildladder.core.ladder.values import in_words, seconds
+from mildladder.core.ladder.values import value_in_words
 from mildladder.core.model import Attempt, Case, Playbook
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
 from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES
@@ -104,9 +104,8 @@ def _told(climb: Climb, name: str) -> str:
     """A fact or value under the words in which it was asked."""
     asked = next((fact for fact in climb.playbook.facts if fact.id == name), None) or climb.inputs.get(name)
     value = climb.known[name]
-    length = seconds(value) if asked is not None and asked.type == "duration" else None
     ask = asked.ask if asked is not None else name
-    return f"{ask}{'' if ask.endswith('?') else ':'} {in_words(length / 60) if length else value}"
+    return f"{ask}{'' if ask.endswith('?') else ':'} {value_in_words(value)}"
 
 
 def _left_open(climb: Climb) -> list[tuple[str, str]]:

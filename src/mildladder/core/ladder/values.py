@@ -4,7 +4,7 @@ import math
 import re
 from typing import Any
 
-__all__ = ["Comparable", "comparable", "in_words", "seconds"]
+__all__ = ["Comparable", "comparable", "in_words", "seconds", "value_in_words"]
 
 # Values of one type are compared only with each other.
 Comparable = Any
@@ -32,6 +32,12 @@ def in_words(minutes: float) -> str:
 
 def _some(number: float, name: str) -> str:
     return f"{number:g} {name}" + ("" if number == 1 else "s")
+
+
+def value_in_words(value: str) -> str:
+    """A value as one says it: durations in words, anything else as it is."""
+    length = seconds(value)
+    return in_words(length / 60) if length else value
 
 
 def comparable(value: str, kind: str) -> Comparable | None:

@@ -4,12 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Select, func, or_, select, tuple_
+from sqlalchemy import Select, func, literal, or_, select, tuple_
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
+from mildladder.store.moments import Moment
 from mildladder.store.tables import AttemptRow, CaseRow
 
 __all__ = ["CaseFilter", "case", "case_page", "count_cases", "unit_history"]
@@ -44,7 +45,8 @@ def case_page(
     """At most `limit` cases, the last closed first, going on after the (closed, id) of the last one shown."""
     query = wanted.on(select(CaseRow))
     if after is not None:
-        query = query.where(tuple_(CaseRow.closed, CaseRow.id) < tuple_(*after))
+        place = tuple_(literal(after[0], Moment()), literal(after[1]))
+        query = query.where(tuple_(CaseRow.closed, CaseRow.id) < place)
     return session.scalars(query.order_by(CaseRow.closed.desc(), CaseRow.id.desc()).limit(limit)).all()
 
 

@@ -1,0 +1,1 @@
+"""The long form of the proofs, outside the tests: `make soak`."""

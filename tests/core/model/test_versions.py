@@ -1,0 +1,52 @@
+"""Stored documents of older shapes: an example of each is kept here and read by today's models."""
+
+import pytest
+
+from mildladder.core.errors import Unavailable
+from mildladder.core.figures.forecast import Forecast
+from mildladder.core.model.events import ClimbEvent
+from mildladder.core.model.versions import SHAPES, brought_up, stamped
+
+# As the first version stored it, before side rails.
+FORECAST_1 = {
+    "effort": 9.5, "harm": 0.2, "elapsed": 8.0, "resolved": 0.7, "worked_around": 0.1, "handed_off": 0.2,
+    "rungs": [
+        {"step": "clear-hold", "arriving": 1.0, "reach": 1.0, "resolved": 0.4, "worked_around": 0.0, "effort": 3.0,
+         "harm": 0.0},
+        {"step": "wave-through", "arriving": 0.6, "reach": 0.6, "resolved": 0.3, "worked_around": 0.1, "effort": 6.5,
+         "harm": 0.2},
+    ],
+    "by_cause": {"bad-setting": 5.0, "something-else": 20.0},
+}  # fmt: skip
+# As it was stored before people had numbers.
+EVENT_1 = {"at": "2026-03-01T12:00:00Z", "who": "I. Vell", "move": {"kind": "note", "text": "The lane is closed"}}
+
+
+def test_a_forecast_from_before_side_rails_is_read():
+    figures = Forecast.model_validate(brought_up("forecast", FORECAST_1))
+    assert [rung.path for rung in figures.rungs] == ["ladder.0", "ladder.1"]
+    assert (figures.side, figures.sent_on, figures.rungs[1].handed_off) == ((), 0.0, 0.0)
+    assert (figures.effort, figures.rungs[1].effort) == (9.5, 6.5)
+
+
+def test_a_forecast_of_today_that_was_stored_without_a_number_is_left_as_it_is():
+    today = Forecast.model_validate(brought_up("forecast", FORECAST_1)).model_dump(mode="json")
+    today["rungs"][0]["path"] = "ladder.7"
+    assert brought_up("forecast", today) == today
+
+
+def test_an_event_that_names_its_person_is_read_with_the_number_beside_it():
+    event = ClimbEvent.model_validate({**brought_up("event", EVENT_1), "who": 7})
+    assert (event.who, event.move.text) == (7, "The lane is closed")
+
+
+@pytest.mark.parametrize("kind", SHAPES)
+def test_what_is_stored_today_comes_back_unchanged(kind):
+    data = {"rungs": [], "side": [], "sent_on": 0.0} if kind == "forecast" else {"a": 1}
+    assert brought_up(kind, stamped(kind, data)) == data
+
+
+@pytest.mark.parametrize("kind", SHAPES)
+def test_what_a_newer_version_stored_is_refused_in_plain_words(kind):
+    with pytest.raises(Unavailable, match="newer version"):
+        brought_up(kind, {"shape": SHAPES[kind] + 1})
