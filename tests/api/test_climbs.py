@@ -32,7 +32,7 @@ def test_a_case_is_guided_to_its_end_and_stands_in_the_log(client):
     assert (view["place"], view["end"], view["answers"]) == ("ended", "resolved", [])
     logged = client.get(f"/api/cases/{view['case']}").json
     assert logged["case"]["resolved_by"] == "clear-hold"
-    assert logged["lines"][0] == {"title": "Read the home sensor", "finding": "Reads clear"}
+    assert logged["lines"][0] == {"title": "Read the home sensor", "says": "Reads clear", "harms": []}
     assert (logged["origin"], logged["who"], logged["climb"]) == ("guided", "R. Tamsin", CLIMB)
     counts = {row["step"]: row["counts"] for row in client.get("/api/playbooks/gate-arm-up/evidence").json["rows"]}
     assert (counts["clear-hold"]["tried"], counts["clear-hold"]["resolved"]) == (1, 1)
