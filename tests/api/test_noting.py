@@ -5,7 +5,7 @@ import json
 
 import pytest
 
-from mildladder.desk import logs
+from mildladder.desk import noting as logs
 from mildladder.desk.jobs import Workshop
 
 SAID = "the barrier ate my ticket"

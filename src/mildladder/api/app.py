@@ -29,7 +29,7 @@ from mildladder.api import (
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
 from mildladder.desk.jobs import Workshop
-from mildladder.desk.logs import note, place_of
+from mildladder.desk.noting import note, place_of
 from mildladder.desk.opening import Database
 from mildladder.desk.settings import cookie_key
 

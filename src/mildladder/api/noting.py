@@ -4,7 +4,7 @@ import time
 
 from flask import Flask, Response, g, request, session
 
-from mildladder.desk.logs import note
+from mildladder.desk.noting import note
 
 __all__ = ["install"]
 

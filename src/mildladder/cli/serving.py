@@ -44,7 +44,7 @@ def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> No
 def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
     from mildladder.api.app import create_app
     from mildladder.api.server import listen, serve
-    from mildladder.desk.logs import configure
+    from mildladder.desk.noting import configure
     from mildladder.desk.opening import Database
 
     bound = listen(host, port)

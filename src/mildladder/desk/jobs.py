@@ -13,7 +13,7 @@ from threading import Event, Lock
 from typing import Any, TypeVar
 
 from mildladder.core.ordering.exact import Stopped
-from mildladder.desk.logs import note
+from mildladder.desk.noting import note
 
 __all__ = ["Workshop"]
 

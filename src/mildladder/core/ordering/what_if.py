@@ -1,11 +1,10 @@
 """The ladder under a changed judgement, without saving it: what would it cost, and which order would be best?"""
 
 from mildladder.core.errors import BadInput
-from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.soundness import check
 from mildladder.core.model import Amount, Chance, Effort, FactValue, Hazard, Id, Mode, Playbook, Shape, Share, Step
 
-__all__ = ["Changes", "StepChange", "WhatIf", "changed"]
+__all__ = ["Changes", "StepChange", "changed"]
 
 
 class StepChange(Shape):
@@ -26,13 +25,6 @@ class Changes(Shape):
     weights: dict[Id, Amount] = {}
     rate: Amount | None = None
     mode: Mode | None = None
-
-
-class WhatIf(Shape):
-    """Figures of the draft as it stands and under the changed judgement."""
-
-    now: Forecast
-    then: Forecast
 
 
 def changed(playbook: Playbook, changes: Changes) -> Playbook:
@@ -67,11 +59,6 @@ def changed(playbook: Playbook, changes: Changes) -> Playbook:
             }
         )
     )
-
-
-def what_if(playbook: Playbook, changes: Changes) -> WhatIf:
-    """The figures of the ladder as it stands, before and under the changes."""
-    return WhatIf(now=forecast(playbook), then=forecast(changed(playbook, changes)))
 
 
 def _step(step: Step, change: StepChange | None) -> Step:
