@@ -46,10 +46,10 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
     answer_with(page, "Enter")
     expect(page.get_by_role("complementary", name="Known of the case")).to_contain_text("6 hours")
     go_on(page, "Wipe the battery's contacts")
-    expect(bar(page)).to_contain_text("quiet for 18 hours is mere luck in 5 of 100 cases")
+    expect(bar(page)).to_contain_text("quiet for that long is mere luck in 5\u00a0% of cases")
     expect(bar(page).get_by_role("button", name="Fixed", exact=False)).to_have_count(0)
     bar(page).get_by_label("Only normal use can tell").fill("6")
-    expect(bar(page)).to_contain_text("quiet for 6 hours is mere luck in 37 of 100 cases")
+    expect(bar(page)).to_contain_text("quiet for that long is mere luck in 37\u00a0% of cases")
     answer_with(page, "Enter")
     expect(heading(page)).to_have_text("Being watched in normal use")
     case = page.request.get(api(page)).json()["case"]
