@@ -130,6 +130,6 @@ def test_damaged_lines_are_refused_and_the_others_read_as_they_were(made):
     assert len(read) == len(office)
     assert 3 < len(refused) < len(office) / 8
     assert len({one.says for one in refused}) > 3
-    assert [one for one in read if not isinstance(one, RefusedLine)] == [
+    assert [one.case for one in read if not isinstance(one, RefusedLine)] == [
         case for number, case in enumerate(office, start=1) if number not in {one.line for one in refused}
     ]

@@ -17,7 +17,7 @@ from mildladder.desk.home import symptoms
 from mildladder.desk.intake import left_out
 from mildladder.desk.log import CaseFilter, case_list
 from mildladder.store.database import Database
-from mildladder.store.log.tallies import harm_counts
+from mildladder.store.log.reading import harm_counts
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow
 from tests.samples import NOON
 
@@ -71,8 +71,8 @@ def test_a_step_near_the_top_is_worse_than_its_raw_rate_and_a_low_one_better(ses
 def test_one_fix_works_on_one_model_and_never_on_the_other(session):
     query = (
         select(CaseFactRow.value, AttemptRow.outcome, func.count())
-        .join(CaseRow, CaseRow.id == AttemptRow.case_id)
-        .join(CaseFactRow, CaseFactRow.case_id == CaseRow.id)
+        .join(CaseRow, CaseRow.number == AttemptRow.case)
+        .join(CaseFactRow, CaseFactRow.case == CaseRow.number)
         .where(AttemptRow.step == "wipe-home-sensor", CaseFactRow.fact == "model")
         .group_by(CaseFactRow.value, AttemptRow.outcome)
     )
@@ -85,8 +85,8 @@ def test_one_fix_works_on_one_model_and_never_on_the_other(session):
 def test_one_fix_stopped_working_with_the_new_firmware_of_the_eleventh_month(session):
     query = (
         select(CaseRow.opened, CaseFactRow.value, AttemptRow.outcome)
-        .join(CaseRow, CaseRow.id == AttemptRow.case_id)
-        .join(CaseFactRow, CaseFactRow.case_id == CaseRow.id)
+        .join(CaseRow, CaseRow.number == AttemptRow.case)
+        .join(CaseFactRow, CaseFactRow.case == CaseRow.number)
         .where(AttemptRow.step == "restart-reader", CaseFactRow.fact == "firmware", AttemptRow.by != "before")
     )
     tried, fixed = Counter(), Counter()

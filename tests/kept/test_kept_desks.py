@@ -19,7 +19,8 @@ from mildladder.desk.editions import document
 from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import climbs
 from mildladder.store.database import Database
-from mildladder.store.log.tallies import rebuild_tallies, tallies
+from mildladder.store.log.reading import tallies
+from mildladder.store.log.recount import rebuild
 from tests.kept import FOLDER
 
 NOW = datetime(2026, 11, 20, 14, 0, tzinfo=UTC)
@@ -139,13 +140,13 @@ def test_its_tallies_are_what_counting_anew_gives(tmp_path, kept, held):
     database = Database(tmp_path / "desk.db")
     with database.writing() as session:
         before = {name: counted(session, name) for name in held["playbooks"]}
-        rebuild_tallies(session, datetime(2026, 11, 20, 12, 0, tzinfo=UTC), 14)
+        rebuild(session, 14)
         assert {name: counted(session, name) for name in held["playbooks"]} == before
     database.close()
 
 
 def counted(session, symptom: str) -> list:
-    return sorted((t.period, t.came_back, t.signature.model_dump_json(), t.count) for t in tallies(session, symptom))
+    return sorted((t.period, t.returned, t.signature.model_dump_json(), t.count) for t in tallies(session, symptom))
 
 
 def test_who_did_what_is_a_person_everywhere(kept):

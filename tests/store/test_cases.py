@@ -13,7 +13,9 @@ from mildladder.desk.intake import import_cases
 from mildladder.desk.library import merge_steps
 from mildladder.desk.log import CaseFilter, case_list, case_view
 from mildladder.store.database import Database
-from mildladder.store.log import tallies as store
+from mildladder.store.log import reading as store
+from mildladder.store.log.recount import rebuild
+from mildladder.store.log.tallies import fold
 from tests.conftest import LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate
 
@@ -34,7 +36,7 @@ def counts(desk: Database, step: str = "clear-hold", today=None):
 
 def tallies(desk: Database) -> dict:
     with desk.reading() as session:
-        return {(t.period, t.came_back, t.signature): t.count for t in store.tallies(session, ID)}
+        return {(t.period, t.returned, t.signature): t.count for t in store.tallies(session, ID)}
 
 
 def test_logging_counts_at_once(desk):
@@ -77,7 +79,7 @@ def test_tallies_counted_anew_are_those_that_were_kept(desk):
     log(desk, case(3, ("clear-hold", "could-not"), days_ago=3))
     kept = tallies(desk)
     with desk.writing() as session:
-        store.rebuild_tallies(session, NOON, 14)
+        rebuild(session, 14)
     assert tallies(desk) == kept
     assert sum(kept.values()) == 40
 
@@ -87,7 +89,7 @@ def test_days_fold_into_months_without_changing_what_is_held(desk):
     later = NOON + timedelta(days=30)
     before = counts(desk, today=later)
     with desk.writing() as session:
-        store.fold_tallies(session, later.date(), 14)
+        fold(session, later.date(), 14)
     assert all(len(period) == 7 for period, _, _ in tallies(desk))
     assert counts(desk, today=later) == before
     assert before.judged == 30

@@ -14,7 +14,15 @@ from mildladder.store.tables import Base
 
 def test_the_migrations_make_what_the_tables_say(database):
     with database.engine.connect() as connection:
-        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+        context = MigrationContext.configure(
+            connection, opts={"include_object": lambda o, name, *_: not is_words(name)}
+        )
+        assert compare_metadata(context, Base.metadata) == []
+
+
+def is_words(name: str | None) -> bool:
+    """Whether a table is the index of words or a part of it, which is no table of ours."""
+    return name is not None and name.startswith("case_words")
 
 
 def test_it_keeps_foreign_keys_and_a_write_ahead_log(database):

@@ -3322,6 +3322,8 @@ export interface components {
          * @description One logged support case, guided here or brought in from elsewhere.
          *
          *     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
+         *     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
+         *     in which a case that was handed off went on.
          */
         Case: {
             /** Case */
@@ -3366,6 +3368,11 @@ export interface components {
              */
             edition?: number | null;
             /**
+             * Edition Hash
+             * @default null
+             */
+            edition_hash?: string | null;
+            /**
              * Attempts
              * @default []
              */
@@ -3402,6 +3409,11 @@ export interface components {
              * @enum {string}
              */
             end: "resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared";
+            /**
+             * Sent On
+             * @default null
+             */
+            sent_on?: string | null;
             /**
              * Resolved By
              * @default null

@@ -1,5 +1,7 @@
 """Commands that move playbooks and cases in and out of a desk."""
 
+import sys
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import IO, TYPE_CHECKING
 
@@ -15,9 +17,10 @@ from mildladder.cli.common import (
     show_each,
     who_option,
 )
+from mildladder.core.errors import BadInput
 
 if TYPE_CHECKING:
-    from mildladder.core.model import Playbook
+    from mildladder.core.model import CaseLine, Playbook, RefusedLine
     from mildladder.desk.files import ImportPreview, PlaybookImported, StepChoice
     from mildladder.exchange.pictures import Picture
 
@@ -112,14 +115,14 @@ def _each(pairs: tuple[str, ...]) -> "dict[str, StepChoice]":
 @json_option
 def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | None, as_json: bool) -> None:
     """Log the cases of JSON Lines FILE: all of them, or none when one cannot be read."""
-    from mildladder.desk.intake import import_cases
+    from mildladder.desk.intake import import_in_batches
     from mildladder.desk.people import named
-    from mildladder.exchange.case_lines import read_each
 
     at = now()
-    with open_database(db) as database, database.writing() as session:
-        by = named(session, who, at)
-        done = import_cases(session, read_each(file), "import", by, at, Path(file.name).name, leave_out)
+    with open_database(db) as database:
+        with database.writing() as session:
+            by = named(session, who, at)
+        done = import_in_batches(database, _reader(file), by, at, Path(file.name).name, leave_out, _told(as_json))
     if as_json:
         print_json(done.model_dump(mode="json"))
         return
@@ -128,6 +131,31 @@ def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | 
         click.echo(f"left out: {': '.join(part for part in (f'line {line.line}', line.path, line.says) if part)}")
     if done.refused > len(done.reasons):
         click.echo(f"left out: {done.refused - len(done.reasons):,} more")
+
+
+def _reader(file: IO[bytes]) -> "Callable[[], Iterator[CaseLine | RefusedLine]]":
+    """Reads the file each time that it is called; what comes through a pipe can be read but once."""
+    from mildladder.exchange.case_lines import read_each
+
+    is_read = False
+
+    def read() -> "Iterator[CaseLine | RefusedLine]":
+        nonlocal is_read
+        if is_read and not file.seekable():
+            raise BadInput("a file that is read twice cannot come through a pipe; save it first, or add --leave-out")
+        if is_read:
+            file.seek(0)
+        is_read = True
+        return read_each(file)
+
+    return read
+
+
+def _told(as_json: bool) -> "Callable[[int], None]":
+    """Tell a terminal how far the import is."""
+    if as_json or not sys.stderr.isatty():
+        return lambda _: None
+    return lambda count: click.echo(f"\r{count:,} cases", nl=False, err=True)
 
 
 @click.group("export")

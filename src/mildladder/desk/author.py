@@ -9,11 +9,11 @@ from mildladder.core.ladder.moves import move_rung
 from mildladder.core.ladder.soundness import check
 from mildladder.core.model import Document, Playbook
 from mildladder.desk.draft_view import DraftView, view_of
+from mildladder.desk.facts import know_facts
 from mildladder.desk.reviewing import mend_document
 from mildladder.exchange.pictures import picture_paths
 from mildladder.store import drafts as store
 from mildladder.store.documents import document_of
-from mildladder.store.library import register_facts
 from mildladder.store.tables import RevisionRow
 
 __all__ = ["draft", "mend", "move", "newest", "newest_as", "redo", "revise", "save", "undo"]
@@ -35,7 +35,7 @@ def save(session: Session, playbook: Playbook, label: str, expected: int, who: i
     if was.playbook == playbook:
         return view_of(session, row)
     kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
-    register_facts(session, playbook.facts, who, now)
+    know_facts(session, playbook.facts, who, now)
     shown = picture_paths(playbook)
     pictures = {path: digest for path, digest in was.pictures.items() if path in shown}
     for path in shown:

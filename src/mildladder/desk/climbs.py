@@ -19,7 +19,7 @@ from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
 from mildladder.store.editions import newest_edition
 from mildladder.store.log.search import unit_history
-from mildladder.store.log.tallies import fold_tallies
+from mildladder.store.log.tallies import fold
 from mildladder.store.log.writing import Logging, log_cases
 from mildladder.store.pictures import picture as stored_picture
 from mildladder.store.tables import ClimbRow, EditionRow, PictureRow
@@ -163,8 +163,9 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
 def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime) -> None:
     store.end_climb(row, now)
     window = return_window(session)
-    fold_tallies(session, now.date(), window)
-    log_cases(session, [case_of(ended, row.case_id, row.edition)], Logging("guided", who, now, window))
+    fold(session, now.date(), window)
+    digest = stored_edition(session, row.playbook_id, row.edition).content_hash
+    log_cases(session, [case_of(ended, row.case_id, row.edition, digest)], Logging("guided", who, now, window))
 
 
 def _view(session: Session, row: ClimbRow) -> ClimbView:

@@ -16,7 +16,7 @@ from mildladder.core.model import (
 )
 from mildladder.desk.editions import document
 from mildladder.desk.settings import return_window
-from mildladder.store.log import tallies as store
+from mildladder.store.log import reading as store
 
 __all__ = ["Evidence", "EvidenceRow", "HarmSeen", "evidence"]
 

@@ -13,13 +13,12 @@ from mildladder.core.ladder.rename import free_id, with_step_id
 from mildladder.core.ladder.soundness import check
 from mildladder.core.model import Document, Playbook, Shape, Step
 from mildladder.desk.editions import EditionView
+from mildladder.desk.facts import know_facts
 from mildladder.desk.publish import publish
-from mildladder.desk.settings import return_window
 from mildladder.exchange.pictures import Picture, picture_paths, write_archive
 from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import drafts, editions, library
 from mildladder.store.documents import document_of
-from mildladder.store.log.tallies import rebuild_tallies
 from mildladder.store.pictures import keep_picture, picture
 
 __all__ = [
@@ -240,8 +239,7 @@ def _become_draft(session: Session, document: Document, who: int, now: datetime)
         current = drafts.newest_revision(session, document.playbook.id)
         if document_of(current) == document:
             return current.number, True
-    if library.register_facts(session, document.playbook.facts, who, now):
-        rebuild_tallies(session, now, return_window(session))
+    know_facts(session, document.playbook.facts, who, now)
     return drafts.add_revision(session, document, "Brought in from a file", who, now).number, False
 
 

@@ -14,7 +14,7 @@ from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
 from mildladder.store.documents import document_of, forecast_of
 from mildladder.store.editions import newest_editions
-from mildladder.store.log import tallies as store
+from mildladder.store.log import reading as store
 
 __all__ = ["SymptomCard", "symptoms"]
 

@@ -1,22 +1,39 @@
-"""Bring logged cases in from files, and show the lines that could not be read."""
+"""Bring logged cases in from files, all or none, and show the lines that could not be read."""
 
-from collections.abc import Iterable, Iterator
+import time
+from collections import Counter, OrderedDict
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from itertools import islice
 
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput
-from mildladder.core.model import Case, RefusedLine, Shape
+from mildladder.core.model import Case, CaseLine, RefusedLine, Shape
 from mildladder.desk.settings import return_window
-from mildladder.store.intake import keep_refused, refused_counts, refused_lines
-from mildladder.store.log.tallies import fold_tallies
-from mildladder.store.log.writing import Logging, log_cases
+from mildladder.store.database import Database
+from mildladder.store.intake import (
+    begin_import,
+    end_import,
+    keep_refused,
+    refused_counts,
+    refused_lines,
+    running_imports,
+)
+from mildladder.store.log.tallies import fold
+from mildladder.store.log.undoing import undo_some
+from mildladder.store.log.writing import Logged, Logging, log_cases
 
-__all__ = ["CasesImported", "LeftOut", "LeftOutLine", "import_cases", "left_out"]
+__all__ = [
+    "CasesImported", "LeftOut", "LeftOutLine", "import_cases", "import_in_batches", "left_out", "undo_unfinished",
+]  # fmt: skip
 
-
+Lines = Iterable[Case | CaseLine | RefusedLine]
 _REASONS = 1000
+# So many cases are logged before others may write, and so long they are given: see `docs/measured/log.json`.
+_BATCH = 400
+_GIVE_WAY_S = 0.012
 
 
 class CasesImported(Shape):
@@ -32,55 +49,158 @@ class CasesImported(Shape):
 
 
 def import_cases(
-    session: Session,
-    lines: Iterable[Case | RefusedLine],
-    origin: str,
+    session: Session, lines: Lines, origin: str, who: int, now: datetime, source: str = "", leave_out: bool = False
+) -> CasesImported:
+    """Log every case in one transaction; what cannot be read is left out and kept for the lead to see, if `leave_out`.
+
+    source: the file's name. Raises BadInput, and nothing may be kept of the session, when a line cannot be read, or
+    names a case of another origin, and none may be left out.
+    """
+    reader = _Reader(leave_out)
+    window = return_window(session)
+    fold(session, now.date(), window)
+    number = begin_import(session, source, who, now)
+    done = log_cases(session, reader.cases(lines), Logging(origin, who, now, window, number))
+    reader.refuse_others(done.of_another_origin)
+    reader.raise_refused(source)
+    return _finish(session, reader, done, number, source, who, now)
+
+
+def import_in_batches(
+    database: Database,
+    read: Callable[[], Lines],
     who: int,
     now: datetime,
-    source: str = "",
-    leave_out: bool = False,
+    source: str,
+    leave_out: bool,
+    progress: Callable[[int], None] = lambda _: None,
 ) -> CasesImported:
-    """Log every case of a file; what cannot be read is left out and kept for the lead to see, if `leave_out`.
+    """The same for files of any size: others may write in between; whatever goes wrong, the import is undone as one.
 
-    source: the file's name. Raises BadInput, and nothing may be kept of the session, when a line cannot be read and
-    none may be left out.
+    read: opens the file anew; it is read once to see that it can be, unless lines may be left out. progress: is told
+    how many cases are logged. Raises as `import_cases` does.
     """
-    window = return_window(session)
-    fold_tallies(session, now.date(), window)
-    refused = _Refused()
-    counts = log_cases(session, refused.without(lines, stop=not leave_out), Logging(origin, who, now, window))
-    if refused.count and not leave_out:
-        first, more = refused.kept[0], refused.count - 1
-        others = f", nor can {more:,} more" if more else ""
-        says = f"{first.says}. The line cannot be read{others}: mend the file, or log the others with --leave-out"
-        raise BadInput(says, path=first.path, line=first.line, source=source or None)
-    keep_refused(session, source, refused.kept, who, now)
+    if not leave_out:
+        before = _Reader(leave_out)
+        for _ in before.cases(read()):
+            pass
+        before.raise_refused(source)
+    with database.writing() as session:
+        window = return_window(session)
+        fold(session, now.date(), window)
+        number = begin_import(session, source, who, now)
+    try:
+        reader, done = _log_in_batches(database, read, Logging("import", who, now, window, number), leave_out, progress)
+        reader.raise_refused(source)
+        with database.writing() as session:
+            return _finish(session, reader, done, number, source, who, now)
+    except BaseException:
+        _undo(database, number, window)
+        raise
+
+
+def _log_in_batches(
+    database: Database,
+    read: Callable[[], Lines],
+    logging: Logging,
+    leave_out: bool,
+    progress: Callable[[int], None],
+) -> "tuple[_Reader, Logged]":
+    reader, done = _Reader(leave_out), Logged()
+    cases = reader.cases(read())
+    while batch := list(islice(cases, _BATCH)):
+        with database.writing() as session:
+            some = log_cases(session, batch, logging)
+        done.counts += some.counts
+        done.came_with |= some.came_with - {logging.brought_by}
+        reader.refuse_others(some.of_another_origin)
+        progress(done.counts.total())
+        time.sleep(_GIVE_WAY_S)
+    return reader, done
+
+
+def _finish(
+    session: Session, reader: "_Reader", done: Logged, number: int, source: str, who: int, now: datetime
+) -> CasesImported:
+    keep_refused(session, number, source, reader.kept, done.came_with - {number}, who, now)
+    end_import(session, number, "done")
+    counts: Counter[str] = done.counts
     return CasesImported(
         read=counts.total(),
         new=counts["new"],
         updated=counts["updated"],
         unchanged=counts["unchanged"],
-        refused=refused.count,
-        reasons=tuple(refused.kept),
+        refused=reader.count,
+        reasons=tuple(reader.kept),
     )
 
 
-@dataclass
-class _Refused:
-    """Lines that are no cases: all counted, the first thousand kept."""
+def undo_unfinished(database: Database) -> int:
+    """Undo imports that ended in the middle, such as by a power cut; how many there were. Only where no import runs."""
+    with database.reading() as session:
+        window = return_window(session)
+        numbers = [row.number for row in running_imports(session)]
+    for number in numbers:
+        _undo(database, number, window)
+    return len(numbers)
 
+
+def _undo(database: Database, number: int, return_window: int) -> None:
+    more = True
+    while more:
+        with database.writing() as session:
+            more = undo_some(session, number, return_window)
+        time.sleep(_GIVE_WAY_S)
+
+
+_REMEMBERED = 4_000
+
+
+@dataclass
+class _Reader:
+    """Cases of a file; of lines that are none all are counted, and the first thousand kept.
+
+    numbers: of the lines last read, by case.
+    """
+
+    leave_out: bool
     count: int = 0
     kept: list[RefusedLine] = field(default_factory=list)
+    numbers: "OrderedDict[str, int]" = field(default_factory=OrderedDict)
 
-    def without(self, lines: Iterable[Case | RefusedLine], stop: bool) -> Iterator[Case]:
-        """The cases alone; if `stop`, no more of them once a line was refused, though the rest is still read."""
+    def cases(self, lines: Lines) -> Iterator[Case]:
+        """The cases alone; no more of them once a line was refused that may not be left out, though all are read."""
         for line in lines:
             if isinstance(line, RefusedLine):
-                self.count += 1
-                if len(self.kept) < _REASONS:
-                    self.kept.append(line)
-            elif not (stop and self.count):
-                yield line
+                self._refuse(line)
+            elif self.leave_out or not self.count:
+                if isinstance(line, CaseLine):
+                    self.numbers[line.case.case] = line.line
+                    if len(self.numbers) > _REMEMBERED:
+                        self.numbers.popitem(last=False)
+                    yield line.case
+                else:
+                    yield line
+
+    def refuse_others(self, names: Sequence[str]) -> None:
+        """Cases of these ids were guided here, or brought in and now guided: neither ever takes the other's place."""
+        for name in names:
+            says = f"the case '{name}' is of another origin here; give this one an id of its own"
+            self._refuse(RefusedLine(line=self.numbers.get(name, 0), path="case", says=says, text=name))
+
+    def _refuse(self, line: RefusedLine) -> None:
+        self.count += 1
+        if len(self.kept) < _REASONS:
+            self.kept.append(line)
+
+    def raise_refused(self, source: str) -> None:
+        """Raises BadInput for the first line that was refused, where none may be left out."""
+        if self.leave_out or not self.count:
+            return
+        first, more = self.kept[0], self.count - 1
+        others = f", nor can {more:,} more" if more else ""
+        says = f"{first.says}. The line cannot be read{others}: mend the file, or log the others with --leave-out"
+        raise BadInput(says, path=first.path, line=first.line or None, source=source or None)
 
 
 _MOST_LINES = 1000

@@ -9,11 +9,10 @@ from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Shape, StepKind
 from mildladder.desk.author import revise
 from mildladder.desk.draft_view import DraftView
-from mildladder.desk.settings import return_window
 from mildladder.store import drafts
 from mildladder.store import library as store
 from mildladder.store.documents import document_of
-from mildladder.store.log.tallies import rebuild_tallies
+from mildladder.store.log.recount import recount_step
 
 __all__ = ["LibraryStep", "library_steps", "merge_steps", "take_newer"]
 
@@ -88,10 +87,10 @@ def merge_steps(session: Session, old: str, new: str, who: int, now: datetime) -
         if row is None:
             raise NotFound(f"the library has no step '{name}'")
     known = store.aliases(session)
-    if old == new or old in known or new in known:
-        raise Conflict(f"'{old}' cannot be merged into '{new}': one of them is merged already, or they are the same")
+    if old == new or old in known:
+        raise Conflict(f"'{old}' cannot be merged into '{new}': it is merged already, or they are the same")
     kinds = {row.shared["kind"] for row in steps.values() if row is not None}
     if len(kinds) > 1:
         raise Conflict(f"'{old}' and '{new}' are of different kinds; they are not the same step")
     store.add_alias(session, old, new, who, now)
-    return rebuild_tallies(session, now, return_window(session))
+    return recount_step(session, old)

@@ -16,12 +16,12 @@ from mildladder.core.model import (
     Step,
     minutes_between,
 )
-from mildladder.core.model.outcomes import BASELINES, ENDS, HARMS, OUTCOMES
+from mildladder.core.model.outcomes import BASELINES, ENDS, HARMS, OUTCOMES, SENT_ON
 from mildladder.desk.editions import document
 from mildladder.desk.titles import StepTitle
 from mildladder.store.climbs import climb_of_case
 from mildladder.store.log import search as store
-from mildladder.store.log.rows import case_of
+from mildladder.store.log.rows import load_cases
 from mildladder.store.log.search import CaseFilter
 
 __all__ = [
@@ -125,7 +125,7 @@ def case_list(session: Session, wanted: CaseFilter, after: str, limit: int) -> C
             unit=row.unit,
             site=row.site,
             end=cast(End, row.end),
-            ended=ENDS[cast(End, row.end)].says,
+            ended=_ended(cast(End, row.end), row.rest.get("sent_on")),
             resolved_by=row.resolved_by,
             came_back=row.came_back,
             minutes=max(0.0, minutes_between(row.opened, row.closed) - (row.rest.get("waited") or 0.0)),
@@ -157,13 +157,14 @@ def _cursor(after: str) -> tuple[datetime, str] | None:
 def case_view(session: Session, case_id: str) -> CaseView:
     """One whole case, in words. Raises NotFound."""
     row = store.case(session, case_id)
-    case = case_of(row)
-    playbook = _playbook_of(session, case)
+    (logged,) = load_cases(session.connection(), "id", [case_id])
+    case = logged.case.model_copy(update={"came_back": logged.came_back})
+    playbook = _playbook_of(session, case, logged.linked)
     steps = {step.id: step for step in playbook.steps} if playbook else {}
     return CaseView(
         case=case,
         title=playbook.title if playbook else case.symptom,
-        ended=ENDS[case.end].says,
+        ended=_ended(case.end, case.sent_on),
         baseline=BASELINES[case.baseline] if case.baseline else None,
         waited=in_words(case.waited) if case.waited else None,
         known=tuple(KnownFact(fact=fact, says=value_in_words(value)) for fact, value in case.facts.items()),
@@ -173,6 +174,11 @@ def case_view(session: Session, case_id: str) -> CaseView:
         who=row.person.name,
         climb=climb_of_case(session, case_id),
     )
+
+
+def _ended(end: End, sent_on: str | None) -> str:
+    """How a case ended: one that went on in another playbook was not handed to a team."""
+    return SENT_ON if sent_on else ENDS[end].says
 
 
 def _line(attempt: Attempt, step: Step | None) -> AttemptLine:
@@ -186,11 +192,11 @@ def _line(attempt: Attempt, step: Step | None) -> AttemptLine:
     )
 
 
-def _playbook_of(session: Session, case: Case) -> Playbook | None:
+def _playbook_of(session: Session, case: Case, linked: int | None) -> Playbook | None:
     """The edition that the case was guided by, else the draft of its symptom, else None."""
     try:
-        if case.playbook is not None and case.edition is not None:
-            return document(session, case.playbook, case.edition)
+        if case.playbook is not None and linked is not None:
+            return document(session, case.playbook, linked)
         return document(session, case.symptom, "draft")
     except NotFound:
         return None

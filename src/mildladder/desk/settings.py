@@ -4,17 +4,15 @@ import secrets
 
 from sqlalchemy.orm import Session
 
-from mildladder.store.settings import keep_setting, setting
+from mildladder.store.settings import RETURN_WINDOW, keep_setting, setting
 
 __all__ = ["cookie_key", "return_window"]
-
-_RETURN_WINDOW = 14
 
 
 def return_window(session: Session) -> int:
     """Days within which the same fault on the same unit counts as come back."""
     kept = setting(session, "return_window")
-    return _RETURN_WINDOW if kept is None else int(kept)
+    return RETURN_WINDOW if kept is None else int(kept)
 
 
 def cookie_key(session: Session) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from pydantic import ValidationError
 
 from mildladder.core.errors import BadInput
-from mildladder.core.model import Case, RefusedLine
+from mildladder.core.model import Case, CaseLine, RefusedLine
 
 __all__ = ["read_each", "write_cases"]
 
@@ -14,13 +14,13 @@ _LONGEST = 1_000_000
 _KEPT = 2_000
 
 
-def read_each(lines: Iterable[bytes]) -> Iterator[Case | RefusedLine]:
+def read_each(lines: Iterable[bytes]) -> Iterator[CaseLine | RefusedLine]:
     """Every line that is not blank, read or with the reason why it cannot be. Inverse of write_cases."""
     for number, line in enumerate(lines, start=1):
         if not line.strip():
             continue
         try:
-            yield Case.model_validate_json(_short_enough(line))
+            yield CaseLine(number, Case.model_validate_json(_short_enough(line)))
         except ValidationError as error:
             first = error.errors(include_url=False)[0]
             path = ".".join(str(part) for part in first["loc"])

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import Integer, cast, func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
@@ -71,8 +71,10 @@ def end_climb(row: ClimbRow, at: datetime) -> None:
 
 
 def new_case_id(session: Session) -> str:
-    """An id for a case that begins here: G- and a number that no case here has had."""
-    number = _FIRST_NUMBER + (session.scalar(select(func.count()).select_from(ClimbRow)) or 0)
-    while session.get(CaseRow, f"G-{number}") is not None:
+    """An id for a case that begins here: G- and a number above that of every case guided here, which the log lacks."""
+    numbers = cast(func.substr(ClimbRow.case_id, 3), Integer)
+    last = session.scalar(select(func.max(numbers)).where(ClimbRow.case_id.like("G-%")))
+    number = max(_FIRST_NUMBER, (last or 0) + 1)
+    while session.scalar(select(CaseRow.number).where(CaseRow.id == f"G-{number}")) is not None:
         number += 1
     return f"G-{number}"

@@ -10,6 +10,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mildladder.core.errors import Unavailable
+from mildladder.store.settings import RETURN_WINDOW, setting
 
 __all__ = ["Database"]
 
@@ -26,10 +27,11 @@ class Database:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             self.engine = _engine(path)
-            self._migrate()
+            self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+            if self._migrate():
+                self._count_anew()
         except (DatabaseError, OSError) as error:
             raise Unavailable(f"the database {path} cannot be opened: {_reason(error)}") from error
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -49,11 +51,22 @@ class Database:
         """Let go of the file."""
         self.engine.dispose()
 
-    def _migrate(self) -> None:
-        """Bring the tables up to this version. Tables are made anew for it, so what refers to them is checked last."""
+    def _count_anew(self) -> None:
+        """Count what is logged, whose keys another version may have made differently."""
+        from mildladder.store.log.recount import rebuild
+
+        with self.writing() as session:
+            kept = setting(session, "return_window")
+            rebuild(session, int(kept) if kept else RETURN_WINDOW)
+
+    def _migrate(self) -> bool:
+        """Bring the tables up to this version; whether that was needed.
+
+        Tables are made anew for it, so what refers to them is checked last.
+        """
         with self.engine.connect() as connection:
             if _version(connection) == _NEWEST:
-                return
+                return False
             connection.exec_driver_sql("PRAGMA foreign_keys = OFF")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
             _upgrade(connection)
@@ -61,6 +74,7 @@ class Database:
                 raise Unavailable(f"the database {self.path} cannot be brought up to date: a row refers to none")
             connection.commit()
             connection.exec_driver_sql("PRAGMA foreign_keys = ON")
+            return True
 
 
 def _version(connection: Connection) -> str | None:

@@ -1,21 +1,54 @@
-"""Lines of brought-in case files that could not be read: kept, so that none is lost, until the file comes again."""
+"""Imports of case files, and their lines that could not be read: kept, so that none is lost, until the file comes
+again."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import datetime
 
 from sqlalchemy import delete, func, insert, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import RefusedLine
-from mildladder.store.tables import RefusedLineRow
+from mildladder.store.tables import ImportRow, RefusedLineRow
 
-__all__ = ["keep_refused", "refused_counts", "refused_lines"]
+__all__ = ["begin_import", "end_import", "keep_refused", "refused_counts", "refused_lines", "running_imports"]
 
 
-def keep_refused(session: Session, source: str, lines: Iterable[RefusedLine], who: int, now: datetime) -> None:
-    """Keep what was refused of a file, in place of what was refused of it before."""
-    session.execute(delete(RefusedLineRow).where(RefusedLineRow.source == source))
-    rows = [{"source": source, **line.model_dump(), "who": who, "at": now} for line in lines]
+def begin_import(session: Session, source: str, who: int, now: datetime) -> int:
+    """The number of an import that begins."""
+    row = ImportRow(source=source, who=who, began=now, state="running")
+    session.add(row)
+    session.flush()
+    return row.number
+
+
+def end_import(session: Session, number: int, state: str) -> None:
+    """An import is done, or undone."""
+    session.get_one(ImportRow, number).state = state
+    session.flush()
+
+
+def running_imports(session: Session) -> Sequence[ImportRow]:
+    """Imports that have begun and not ended."""
+    return session.scalars(select(ImportRow).where(ImportRow.state == "running")).all()
+
+
+def keep_refused(
+    session: Session, number: int, source: str, lines: Iterable[RefusedLine], before: Collection[int], who: int,
+    now: datetime,
+) -> None:  # fmt: skip
+    """Keep what an import left out, in place of what the same file left out before.
+
+    before: imports that had brought some of its cases; those of the same name were the same file. Another file of that
+    name takes nothing away.
+    """
+    old = RefusedLineRow
+    session.execute(delete(old).where(old.source == source, old.brought_by.in_(before)))
+    there = set(session.execute(select(old.line, old.text).where(old.source == source)).all())
+    rows = [
+        {"brought_by": number, "source": source, **line.model_dump(), "who": who, "at": now}
+        for line in lines
+        if (line.line, line.text) not in there
+    ]
     if rows:
         session.execute(insert(RefusedLineRow), rows)
 
@@ -28,5 +61,5 @@ def refused_counts(session: Session) -> dict[str, int]:
 
 def refused_lines(session: Session, limit: int) -> Sequence[RefusedLineRow]:
     """The first `limit` of them, by file and line."""
-    query = select(RefusedLineRow).order_by(RefusedLineRow.source, RefusedLineRow.line)
-    return session.scalars(query.limit(limit)).all()
+    row = RefusedLineRow
+    return session.scalars(select(row).order_by(row.source, row.brought_by, row.line).limit(limit)).all()

@@ -67,29 +67,39 @@ def library_ids(session: Session) -> Sequence[str]:
 
 
 def aliases(session: Session) -> dict[str, str]:
-    """For each merged step, the one that it counts as."""
-    return {row.old: row.new for row in session.scalars(select(AliasRow))}
+    """For each merged step, the one that it counts as, however often that one was merged on."""
+    into = {row.old: row.new for row in session.scalars(select(AliasRow))}
+    found = {}
+    for old in into:
+        new = into[old]
+        while new in into:
+            new = into[new]
+        found[old] = new
+    return found
 
 
 def add_alias(session: Session, old: str, new: str, who: int, at: datetime) -> None:
-    """Let one step count as another."""
+    """Let one step count as another. Raises Conflict where that one counts as this one, by way of others or not."""
+    known = aliases(session)
+    if known.get(new, new) == old:
+        raise Conflict(f"'{new}' counts as '{old}' already; it cannot count as what counts as itself")
     session.add(AliasRow(old=old, new=new, who=who, at=at))
     session.flush()
 
 
-def register_facts(session: Session, facts: Iterable[Fact], who: int, at: datetime) -> bool:
-    """Unite a playbook's facts with the desk's; whether any was new. Raises Conflict for an id of another type."""
-    any_new = False
+def register_facts(session: Session, facts: Iterable[Fact], who: int, at: datetime) -> list[Fact]:
+    """Unite a playbook's facts with the desk's; those that were new. Raises Conflict for an id of another type."""
+    new = []
     for fact in facts:
         row = session.get(FactRow, fact.id)
         if row is None:
             session.add(
                 FactRow(id=fact.id, type=fact.type, ask=fact.ask, choices=list(fact.choices or ()), who=who, at=at)
             )
-            any_new = True
+            new.append(fact)
         elif row.type != fact.type:
             raise Conflict(f"the fact '{fact.id}' is a {row.type} on this desk, not a {fact.type}; rename it")
         elif more := [value for value in fact.choices or () if value not in row.choices]:
             row.choices, row.who, row.at = [*row.choices, *more], who, at
     session.flush()
-    return any_new
+    return new

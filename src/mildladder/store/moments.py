@@ -6,9 +6,18 @@ from sqlalchemy import String
 from sqlalchemy.engine import Dialect
 from sqlalchemy.types import TypeDecorator
 
-__all__ = ["Moment"]
+__all__ = ["Moment", "as_stored", "from_stored"]
 
-_FORMAT = "%Y-%m-%dT%H:%M:%S.%fZ"
+
+def as_stored(moment: datetime) -> str:
+    """A moment as UTC text that sorts by time; a naive one is our own fault."""
+    assert moment.tzinfo is not None, "moments carry their zone"
+    return f"{moment.astimezone(UTC).isoformat(timespec='microseconds')[:-6]}Z"
+
+
+def from_stored(text: str) -> datetime:
+    """Inverse of `as_stored`."""
+    return datetime.fromisoformat(text)
 
 
 class Moment(TypeDecorator[datetime]):
@@ -18,12 +27,9 @@ class Moment(TypeDecorator[datetime]):
     cache_ok = True
 
     def process_bind_param(self, value: datetime | None, dialect: Dialect) -> str | None:
-        """Python to SQLite; a naive datetime is our own fault."""
-        if value is None:
-            return None
-        assert value.tzinfo is not None, "moments carry their zone"
-        return value.astimezone(UTC).strftime(_FORMAT)
+        """Python to SQLite."""
+        return None if value is None else as_stored(value)
 
     def process_result_value(self, value: str | None, dialect: Dialect) -> datetime | None:
         """SQLite to Python."""
-        return None if value is None else datetime.strptime(value, _FORMAT).replace(tzinfo=UTC)
+        return None if value is None else from_stored(value)

@@ -4,7 +4,10 @@ from sqlalchemy.orm import Session
 
 from mildladder.store.tables import SettingRow
 
-__all__ = ["keep_setting", "setting"]
+__all__ = ["RETURN_WINDOW", "keep_setting", "setting"]
+
+# Days, until somebody sets another number.
+RETURN_WINDOW = 14
 
 
 def setting(session: Session, name: str) -> str | None:
@@ -15,5 +18,9 @@ def setting(session: Session, name: str) -> str | None:
 
 def keep_setting(session: Session, name: str, value: str) -> None:
     """Keep a setting that the program makes for itself, such as a key."""
-    session.add(SettingRow(name=name, value=value))
+    row = session.get(SettingRow, name)
+    if row is None:
+        session.add(SettingRow(name=name, value=value))
+    else:
+        row.value = value
     session.flush()

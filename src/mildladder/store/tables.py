@@ -9,9 +9,10 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 from mildladder.store.moments import Moment
 
 __all__ = [
-    "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow", "FactRow",
-    "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow", "RevisionRow", "SettingRow",
-    "TallyRow", "Written",
+    "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow",
+    "FactRow", "ImportRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow",
+    "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow",
+    "TriedRow", "Written",
 ]  # fmt: skip
 
 
@@ -154,11 +155,47 @@ class PictureRow(Base):
     data: Mapped[bytes]
 
 
+class SignatureRow(Base):
+    """What matters of cases alike to an estimate, stored once. `digest`: of the canonical text."""
+
+    __tablename__ = "signatures"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    digest: Mapped[str] = mapped_column(unique=True)
+    text: Mapped[str]
+
+
+class StratumRow(Base):
+    """What cases share beside their signature: one key of the tallies.
+
+    edition 0: none. period: the closing day, or the month once its days were folded. is_guided: guided here, not
+    brought in. facts: values of choice, yes-no and version facts, as JSON. is_double: logged before under another id.
+    folded_into: the month's stratum that has taken over what this day's counted.
+    """
+
+    __tablename__ = "strata"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    symptom: Mapped[str]
+    edition: Mapped[int]
+    period: Mapped[str]
+    site: Mapped[str]
+    is_guided: Mapped[bool]
+    facts: Mapped[str]
+    is_double: Mapped[bool]
+    folded_into: Mapped[int | None] = mapped_column(ForeignKey("strata.number"))
+    __table_args__ = (UniqueConstraint("symptom", "edition", "period", "site", "is_guided", "facts", "is_double"),)
+
+
 class CaseRow(Written, Base):
-    """A closed case. `origin`: guided, import or demo. `rest`: values, consents, passed rungs, minutes waited."""
+    """A closed case. `origin`: guided, import or demo. `rest`: what of a case has no column.
+
+    linked: the edition here that it was climbed by; None where its claim cannot be checked. came_back: when its fault
+    did, as the log knows it; told_back: as the case itself says. brought_by: the import that it came with. stratum,
+    signature: the key under which it is counted.
+    """
 
     __tablename__ = "cases"
-    id: Mapped[str] = mapped_column(primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    id: Mapped[str] = mapped_column(unique=True)
     symptom: Mapped[str]
     opened: Mapped[datetime]
     closed: Mapped[datetime]
@@ -167,24 +204,29 @@ class CaseRow(Written, Base):
     site: Mapped[str]
     playbook_id: Mapped[str | None]
     edition: Mapped[int | None]
+    linked: Mapped[int | None]
     baseline: Mapped[str | None]
     end: Mapped[str]
     resolved_by: Mapped[str | None]
     confirmed: Mapped[str | None]
     came_back: Mapped[datetime | None]
+    told_back: Mapped[datetime | None]
     reopened_from: Mapped[str | None]
     notes: Mapped[str | None]
     rest: Mapped[dict[str, Any]]
     origin: Mapped[str]
     logged: Mapped[datetime]
-    attempts: Mapped[list["AttemptRow"]] = relationship(
-        order_by="AttemptRow.position", cascade="all, delete-orphan", lazy="selectin"
-    )
-    facts: Mapped[list["CaseFactRow"]] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    brought_by: Mapped[int | None] = mapped_column(ForeignKey("imports.number"), index=True)
+    stratum: Mapped[int] = mapped_column(ForeignKey("strata.number"))
+    signature: Mapped[int] = mapped_column(ForeignKey("signatures.number"))
+    attempts: Mapped[list["AttemptRow"]] = relationship(order_by="AttemptRow.position", lazy="selectin", viewonly=True)
+    facts: Mapped[list["CaseFactRow"]] = relationship(lazy="selectin", viewonly=True)
     __table_args__ = (
-        Index(None, "symptom", "closed"),
-        Index(None, "symptom", "unit", "closed"),
         Index(None, "closed", "id"),
+        Index(None, "symptom", "closed", "id"),
+        Index(None, "end", "closed", "id"),
+        Index(None, "symptom", "end", "closed", "id"),
+        Index(None, "symptom", "unit", "closed"),
     )
 
 
@@ -192,9 +234,9 @@ class AttemptRow(Base):
     """One attempt of a case. `harmed`: hazard kinds; empty: asked, none; None: not asked."""
 
     __tablename__ = "attempts"
-    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id", ondelete="CASCADE"), primary_key=True)
+    case: Mapped[int] = mapped_column(ForeignKey("cases.number", ondelete="CASCADE"), primary_key=True)
     position: Mapped[int] = mapped_column(primary_key=True)
-    step: Mapped[str] = mapped_column(index=True)
+    step: Mapped[str]
     outcome: Mapped[str | None]
     finding: Mapped[str | None]
     minutes: Mapped[float | None]
@@ -205,15 +247,53 @@ class AttemptRow(Base):
     safeguard_used: Mapped[str | None]
     reading: Mapped[float | None]
     at: Mapped[datetime | None]
+    __table_args__ = ({"sqlite_with_rowid": False},)
+
+
+class TriedRow(Base):
+    """Which cases tried a step, once each, with what the log is filtered by: the last closed of a step are found
+    without looking at any other case."""
+
+    __tablename__ = "tried"
+    step: Mapped[str] = mapped_column(primary_key=True)
+    closed: Mapped[datetime] = mapped_column(primary_key=True)
+    id: Mapped[str] = mapped_column(primary_key=True)
+    case: Mapped[int] = mapped_column(ForeignKey("cases.number", ondelete="CASCADE"), index=True)
+    symptom: Mapped[str]
+    end: Mapped[str]
+    __table_args__ = ({"sqlite_with_rowid": False},)
 
 
 class CaseFactRow(Base):
     """One known fact of a case."""
 
     __tablename__ = "case_facts"
-    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id", ondelete="CASCADE"), primary_key=True)
+    case: Mapped[int] = mapped_column(ForeignKey("cases.number", ondelete="CASCADE"), primary_key=True)
     fact: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[str]
+    __table_args__ = (Index(None, "fact", "case"), {"sqlite_with_rowid": False})
+
+
+class ImportRow(Written, Base):
+    """A file of cases that was brought in, undone as one. state: running, done or undone."""
+
+    __tablename__ = "imports"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    source: Mapped[str]
+    began: Mapped[datetime]
+    state: Mapped[str] = mapped_column(index=True)
+
+
+class ReplacedCaseRow(Base):
+    """A logged case as it was before another of the same id took its place. `document`: the case and how it was
+    logged; `by`: the import that replaced it, None where it was no file."""
+
+    __tablename__ = "replaced_cases"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    id: Mapped[str] = mapped_column(index=True)
+    document: Mapped[dict[str, Any]]
+    at: Mapped[datetime]
+    by: Mapped[int | None] = mapped_column(ForeignKey("imports.number"), index=True)
 
 
 class ClimbRow(Written, Base):
@@ -240,11 +320,15 @@ class ClimbEventRow(Written, Base):
 
 
 class RefusedLineRow(Written, Base):
-    """A line of a brought-in case file that could not be read. `source`: the file's name; `text`: how it begins."""
+    """A line of a brought-in case file that could not be read. `source`: the file's name; `text`: how it begins.
+
+    brought_by: the import that left it out.
+    """
 
     __tablename__ = "refused_lines"
-    source: Mapped[str] = mapped_column(primary_key=True)
+    brought_by: Mapped[int] = mapped_column(ForeignKey("imports.number"), primary_key=True)
     line: Mapped[int] = mapped_column(primary_key=True)
+    source: Mapped[str] = mapped_column(index=True)
     path: Mapped[str]
     says: Mapped[str]
     text: Mapped[str]
@@ -252,18 +336,31 @@ class RefusedLineRow(Written, Base):
 
 
 class TallyRow(Base):
-    """How many cases share everything that an estimate looks at; kept in the transaction that logs a case.
+    """How many cases of a stratum share a signature, kept in the transaction that logs a case.
 
-    `edition` 0: none. `period`: the closing day within the last return window, the month before that.
+    returned: those whose fault came back. seconds: from opening to closing, waiting left out.
     """
 
     __tablename__ = "tallies"
-    symptom: Mapped[str] = mapped_column(primary_key=True)
-    edition: Mapped[int] = mapped_column(primary_key=True)
-    period: Mapped[str] = mapped_column(primary_key=True)
-    came_back: Mapped[bool] = mapped_column(primary_key=True)
-    site: Mapped[str] = mapped_column(primary_key=True)
-    facts: Mapped[str] = mapped_column(primary_key=True)
-    signature: Mapped[str] = mapped_column(primary_key=True)
+    stratum: Mapped[int] = mapped_column(ForeignKey("strata.number"), primary_key=True)
+    signature: Mapped[int] = mapped_column(ForeignKey("signatures.number"), primary_key=True)
     count: Mapped[int]
-    minutes: Mapped[float]
+    returned: Mapped[int]
+    seconds: Mapped[int]
+    __table_args__ = ({"sqlite_with_rowid": False},)
+
+
+class StepTallyRow(Base):
+    """What is counted of a step beside signatures, by stratum; a step of no name is the whole case.
+
+    what: minutes (value: a bin, see `core.evidence.counts`), harm (value: asked, or a kind that was seen), safeguard
+    (value: the step that was used), return (value: whole days to it).
+    """
+
+    __tablename__ = "step_tallies"
+    stratum: Mapped[int] = mapped_column(ForeignKey("strata.number"), primary_key=True)
+    step: Mapped[str] = mapped_column(primary_key=True)
+    what: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[str] = mapped_column(primary_key=True)
+    count: Mapped[int]
+    __table_args__ = ({"sqlite_with_rowid": False},)

@@ -17,7 +17,7 @@ TODAY = NOON.date()
 def counted(*cases: Case, window: int = 14):
     tallies = [
         Tally(
-            period=c.closed.date().isoformat(), came_back=c.came_back is not None, signature=signature(c), count=1
+            period=c.closed.date().isoformat(), returned=int(c.came_back is not None), signature=signature(c), count=1
         )
         for c in cases
     ]  # fmt: skip

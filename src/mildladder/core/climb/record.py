@@ -8,18 +8,20 @@ from mildladder.core.climb.machine import Climb, apply, begin
 from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.likely import likely_causes
-from mildladder.core.ladder.values import value_in_words
+from mildladder.core.ladder.values import shortened, value_in_words
 from mildladder.core.model import Attempt, Case, Playbook
+from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
 from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES
 
 __all__ = ["case_of", "hand_off_text", "sent_on_events"]
 
 _LONGEST_NOTE = 4000
+_CUT = "\n… cut here; the guided case has the whole of it"
 
 
-def case_of(climb: Climb, case_id: str, edition: int) -> Case:
-    """The log's record of an ended climb. Raises Conflict while it is still open."""
+def case_of(climb: Climb, case_id: str, edition: int, edition_hash: str | None = None) -> Case:
+    """The log's record of an ended climb, notes that are too long for it cut short. Conflict while it is open."""
     if climb.ended is None or climb.closed is None:
         raise Conflict("the case is still open")
     return Case(
@@ -33,16 +35,24 @@ def case_of(climb: Climb, case_id: str, edition: int) -> Case:
         values=climb.values,
         playbook=climb.playbook.id,
         edition=edition,
+        edition_hash=edition_hash,
         attempts=climb.attempts,
         baseline=climb.baseline,
         consents=climb.consents,
         passed=tuple(passed for _, passed in climb.passed),
         end=climb.ended.end,
+        sent_on=climb.ended.sent_on,
         resolved_by=climb.fixed_step if climb.ended.end in CURED else None,
         confirmed=climb.ended.confirmed,
         waited=round(climb.waited, 2) if climb.waited else None,
-        notes="\n".join((*climb.notes, *(f"Left open: {title} ({why})" for title, why in _left_open(climb)))) or None,
+        notes=_notes(climb),
     )
+
+
+def _notes(climb: Climb) -> str | None:
+    """Every note, then what stays open; the log has room for so many letters."""
+    left = (f"Left open: {title} ({why})" for title, why in _left_open(climb))
+    return shortened("\n".join((*climb.notes, *left)), MOST_NOTES, _CUT) or None
 
 
 def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, now: datetime) -> list[ClimbEvent]:
@@ -63,7 +73,7 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
         if failed and attempt.step in steps and not there.is_done(attempt.step):
             events.append(ClimbEvent(at=now, who=who, move=TriedBefore(step=attempt.step)))
             there = apply(there, events[-1])
-    note = Noted(text=f"Sent on from {case_id}. {hand_off_text(before)}"[:_LONGEST_NOTE])
+    note = Noted(text=shortened(f"Sent on from {case_id}. {hand_off_text(before)}", _LONGEST_NOTE))
     return [*events, ClimbEvent(at=now, who=who, move=note)]
 
 

@@ -26,8 +26,9 @@ from mildladder.core.ladder.conditions import (
     show,
 )
 from mildladder.core.ladder.units import fact_types, on_unit
-from mildladder.core.ladder.values import seconds
+from mildladder.core.ladder.values import seconds, shortened
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
+from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import Ended, PauseReason, Started
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 
@@ -338,7 +339,7 @@ class Climb:
                 left = (None,) if now.leaves_for_test else ()
                 now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
             elif isinstance(task, RungTask | AgainTask) and (why := now._why_passed(task)):
-                passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=why)))
+                passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=shortened(why, MOST_LINE))))
                 now = replace(now, agenda=rest, passed=passed)
                 if not now._is_excluded(task):
                     now = now._with_rail_of_done(task)

@@ -80,14 +80,14 @@ def count_steps(tallies: Iterable[Tally], today: date, return_window: int) -> di
     """Evidence of each step id that occurs in the tallies. `return_window` in days."""
     counts: dict[str, dict[str, int]] = defaultdict(lambda: defaultdict(int))
     for tally in tallies:
-        is_judged = tally.came_back or _window_has_passed(tally.period, today, return_window)
+        judged = tally.count if _window_has_passed(tally.period, today, return_window) else tally.returned
         for sign in tally.signature.attempts:
             row = counts[sign.step]
             for name in _counts_of(sign, tally.signature.resolved_by):
                 row[name] += tally.count
-                if name == "resolved" and is_judged:
-                    row["judged"] += tally.count
-                    row["held"] += 0 if tally.came_back else tally.count
+                if name == "resolved":
+                    row["judged"] += judged
+                    row["held"] += judged - tally.returned
     return {step: _evidence(step, row) for step, row in counts.items()}
 
 

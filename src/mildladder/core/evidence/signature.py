@@ -1,12 +1,15 @@
-"""What matters of a case to an estimate, and the count of cases alike in it."""
+"""What matters of a case to an estimate, in one canonical text; cases alike in it are counted, not kept apart."""
 
-from collections import defaultdict
+import json
+from collections import Counter
 from collections.abc import Mapping
+from functools import lru_cache
+from hashlib import blake2b
 from typing import Literal
 
-from mildladder.core.model import Attempt, Case, Shape
+from mildladder.core.model import Attempt, Baseline, Case, Shape
 
-__all__ = ["AttemptSign", "Signature", "Tally", "signature"]
+__all__ = ["AttemptSign", "Signature", "Tally", "digest", "read_signature", "signature", "signature_text"]
 
 
 class AttemptSign(Shape):
@@ -21,23 +24,25 @@ class AttemptSign(Shape):
 
 
 class Signature(Shape):
-    """What matters of one case to an estimate: cases alike in it are counted, not kept apart."""
+    """What matters of one case to an estimate. `passed`: steps whose rungs did not come up."""
 
     attempts: tuple[AttemptSign, ...]
     end: str
     resolved_by: str | None
+    baseline: Baseline | None = None
+    passed: tuple[str, ...] = ()
 
 
 class Tally(Shape):
-    """How many cases of one symptom share a signature, a closing day or month, and whether they came back.
+    """How many cases of one symptom share a signature and a closing day or month, and how many of them came back.
 
     `period`: YYYY-MM-DD within the last return window, else YYYY-MM.
     """
 
     period: str
-    came_back: bool
     signature: Signature
     count: int
+    returned: int
 
 
 def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature:
@@ -46,10 +51,7 @@ def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature
     aliases: merged steps, and what each counts as.
     """
     same = aliases or {}
-    sizes: dict[int, int] = defaultdict(int)
-    for attempt in case.attempts:
-        if attempt.trial is not None:
-            sizes[attempt.trial] += 1
+    sizes = Counter(attempt.trial for attempt in case.attempts)
     numbers: dict[int, int] = {}
     signs = []
     for attempt in case.attempts:
@@ -58,11 +60,14 @@ def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature
             trial = numbers.setdefault(attempt.trial, len(numbers) + 1)
         signs.append(_attempt_sign(attempt, trial, same))
     resolved_by = same.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
-    return Signature(attempts=tuple(signs), end=case.end, resolved_by=resolved_by)
+    passed = tuple(dict.fromkeys(same.get(one.step, one.step) for one in case.passed))
+    return Signature.model_construct(
+        attempts=tuple(signs), end=case.end, resolved_by=resolved_by, baseline=case.baseline, passed=passed
+    )
 
 
 def _attempt_sign(attempt: Attempt, trial: int | None, aliases: Mapping[str, str]) -> AttemptSign:
-    return AttemptSign(
+    return AttemptSign.model_construct(
         step=aliases.get(attempt.step, attempt.step),
         result=attempt.outcome or "found",
         finding=attempt.finding,
@@ -70,3 +75,31 @@ def _attempt_sign(attempt: Attempt, trial: int | None, aliases: Mapping[str, str
         took=attempt.took if attempt.took in ("no", "unknown") else None,
         before=attempt.by == "before",
     )
+
+
+def signature_text(sign: Signature) -> str:
+    """Inverse of `read_signature`: arrays in one fixed order, so that how a class is written changes no digest."""
+    attempts = [[a.step, a.result, a.finding, a.trial, a.took, int(a.before)] for a in sign.attempts]
+    whole = [attempts, sign.end, sign.resolved_by, sign.baseline, list(sign.passed)]
+    return json.dumps(whole, ensure_ascii=False, separators=(",", ":"))
+
+
+@lru_cache(maxsize=65_536)
+def read_signature(text: str) -> Signature:
+    """Inverse of `signature_text`."""
+    attempts, end, resolved_by, baseline, passed = json.loads(text)
+    return Signature(
+        attempts=tuple(
+            AttemptSign(step=step, result=result, finding=finding, trial=trial, took=took, before=bool(before))
+            for step, result, finding, trial, took, before in attempts
+        ),
+        end=end,
+        resolved_by=resolved_by,
+        baseline=baseline,
+        passed=tuple(passed),
+    )
+
+
+def digest(text: str) -> str:
+    """A short name for a canonical text; the same on every desk."""
+    return blake2b(text.encode(), digest_size=16).hexdigest()

@@ -4,7 +4,7 @@ import math
 import re
 from typing import Any
 
-__all__ = ["Comparable", "comparable", "in_words", "seconds", "value_in_words"]
+__all__ = ["Comparable", "comparable", "in_words", "seconds", "shortened", "value_in_words"]
 
 # Values of one type are compared only with each other.
 Comparable = Any
@@ -32,6 +32,11 @@ def in_words(minutes: float) -> str:
 
 def _some(number: float, name: str) -> str:
     return f"{number:g} {name}" + ("" if number == 1 else "s")
+
+
+def shortened(text: str, most: int, mark: str = "…") -> str:
+    """A text that fits where it is kept: whole, or cut with a mark at its end."""
+    return text if len(text) <= most else text[: most - len(mark)] + mark
 
 
 def value_in_words(value: str) -> str:

@@ -32,7 +32,7 @@ from mildladder.core.model.base import (
     Share,
     StepKind,
 )
-from mildladder.core.model.case import Attempt, Case, Consent, Passed, RefusedLine, minutes_between
+from mildladder.core.model.case import Attempt, Case, CaseLine, Consent, Passed, RefusedLine, minutes_between
 from mildladder.core.model.playbook import (
     AfterFix,
     Again,
@@ -88,6 +88,7 @@ __all__ = [
     "Baseline",
     "By",
     "Case",
+    "CaseLine",
     "Cause",
     "Chance",
     "ChanceWord",

@@ -8,6 +8,7 @@ from pydantic_core.core_schema import DictSchema
 
 __all__ = [
     "FORMAT",
+    "MOST_LINE",
     "SOMETHING_ELSE",
     "Amount",
     "Baseline",
@@ -54,7 +55,8 @@ Confirmed = Literal["caller", "measured", "assumed", "none"]
 Mode = Literal["mildest", "balanced"]
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$", max_length=64)]
-Line = Annotated[str, Field(min_length=1, max_length=300)]
+MOST_LINE = 300
+Line = Annotated[str, Field(min_length=1, max_length=MOST_LINE)]
 Prose = Annotated[str, Field(min_length=1, max_length=4000)]
 Minutes = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False, strict=True)]
 Amount = Minutes

@@ -1,21 +1,40 @@
 """Cases as logged: what was tried, in what order, with what result."""
 
-from datetime import datetime
-from typing import Annotated, Literal
+from datetime import UTC, datetime
+from typing import Annotated, Literal, NamedTuple
 
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import AfterValidator, AwareDatetime, Field, model_validator
 
 from mildladder.core.model.base import Baseline, By, Confirmed, End, HazardKind, Id, Line, Minutes, Outcome, Shape
 from mildladder.core.model.outcomes import ENDS
 
 __all__ = [
+    "MOST_NOTES",
     "Attempt",
     "Case",
+    "CaseLine",
     "Consent",
     "Passed",
     "RefusedLine",
     "minutes_between",
 ]
+
+
+_FIRST, _LAST = 1970, 2199
+
+
+def _in_utc(moment: datetime) -> datetime:
+    """Zones end here: whatever is worked out of a case is worked out in UTC."""
+    try:
+        there = moment.astimezone(UTC)
+    except OverflowError:
+        there = moment
+    if not _FIRST <= there.year <= _LAST:
+        raise ValueError(f"the year must lie between {_FIRST} and {_LAST}")
+    return there
+
+
+Moment = Annotated[AwareDatetime, AfterValidator(_in_utc)]
 
 
 class Attempt(Shape):
@@ -31,7 +50,7 @@ class Attempt(Shape):
     harmed: tuple[HazardKind, ...] | None = None
     safeguard_used: Id | None = None
     reading: Annotated[float, Field(allow_inf_nan=False, strict=True)] | None = None
-    at: AwareDatetime | None = None
+    at: Moment | None = None
 
     @model_validator(mode="after")
     def _says_how_it_ended(self) -> "Attempt":
@@ -45,7 +64,10 @@ class Consent(Shape):
 
     step: Id
     who: Line
-    at: AwareDatetime
+    at: Moment
+
+
+MOST_NOTES = 20_000
 
 
 class Passed(Shape):
@@ -59,17 +81,20 @@ class Case(Shape):
     """One logged support case, guided here or brought in from elsewhere.
 
     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
+    edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
+    in which a case that was handed off went on.
     """
 
     case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
-    opened: AwareDatetime
-    closed: AwareDatetime
+    opened: Moment
+    closed: Moment
     symptom: Id
     said: Annotated[str, Field(max_length=4000)] | None = None
     unit: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     facts: dict[Id, Annotated[str, Field(max_length=300)]] = {}
     playbook: Id | None = None
     edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)] | None = None
+    edition_hash: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")] | None = None
     attempts: Annotated[tuple[Attempt, ...], Field(max_length=1000)] = ()
     baseline: Baseline | None = None
     waited: Minutes | None = None
@@ -77,11 +102,12 @@ class Case(Shape):
     consents: tuple[Consent, ...] = ()
     passed: tuple[Passed, ...] = ()
     end: End
+    sent_on: Id | None = None
     resolved_by: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     confirmed: Confirmed | None = None
-    came_back: AwareDatetime | None = None
+    came_back: Moment | None = None
     reopened_from: Annotated[str, Field(max_length=64)] | None = None
-    notes: Annotated[str, Field(max_length=20_000)] | None = None
+    notes: Annotated[str, Field(max_length=MOST_NOTES)] | None = None
 
     @model_validator(mode="after")
     def _hangs_together(self) -> "Case":
@@ -94,6 +120,8 @@ class Case(Shape):
                 raise ValueError(f"resolved_by is given but the case ended {self.end}")
             if not any(a.step == self.resolved_by and a.outcome == "fixed" for a in self.attempts):
                 raise ValueError(f"no attempt of resolved_by '{self.resolved_by}' has the outcome fixed")
+        if self.sent_on is not None and self.end != "handed-off":
+            raise ValueError(f"sent_on is given but the case ended {self.end}")
         if (self.playbook is None) != (self.edition is None):
             raise ValueError("playbook and edition go together")
         return self
@@ -106,6 +134,13 @@ class Case(Shape):
     def minutes(self) -> float:
         """Minutes from opening to closing, the waiting for a watch, a part or an answer left out."""
         return max(0.0, minutes_between(self.opened, self.closed) - (self.waited or 0.0))
+
+
+class CaseLine(NamedTuple):
+    """A line of an export that is a case: its number from 1."""
+
+    line: int
+    case: Case
 
 
 class RefusedLine(Shape):

@@ -16,6 +16,7 @@ __all__ = [
     "OPENS_RAIL",
     "OUTCOMES",
     "RARE",
+    "SENT_ON",
     "TESTED",
     "UNHELPFUL",
     "EndMeaning",
@@ -93,6 +94,7 @@ ENDS: Mapping[End, EndMeaning] = {
     "abandoned": EndMeaning("Abandoned"),
     "self-cleared": EndMeaning("Cleared by itself"),
 }
+SENT_ON = "Sent on"
 CURED: tuple[End, ...] = tuple(end for end, meaning in ENDS.items() if meaning.is_cure)
 assert set(ENDS) == set(get_args(End)), "every end has its meaning"
 

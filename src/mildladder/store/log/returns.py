@@ -1,77 +1,139 @@
-"""Whose fault came back: a cured case, and the next one of its symptom on its unit within the return window."""
+"""How cases of one unit stand to each other: whose fault came back, and which were logged twice under two ids.
 
+A cured case came back with the first case of its symptom on its unit that opened within the return window after it
+closed, or when the case itself says so, whichever is earlier. A case is a double when one with the same attempts was
+opened there within the hour before it. Both follow from the cases that the log holds now, not from the order in which
+they came.
+"""
+
+from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy import Connection
 
+from mildladder.core.evidence.signature import AttemptSign, read_signature
 from mildladder.core.model import Case
 from mildladder.core.model.outcomes import CURED
-from mildladder.store.log.rows import case_of
-from mildladder.store.log.tallies import Counting, tally
-from mildladder.store.tables import CaseRow
+from mildladder.store.log.keys import Link
+from mildladder.store.moments import as_stored, from_stored
 
-__all__ = ["link_returns"]
+__all__ = ["Visit", "link", "links_of", "visit_of"]
+
+_TWICE = timedelta(hours=1)
+_LEAST_REACH = timedelta(days=1)
 
 
 @dataclass
-class _Visit:
-    """A case as far as it matters whether its fault came back."""
+class Visit:
+    """A case as far as it matters to others of its unit. number: of its row; None: not in the log yet. attempts: what
+    was tried, to compare; empty when nothing was. link: how the log says that it stands, None for a new one."""
 
     id: str
+    symptom: str
+    unit: str
     opened: datetime
     closed: datetime
     is_cured: bool
-    came_back: datetime | None
-    is_new: bool
+    told_back: datetime | None
+    attempts: tuple[AttemptSign, ...]
+    number: int | None = None
+    link: Link | None = None
 
 
-def link_returns(session: Session, cases: Sequence[Case], counting: Counting) -> dict[str, datetime | None]:
-    """When each of these new cases came back; earlier cases of the log that now have come back are marked."""
-    window = timedelta(days=counting.return_window)
-    known = _visits(session, {case.unit for case in cases if case.unit})
-    for case in cases:
-        mine = _Visit(case.case, case.opened, case.closed, case.end in CURED, case.came_back, is_new=True)
-        if not case.unit:
-            known[case.case, ""] = [mine]
-            continue
-        others = known[case.symptom, case.unit]
-        for before in others:
-            if before.is_cured and before.came_back is None and before.closed <= mine.opened <= before.closed + window:
-                before.came_back = mine.opened
-                if not before.is_new:
-                    _mark(session, before.id, mine.opened, counting)
-        if mine.is_cured and mine.came_back is None:
-            again = [one.opened for one in others if mine.closed <= one.opened <= mine.closed + window]
-            mine.came_back = min(again, default=None)
-        others.append(mine)
-    return {visit.id: visit.came_back for visits in known.values() for visit in visits if visit.is_new}
-
-
-def _mark(session: Session, case_id: str, at: datetime, counting: Counting) -> None:
-    row = session.get_one(CaseRow, case_id)
-    tally(session, [case_of(row)], counting, -1)
-    row.came_back = at
-    session.flush()
-    tally(session, [case_of(row)], counting, 1)
-
-
-def _visits(session: Session, units: set[str]) -> dict[tuple[str, str], list[_Visit]]:
-    found: dict[tuple[str, str], list[_Visit]] = defaultdict(list)
-    columns = (
-        CaseRow.id,
-        CaseRow.symptom,
-        CaseRow.unit,
-        CaseRow.opened,
-        CaseRow.closed,
-        CaseRow.end,
-        CaseRow.came_back,
+def visit_of(case: Case, attempts: tuple[AttemptSign, ...]) -> Visit:
+    """A case that is to be logged."""
+    return Visit(
+        case.case, case.symptom, case.unit or "", case.opened, case.closed, case.end in CURED, case.came_back, attempts
     )
-    for name, symptom, unit, opened, closed, end, back in session.execute(
-        select(*columns).where(CaseRow.unit.in_(units))
-    ).tuples():
-        found[symptom, unit or ""].append(_Visit(name, opened, closed, end in CURED, back, is_new=False))
+
+
+def link(
+    connection: Connection, removed: Collection[Visit], added: Collection[Visit], window: timedelta
+) -> tuple[dict[str, Link], dict[int, Link]]:
+    """How the added cases stand, by id, and the cases in the log that stand otherwise now, by number.
+
+    removed: cases that have gone from the log already.
+    """
+    changed = [*removed, *added]
+    groups: dict[tuple[str, str], list[Visit]] = defaultdict(list)
+    moments: dict[tuple[str, str], list[datetime]] = defaultdict(list)
+    for visit in (*_near(connection, changed, window), *added):
+        groups[visit.symptom, visit.unit].append(visit)
+    for visit in changed:
+        moments[visit.symptom, visit.unit].append(visit.opened)
+    fresh: dict[str, Link] = {}
+    moved: dict[int, Link] = {}
+    for key, visits in groups.items():
+        for visit, found in links_of(visits, window, sorted(moments[key])):
+            if visit.number is None:
+                fresh[visit.id] = found
+            elif found != visit.link:
+                moved[visit.number] = found
+    return fresh, moved
+
+
+def _near(connection: Connection, changed: Sequence[Visit], window: timedelta) -> Iterable[Visit]:
+    """The logged cases of the same symptoms and units that may stand otherwise now, and those that they stand by."""
+    if not changed:
+        return
+    reach = max(window, _LEAST_REACH)
+    since = as_stored(min(visit.opened for visit in changed) - reach)
+    until = as_stored(max(visit.closed for visit in changed) + reach)
+    for symptom, unit in {(visit.symptom, visit.unit) for visit in changed if visit.unit}:
+        rows = connection.exec_driver_sql(
+            'SELECT cases.number, cases.id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
+            " FROM cases JOIN strata ON strata.number = cases.stratum"
+            " JOIN signatures ON signatures.number = cases.signature"
+            " WHERE cases.symptom = ? AND unit = ? AND closed >= ? AND opened <= ?",
+            (symptom, unit, since, until),
+        )
+        for number, name, opened, closed, end, told, came_back, is_double, text in rows:
+            yield Visit(
+                name, symptom, unit, from_stored(opened), from_stored(closed), end in CURED,
+                from_stored(told) if told else None, read_signature(text).attempts, number,
+                Link(from_stored(came_back) if came_back else None, bool(is_double)),
+            )  # fmt: skip
+
+
+def links_of(
+    visits: list[Visit], window: timedelta, changed: Sequence[datetime] | None = None
+) -> Iterable[tuple[Visit, Link]]:
+    """How each case of one symptom and unit stands to the others; those without a unit stand alone.
+
+    changed: openings of cases that came or went, in order: only what these may touch is looked at; None: all.
+    """
+    visits.sort(key=lambda visit: (visit.opened, visit.id))
+    openings = [visit.opened for visit in visits]
+    last: dict[tuple[AttemptSign, ...], Visit] = {}
+    for visit in visits:
+        if not visit.unit:
+            yield visit, Link(visit.told_back, is_double=False)
+            continue
+        before = last.get(visit.attempts) if visit.attempts else None
+        last[visit.attempts] = visit
+        if changed is None or visit.number is None or _is_touched(visit, changed, window):
+            is_double = before is not None and visit.opened - before.opened <= _TWICE
+            yield visit, Link(_came_back(visit, visits, openings, window), is_double)
+
+
+def _is_touched(visit: Visit, changed: Sequence[datetime], window: timedelta) -> bool:
+    after = bisect_left(changed, visit.closed)
+    may_return = visit.is_cured and after < len(changed) and changed[after] <= visit.closed + window
+    near = bisect_left(changed, visit.opened - _TWICE)
+    return may_return or (near < len(changed) and changed[near] <= visit.opened + _TWICE)
+
+
+def _came_back(
+    visit: Visit, visits: Sequence[Visit], openings: Sequence[datetime], window: timedelta
+) -> datetime | None:
+    found = visit.told_back
+    if visit.is_cured:
+        place = bisect_left(openings, visit.closed)
+        while place < len(visits) and visits[place] is visit:
+            place += 1
+        if place < len(visits) and openings[place] <= visit.closed + window:
+            found = openings[place] if found is None else min(found, openings[place])
     return found

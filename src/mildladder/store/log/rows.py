@@ -1,15 +1,22 @@
 """Logged cases as rows, both ways; which field of a case lies where follows from the shape and the tables."""
 
+import json
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy import Connection, RowMapping
+
 from mildladder.core.model import Attempt, Case
 from mildladder.core.model.versions import brought_up, stamped
+from mildladder.store.moments import as_stored, from_stored
 from mildladder.store.tables import CaseRow
 
-__all__ = ["attempt_rows", "case_of", "case_row", "fact_rows"]
+__all__ = ["LoggedCase", "delete_cases", "insert_cases", "load_cases"]
 
-_CALLED = {"case": "id", "playbook": "playbook_id"}
+_CALLED = {"case": "id", "playbook": "playbook_id", "came_back": "told_back"}
 _OWN_ROWS = {"attempts", "facts"}
 # A field of a case and its column; what has neither a column nor rows of its own lies in `rest`.
 _COLUMNS = {
@@ -18,35 +25,150 @@ _COLUMNS = {
     if name not in _OWN_ROWS and (column := _CALLED.get(name, name)) in CaseRow.__table__.columns
 }
 _REST = set(Case.model_fields) - set(_COLUMNS) - _OWN_ROWS
+_OF_LOG = (
+    "number",
+    "site",
+    "rest",
+    "origin",
+    "who",
+    "logged",
+    "brought_by",
+    "came_back",
+    "linked",
+    "stratum",
+    "signature",
+)
+_OF_ATTEMPT = tuple(Attempt.model_fields)
 
 
-def case_row(logged: Case, origin: str, who: int, now: datetime) -> dict[str, Any]:
-    """A case's own row, by column, its attempts and facts left out."""
-    columns = {column: getattr(logged, name) for name, column in _COLUMNS.items()}
-    rest = stamped("remains", logged.model_dump(mode="json", include=_REST))
-    return {**columns, "site": logged.site, "rest": rest, "origin": origin, "who": who, "logged": now}
+def _insert(table: str, columns: Sequence[str]) -> str:
+    names = ", ".join(f'"{name}"' for name in columns)
+    return f"INSERT INTO {table} ({names}) VALUES ({', '.join('?' * len(columns))})"
 
 
-def attempt_rows(logged: Case) -> list[dict[str, Any]]:
-    """A case's attempts, by column."""
-    return [
-        {"position": number, "case_id": logged.case, **{name: getattr(attempt, name) for name in Attempt.model_fields}}
-        for number, attempt in enumerate(logged.attempts)
-    ]
+_INSERT_CASE = _insert("cases", (*_COLUMNS.values(), *_OF_LOG))
+_INSERT_ATTEMPT = _insert("attempts", ("case", "position", *_OF_ATTEMPT))
+_INSERT_TRIED = _insert("tried", ("step", "closed", "id", "case", "symptom", "end")).replace(
+    "INTO", "OR IGNORE INTO", 1
+)
+_INSERT_FACT = _insert("case_facts", ("case", "fact", "value"))
+_WORDS = "INSERT INTO case_words (rowid, said, notes, unit, id) VALUES (?, ?, ?, ?, ?)"
+_NO_WORDS = (
+    "INSERT INTO case_words (case_words, rowid, said, notes, unit, id)"
+    " SELECT 'delete', number, said, notes, unit, id FROM cases WHERE number = ?"
+)
 
 
-def fact_rows(logged: Case) -> list[dict[str, Any]]:
-    """A case's facts, by column."""
-    return [{"case_id": logged.case, "fact": fact, "value": value} for fact, value in logged.facts.items()]
+def _remains(case: Case) -> dict[str, Any]:
+    """What of a case has no column of its own."""
+    return stamped("remains", case.model_dump(mode="json", include=_REST))
 
 
-def case_of(row: CaseRow) -> Case:
-    """The case as it was logged."""
-    return Case.model_validate(
+def insert_cases(connection: Connection, cases: Sequence[tuple[Case, dict[str, Any]]]) -> None:
+    """Put cases into the log, each with the columns that are the log's own, `number` among them."""
+    rows, attempts, tried, facts, words = [], [], [], [], []
+    for case, own in cases:
+        number, closed = own["number"], as_stored(case.closed)
+        of_log = {**own, "site": case.site, "rest": json.dumps(_remains(case), ensure_ascii=False)}
+        rows.append(
+            (*(_stored(getattr(case, name)) for name in _COLUMNS), *(_stored(of_log[name]) for name in _OF_LOG))
+        )
+        for position, attempt in enumerate(case.attempts):
+            attempts.append((number, position, *(_of_attempt(attempt, name) for name in _OF_ATTEMPT)))
+            tried.append((attempt.step, closed, case.case, number, case.symptom, case.end))
+        facts += [(number, fact, value) for fact, value in case.facts.items()]
+        words.append((number, case.said, case.notes, case.unit, case.case))
+    for statement, many in (
+        (_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_TRIED, tried), (_INSERT_FACT, facts),
+        (_WORDS, words),
+    ):  # fmt: skip
+        if many:
+            connection.exec_driver_sql(statement, many)
+
+
+def _stored(value: Any) -> Any:
+    return as_stored(value) if isinstance(value, datetime) else value
+
+
+def _of_attempt(attempt: Attempt, name: str) -> Any:
+    value = getattr(attempt, name)
+    if name == "harmed":
+        return None if value is None else json.dumps(value)
+    return _stored(value)
+
+
+def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
+    """Take cases out of the log, with all that hangs on them."""
+    which = [(number,) for number in numbers]
+    if which:
+        connection.exec_driver_sql(_NO_WORDS, which)
+        connection.exec_driver_sql("DELETE FROM cases WHERE number = ?", which)
+
+
+@dataclass(frozen=True)
+class LoggedCase:
+    """A case with what the log knows of it beside what the case says itself (see `CaseRow`)."""
+
+    case: Case
+    number: int
+    origin: str
+    who: int
+    logged: datetime
+    brought_by: int | None
+    linked: int | None
+    came_back: datetime | None
+    stratum: int
+    signature: int
+
+
+_READ = ", ".join(f'"{name}"' for name in (*_COLUMNS.values(), *_OF_LOG))
+_READ_ATTEMPTS = ", ".join(f'"{name}"' for name in ("case", *_OF_ATTEMPT))
+_MOST_NAMED = 900
+
+
+def load_cases(connection: Connection, column: str, values: Sequence[Any]) -> list[LoggedCase]:
+    """The logged cases with one of these values in a column, such as `number` or `id`, by number."""
+    found: list[LoggedCase] = []
+    for start in range(0, len(values), _MOST_NAMED):
+        some = tuple(values[start : start + _MOST_NAMED])
+        which = f'"{column}" IN ({", ".join("?" * len(some))})'
+        rows = connection.exec_driver_sql(f"SELECT {_READ} FROM cases WHERE {which}", some).mappings().all()
+        numbers = tuple(row["number"] for row in rows)
+        among = f'"case" IN ({", ".join("?" * len(numbers))})'
+        attempts: dict[int, list[Any]] = defaultdict(list)
+        for number, *attempt in connection.exec_driver_sql(
+            f'SELECT {_READ_ATTEMPTS} FROM attempts WHERE {among} ORDER BY "case", position', numbers
+        ):
+            attempts[number].append(attempt)
+        facts: dict[int, dict[str, str]] = defaultdict(dict)
+        for number, fact, value in connection.exec_driver_sql(
+            f'SELECT "case", fact, value FROM case_facts WHERE {among}', numbers
+        ):
+            facts[number][fact] = value
+        found += [_loaded(row, attempts[row["number"]], facts[row["number"]]) for row in rows]
+    return sorted(found, key=lambda one: one.number)
+
+
+def _loaded(row: RowMapping, attempts: Sequence[Any], facts: dict[str, str]) -> LoggedCase:
+    back = row["came_back"]
+    case = Case.model_validate(
         {
-            **{name: getattr(row, column) for name, column in _COLUMNS.items()},
-            **brought_up("remains", row.rest),
-            "facts": {fact.fact: fact.value for fact in row.facts},
-            "attempts": [{name: getattr(attempt, name) for name in Attempt.model_fields} for attempt in row.attempts],
+            **{name: row[column] for name, column in _COLUMNS.items()},
+            **brought_up("remains", json.loads(row["rest"])),
+            "facts": facts,
+            "attempts": [_read_attempt(attempt) for attempt in attempts],
         }
     )
+    return LoggedCase(
+        case, row["number"], row["origin"], row["who"], from_stored(row["logged"]), row["brought_by"], row["linked"],
+        from_stored(back) if back else None, row["stratum"], row["signature"],
+    )  # fmt: skip
+
+
+_HARMED = _OF_ATTEMPT.index("harmed")
+
+
+def _read_attempt(columns: Sequence[Any]) -> dict[str, Any]:
+    made = dict(zip(_OF_ATTEMPT, columns, strict=True))
+    made["harmed"] = json.loads(columns[_HARMED]) if columns[_HARMED] else None
+    return made

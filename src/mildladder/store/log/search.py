@@ -11,7 +11,7 @@ from mildladder.core.errors import NotFound
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
 from mildladder.store.moments import Moment
-from mildladder.store.tables import AttemptRow, CaseRow
+from mildladder.store.tables import CaseRow, TriedRow
 
 __all__ = ["CaseFilter", "case", "case_page", "count_cases", "unit_history"]
 
@@ -32,7 +32,7 @@ class CaseFilter:
         if self.end:
             query = query.where(CaseRow.end == self.end)
         if self.step:
-            query = query.where(CaseRow.attempts.any(AttemptRow.step == self.step))
+            query = query.where(CaseRow.number.in_(select(TriedRow.case).where(TriedRow.step == self.step)))
         if self.words:
             texts = (CaseRow.said, CaseRow.notes, CaseRow.unit, CaseRow.id)
             query = query.where(or_(*(text.icontains(self.words, autoescape=True) for text in texts)))
@@ -71,7 +71,7 @@ def count_cases(session: Session, wanted: CaseFilter) -> int:
 
 def case(session: Session, case_id: str) -> CaseRow:
     """One case. Raises NotFound."""
-    row = session.get(CaseRow, case_id)
+    row = session.scalars(select(CaseRow).where(CaseRow.id == case_id)).first()
     if row is None:
         raise NotFound(f"there is no case '{case_id}'")
     return row

@@ -1,161 +1,130 @@
-"""Tallies: counts of cases alike, kept in the transaction that logs a case."""
+"""Add cases to the tallies and take them out again, many at a time; fold old days into months."""
 
-import json
 from collections import Counter, defaultdict
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from collections.abc import Collection, Iterable
+from datetime import date, timedelta
+from typing import Any
 
-from sqlalchemy import delete, func, select, true
-from sqlalchemy.dialects.sqlite import Insert, insert
+from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import Signature, Tally, signature
-from mildladder.core.model import Case
-from mildladder.store.library import aliases
-from mildladder.store.log.rows import case_of
-from mildladder.store.tables import AttemptRow, CaseRow, FactRow, TallyRow
+from mildladder.core.evidence.signature import digest
+from mildladder.store.log.keys import FOLDED, Counted, Stratum
+from mildladder.store.settings import keep_setting, setting
 
-__all__ = [
-    "Counting",
-    "HarmCount",
-    "counting_of",
-    "fold_tallies",
-    "harm_counts",
-    "rebuild_tallies",
-    "symptom_counts",
-    "symptom_minutes",
-    "tallies",
-    "tally",
-]
+__all__ = ["Changes", "fold", "signature_numbers", "stratum_numbers"]
+
+_MANY = 500
+_COLUMNS = ", ".join(Stratum._fields)
 
 
-@dataclass(frozen=True)
-class Counting:
-    """What tallies depend on beside the case: the day, the desk's return window in days, its choice facts, merges."""
+class Changes:
+    """What is to be added to the tallies, by the numbers of strata and signatures; `apply` writes it."""
 
-    today: date
-    return_window: int
-    choice_facts: frozenset[str]
-    aliases: Mapping[str, str]
+    def __init__(self) -> None:
+        self.tallies: dict[tuple[int, int], list[int]] = defaultdict(lambda: [0, 0, 0])
+        self.steps: Counter[tuple[int, str, str, str]] = Counter()
 
-    def period(self, closed: datetime) -> str:
-        """The closing day while its return window is open, its month after that."""
-        day = closed.date()
-        is_open = day + timedelta(days=self.return_window) >= self.today
-        return day.isoformat() if is_open else day.isoformat()[:7]
+    def add(self, stratum: int, signature: int, case: Counted, sign: int) -> None:
+        """One case more (sign 1) or less (sign -1)."""
+        counts = self.tallies[stratum, signature]
+        counts[0] += sign
+        counts[1] += sign * case.is_returned
+        counts[2] += sign * case.seconds
+        for (step, what, value), count in case.steps.items():
+            self.steps[stratum, step, what, value] += sign * count
+
+    def apply(self, connection: Connection) -> None:
+        """Write what was added; what counts nothing any more goes."""
+        tallies = [(*key, *counts) for key, counts in self.tallies.items() if any(counts)]
+        steps = [(*key, count) for key, count in self.steps.items() if count]
+        _many(
+            connection,
+            "INSERT INTO tallies (stratum, signature, count, returned, seconds) VALUES (?, ?, ?, ?, ?)"
+            " ON CONFLICT DO UPDATE SET count = count + excluded.count, returned = returned + excluded.returned,"
+            " seconds = seconds + excluded.seconds",
+            tallies,
+        )
+        _many(
+            connection,
+            "INSERT INTO step_tallies (stratum, step, what, value, count) VALUES (?, ?, ?, ?, ?)"
+            " ON CONFLICT DO UPDATE SET count = count + excluded.count",
+            steps,
+        )
+        less = [(row[0], row[1]) for row in tallies if row[2] <= 0]
+        _many(connection, "DELETE FROM tallies WHERE stratum = ? AND signature = ? AND count = 0", less)
+        gone = [row[:4] for row in steps if row[4] < 0]
+        _many(
+            connection,
+            "DELETE FROM step_tallies WHERE stratum = ? AND step = ? AND what = ? AND value = ? AND count = 0",
+            gone,
+        )
 
 
-def counting_of(session: Session, today: date, return_window: int) -> Counting:
-    """What tallies depend on, on this desk and day."""
-    facts = session.scalars(select(FactRow.id).where(FactRow.type == "choice"))
-    return Counting(today, return_window, frozenset(facts), aliases(session))
-
-
-def tally(session: Session, counted: Sequence[Case], counting: Counting, change: int) -> None:
-    """Add cases to their tallies (change 1) or take them out (change -1), like ones at once."""
-    totals: dict[tuple[object, ...], tuple[int, float]] = {}
-    names: list[str] = []
-    for one in counted:
-        key = _tally_key(one, counting)
-        names = list(key)
-        count, minutes = totals.get(tuple(key.values()), (0, 0.0))
-        totals[tuple(key.values())] = (count + change, minutes + change * one.minutes())
-    rows = [
-        {**dict(zip(names, values, strict=True)), "count": count, "minutes": minutes}
-        for values, (count, minutes) in totals.items()
-    ]
+def _many(connection: Connection, statement: str, rows: list[Any]) -> None:
     if rows:
-        session.execute(_growing(names), rows)
-    if rows and change < 0:
-        session.execute(delete(TallyRow).where(TallyRow.count == 0))
+        connection.exec_driver_sql(statement, rows)
 
 
-def _tally_key(counted: Case, counting: Counting) -> dict[str, object]:
-    facts = {fact: value for fact, value in sorted(counted.facts.items()) if fact in counting.choice_facts}
-    return {
-        "symptom": counted.symptom,
-        "edition": counted.edition or 0,
-        "period": counting.period(counted.closed),
-        "came_back": counted.came_back is not None,
-        "site": counted.site,
-        "facts": json.dumps(facts, ensure_ascii=False),
-        "signature": signature(counted, counting.aliases).model_dump_json(exclude_defaults=True),
-    }
+def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict[Stratum, int]:
+    """The numbers of these strata, made where there are none. A folded day never comes again: its month does."""
+    wanted = list(dict.fromkeys(strata))
+    marks = ", ".join("?" * len(Stratum._fields))
+    _many(connection, f"INSERT OR IGNORE INTO strata ({_COLUMNS}) VALUES ({marks})", [tuple(one) for one in wanted])
+    same = " AND ".join(f"{name} = ?" for name in Stratum._fields)
+    query = f"SELECT number FROM strata WHERE {same}"
+    return {one: connection.exec_driver_sql(query, tuple(one)).scalar_one() for one in wanted}
 
 
-def _growing(key: list[str]) -> Insert:
-    """Puts a tally in, or adds to the one that is there."""
-    row = insert(TallyRow)
-    return row.on_conflict_do_update(
-        index_elements=key,
-        set_={"count": TallyRow.count + row.excluded.count, "minutes": TallyRow.minutes + row.excluded.minutes},
+def signature_numbers(connection: Connection, texts: Iterable[str]) -> dict[str, int]:
+    """The numbers of these signatures, made where there are none."""
+    digests = {digest(text): text for text in texts}
+    found: dict[str, int] = {}
+    names = list(digests)
+    _many(
+        connection,
+        "INSERT OR IGNORE INTO signatures (digest, text) VALUES (?, ?)",
+        [(name, digests[name]) for name in names],
     )
-
-
-def fold_tallies(session: Session, today: date, return_window: int) -> None:
-    """Turn closing days whose return window has passed into months, so that old tallies stay few."""
-    cutoff = (today - timedelta(days=return_window)).isoformat()
-    query = select(TallyRow).where(func.length(TallyRow.period) == 10, TallyRow.period < cutoff)
-    names = [column.name for column in TallyRow.__table__.primary_key]
-    for row in session.scalars(query).all():
-        key = {name: getattr(row, name) for name in names}
-        count, minutes = row.count, row.minutes
-        session.delete(row)
-        session.flush()
-        session.execute(_growing(names), [{**key, "period": row.period[:7], "count": count, "minutes": minutes}])
-
-
-def rebuild_tallies(session: Session, now: datetime, return_window: int) -> list[str]:
-    """Count every tally anew from the logged cases; the symptoms that have some."""
-    session.execute(delete(TallyRow))
-    counting = counting_of(session, now.date(), return_window)
-    tally(session, [case_of(row) for row in session.scalars(select(CaseRow))], counting, 1)
-    return sorted(session.scalars(select(TallyRow.symptom).distinct()))
-
-
-def tallies(session: Session, symptom: str) -> Iterator[Tally]:
-    """Every tally of a symptom, alike ones (but for site, facts and edition) not yet added up."""
-    query = select(TallyRow.period, TallyRow.came_back, TallyRow.signature, TallyRow.count)
-    for period, came_back, sign, count in session.execute(query.where(TallyRow.symptom == symptom)):
-        yield Tally(period=period, came_back=came_back, signature=Signature.model_validate_json(sign), count=count)
-
-
-@dataclass(frozen=True)
-class HarmCount:
-    """How often harm was asked about after a step, and how often each kind was seen."""
-
-    asked: int
-    seen: Mapping[str, int]
-
-
-def harm_counts(session: Session, symptom: str) -> dict[str, HarmCount]:
-    """By step, for a symptom's cases; a merged step counts as what it was merged into."""
-    same = aliases(session)
-    was_asked = func.json_type(AttemptRow.harmed) == "array"
-    query = select(AttemptRow.step).join(CaseRow).where(CaseRow.symptom == symptom, was_asked)
-    asked: Counter[str] = Counter()
-    for step, count in session.execute(query.add_columns(func.count()).group_by(AttemptRow.step)):
-        asked[same.get(step, step)] += count
-    kind = func.json_each(AttemptRow.harmed).table_valued("value")
-    seen: dict[str, Counter[str]] = defaultdict(Counter)
-    told = query.add_columns(kind.c.value, func.count()).join(kind, true()).group_by(AttemptRow.step, kind.c.value)
-    for step, harm, count in session.execute(told):
-        seen[same.get(step, step)][harm] += count
-    return {step: HarmCount(count, seen[step]) for step, count in asked.items()}
-
-
-def symptom_counts(session: Session) -> dict[str, dict[str, int]]:
-    """For each symptom, how many cases ended in each way."""
-    found: dict[str, dict[str, int]] = {}
-    for symptom, end, count in session.execute(
-        select(CaseRow.symptom, CaseRow.end, func.count()).group_by(CaseRow.symptom, CaseRow.end)
-    ):
-        found.setdefault(symptom, {})[end] = count
+    for start in range(0, len(names), _MANY):
+        some = tuple(names[start : start + _MANY])
+        marks = ", ".join("?" * len(some))
+        rows = connection.exec_driver_sql(f"SELECT digest, number FROM signatures WHERE digest IN ({marks})", some)
+        found |= {digests[name]: number for name, number in rows}
     return found
 
 
-def symptom_minutes(session: Session) -> dict[str, float]:
-    """For each symptom, the minutes between opening and closing of all its cases."""
-    query = select(TallyRow.symptom, func.sum(TallyRow.minutes)).group_by(TallyRow.symptom)
-    return {row[0]: row[1] for row in session.execute(query)}
+def fold(session: Session, today: date, return_window: int) -> None:
+    """Count closing days whose return window has passed as months, so that old tallies stay few.
+
+    A clock that goes back folds nothing back: what was folded stays so, and later cases of those days join it.
+    """
+    until = (today - timedelta(days=return_window)).isoformat()
+    if until <= (setting(session, FOLDED) or ""):
+        return
+    keep_setting(session, FOLDED, until)
+    connection = session.connection()
+    days = connection.exec_driver_sql(
+        f"SELECT number, {_COLUMNS} FROM strata WHERE length(period) = 10 AND period < ? AND folded_into IS NULL",
+        (until,),
+    ).all()
+    months = {row[0]: Stratum(*row[1:])._replace(period=Stratum(*row[1:]).period[:7]) for row in days}
+    numbers = stratum_numbers(connection, months.values())
+    for day, month in months.items():
+        _move(connection, day, numbers[month])
+
+
+def _move(connection: Connection, day: int, month: int) -> None:
+    for table, key, counts in (
+        ("tallies", "signature", ("count", "returned", "seconds")),
+        ("step_tallies", "step, what, value", ("count",)),
+    ):
+        grown = ", ".join(f"{name} = {name} + excluded.{name}" for name in counts)
+        connection.exec_driver_sql(
+            f"INSERT INTO {table} (stratum, {key}, {', '.join(counts)})"
+            f" SELECT ?, {key}, {', '.join(counts)} FROM {table} WHERE stratum = ?"
+            f" ON CONFLICT DO UPDATE SET {grown}",
+            (month, day),
+        )
+        connection.exec_driver_sql(f"DELETE FROM {table} WHERE stratum = ?", (day,))
+    connection.exec_driver_sql("UPDATE strata SET folded_into = ? WHERE number = ?", (month, day))

@@ -1,78 +1,209 @@
-"""Put cases into the log: the one way in, for guided cases and for files."""
+"""Put cases into the log and take them out: the one way in, for guided cases and for files."""
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
-from datetime import datetime
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
 
-from sqlalchemy import insert, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from mildladder.core.evidence.signature import read_signature, signature
 from mildladder.core.model import Case
-from mildladder.store.log.returns import link_returns
-from mildladder.store.log.rows import attempt_rows, case_of, case_row, fact_rows
-from mildladder.store.log.tallies import Counting, counting_of, tally
-from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow
+from mildladder.store.log.kept import KeptKey, kept_keys
+from mildladder.store.log.keys import GUIDED, Counted, Counting, Link, counted, counting_of
+from mildladder.store.log.returns import Visit, link, visit_of
+from mildladder.store.log.rows import LoggedCase, delete_cases, insert_cases, load_cases
+from mildladder.store.log.tallies import Changes, signature_numbers, stratum_numbers
+from mildladder.store.moments import as_stored
+from mildladder.store.tables import ClimbRow, EditionRow, ReplacedCaseRow
 
-__all__ = ["Logging", "log_cases"]
+__all__ = ["Logged", "Logging", "log_cases", "unlog_cases"]
 
-_BATCH = 2_000
+_BATCH = 1_000
 
 
 @dataclass(frozen=True)
 class Logging:
-    """Where cases come from (guided, import or demo), who logs them, when, and the desk's return window in days."""
+    """Where cases come from (guided, import or demo), who logs them, when, the desk's return window in days, and the
+    import that brings them, if one does."""
 
     origin: str
     who: int
     now: datetime
     return_window: int
+    brought_by: int | None = None
 
 
-def log_cases(session: Session, cases: Iterable[Case], logging: Logging) -> Counter[str]:
-    """Log every case, replacing those of the same id; how many were new, updated, unchanged.
+@dataclass
+class Logged:
+    """What became of the cases: how many were new, updated, unchanged; ids of those that are of another origin, and
+    stay out; the imports that had brought some of them before."""
 
-    An earlier case of the same symptom on the same unit is marked as come back when one opened within its return
-    window.
-    """
-    counting = counting_of(session, logging.now.date(), logging.return_window)
-    counts: Counter[str] = Counter()
+    counts: Counter[str] = field(default_factory=Counter)
+    of_another_origin: list[str] = field(default_factory=list)
+    came_with: set[int] = field(default_factory=set)
+
+
+def log_cases(session: Session, cases: Iterable[Case], logging: Logging) -> Logged:
+    """Log every case, replacing those of the same id and origin, which are kept as they were beside the log."""
+    done = Logged()
     batch: dict[str, Case] = {}
     for case in cases:
         if case.case in batch or len(batch) == _BATCH:
-            counts += _log(session, batch, logging, counting)
+            _log(session, batch, logging, done)
             batch = {}
         batch[case.case] = case
-    return counts + _log(session, batch, logging, counting)
+    _log(session, batch, logging, done)
+    return done
 
 
-def _log(session: Session, batch: Mapping[str, Case], logging: Logging, counting: Counting) -> Counter[str]:
+def unlog_cases(session: Session, numbers: Sequence[int], return_window: int) -> None:
+    """Take cases out of the log, as if they had never been in it."""
+    for start in range(0, len(numbers), _BATCH):
+        rows = load_cases(session.connection(), "number", numbers[start : start + _BATCH])
+        _change(session, rows, [], counting_of(session), timedelta(days=return_window))
+
+
+def _log(session: Session, batch: Mapping[str, Case], logging: Logging, done: Logged) -> None:
     """Log cases of as many ids."""
-    rows = {row.id: row for row in session.scalars(select(CaseRow).where(CaseRow.id.in_(batch)))}
-    there = {name: case_of(row) for name, row in rows.items()}
-    unchanged = {name for name, case in there.items() if _is_same(case, batch[name])}
-    updated = there.keys() - unchanged
-    tally(session, [there[name] for name in updated], counting, -1)
-    for name in updated:
-        session.delete(rows[name])
+    if not batch:
+        return
+    rows = {row.case.case: row for row in load_cases(session.connection(), "id", list(batch))}
+    is_guided = logging.origin in GUIDED
+    other = {name for name, row in rows.items() if (row.origin in GUIDED) != is_guided}
+    if logging.origin != "guided":
+        other |= set(session.scalars(select(ClimbRow.case_id).where(ClimbRow.case_id.in_(batch))))
+    same = {name for name, row in rows.items() if name not in other and row.case == batch[name]}
+    updated = [row for name, row in rows.items() if name not in other and name not in same]
+    done.came_with |= {row.brought_by for row in rows.values() if row.brought_by is not None}
+    put = [case for name, case in batch.items() if name not in other and name not in same]
+    for row in updated:
+        _keep(session, row, logging)
+    counting = counting_of(session)
+    _change(session, updated, [(case, logging) for case in put], counting, timedelta(days=logging.return_window))
+    done.of_another_origin += sorted(other)
+    done.counts += Counter(new=len(put) - len(updated), updated=len(updated), unchanged=len(same))
+
+
+def _keep(session: Session, row: LoggedCase, logging: Logging) -> None:
+    """What a case was before it is replaced, with how it was logged."""
+    document = {
+        "case": row.case.model_dump(mode="json", exclude_unset=True),
+        "origin": row.origin,
+        "who": row.who,
+        "logged": row.logged.isoformat(),
+        "brought_by": row.brought_by,
+    }
+    session.add(ReplacedCaseRow(id=row.case.case, document=document, at=logging.now, by=logging.brought_by))
     session.flush()
-    _put(session, [case for name, case in batch.items() if name not in unchanged], logging, counting)
-    return Counter(new=len(batch) - len(there), updated=len(updated), unchanged=len(unchanged))
 
 
-def _put(session: Session, cases: list[Case], logging: Logging, counting: Counting) -> None:
-    came_back = link_returns(session, cases, counting)
-    final = [case.model_copy(update={"came_back": came_back[case.case]}) for case in cases]
-    many = (
-        (CaseRow, [case_row(case, logging.origin, logging.who, logging.now) for case in final]),
-        (AttemptRow, [row for case in final for row in attempt_rows(case)]),
-        (CaseFactRow, [row for case in final for row in fact_rows(case)]),
+@dataclass(frozen=True)
+class _New:
+    case: Case
+    logging: Logging
+    number: int
+    linked: int | None
+    visit: Visit
+
+
+def _change(
+    session: Session,
+    gone: Sequence[LoggedCase],
+    put: Sequence[tuple[Case, Logging]],
+    counting: Counting,
+    window: timedelta,
+) -> None:
+    """Take rows out and put cases in, all tallies and links following; a case that is replaced keeps its number."""
+    connection = session.connection()
+    session.flush()
+    changes = Changes()
+    numbers = {row.case.case: row.number for row in gone}
+    kept = kept_keys(connection, gone)
+    for one in kept:
+        changes.add(one.stratum, one.signature, one.counted, -1)
+    visits = [_visit_gone(one) for one in kept]
+    delete_cases(connection, list(numbers.values()))
+    session.expire_all()
+    news = _numbered(session, put, numbers, counting)
+    fresh, moved = link(connection, visits, [new.visit for new in news], window)
+    _relink(session, moved, changes)
+    made = [(new, counted(new.case, new.logging.origin, new.linked, fresh[new.case.case], counting)) for new in news]
+    strata, signatures = _resolved(session, [one for _, one in made])
+    rows = []
+    for new, adds in made:
+        key = {"stratum": strata[adds.stratum], "signature": signatures[adds.signature]}
+        changes.add(key["stratum"], key["signature"], adds, 1)
+        rows.append((new.case, {**_own(new, fresh[new.case.case]), **key}))
+    insert_cases(connection, rows)
+    changes.apply(connection)
+
+
+def _visit_gone(kept: KeptKey) -> Visit:
+    return visit_of(kept.case, read_signature(kept.counted.signature).attempts)
+
+
+def _numbered(
+    session: Session, put: Sequence[tuple[Case, Logging]], numbers: Mapping[str, int], counting: Counting
+) -> list[_New]:
+    following = session.connection().exec_driver_sql("SELECT coalesce(max(number), 0) FROM cases").scalar_one()
+    following = max(following, *numbers.values(), 0) if numbers else following
+    news = []
+    for case, logging in put:
+        number = numbers.get(case.case)
+        if number is None:
+            following += 1
+            number = following
+        visit = visit_of(case, signature(case, counting.aliases).attempts)
+        news.append(_New(case, logging, number, _linked(session, case, logging), visit))
+    return news
+
+
+def _linked(session: Session, case: Case, logging: Logging) -> int | None:
+    """The edition of this desk that the case was climbed by: its own word where it was guided here, else only where
+    its content is the same."""
+    if case.edition is None or case.playbook is None or logging.origin in GUIDED:
+        return case.edition
+    if case.edition_hash is None:
+        return None
+    there = session.get(EditionRow, (case.playbook, case.edition))
+    return case.edition if there is not None and there.content_hash == case.edition_hash else None
+
+
+def _own(new: _New, found: Link) -> dict[str, Any]:
+    return {
+        "number": new.number,
+        "origin": new.logging.origin,
+        "who": new.logging.who,
+        "logged": new.logging.now,
+        "brought_by": new.logging.brought_by,
+        "came_back": found.came_back,
+        "linked": new.linked,
+    }
+
+
+def _relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> None:
+    """Count cases of the log under how they stand now; all else of their keys stays."""
+    if not moved:
+        return
+    connection = session.connection()
+    kept = kept_keys(connection, load_cases(connection, "number", list(moved)))
+    after = [one.relinked(moved[one.number]) for one in kept]
+    strata = stratum_numbers(connection, [one.stratum for one in after])
+    rows = []
+    for before, now in zip(kept, after, strict=True):
+        changes.add(before.stratum, before.signature, before.counted, -1)
+        changes.add(strata[now.stratum], before.signature, now, 1)
+        back = moved[before.number].came_back
+        rows.append((as_stored(back) if back else None, strata[now.stratum], before.number))
+    connection.exec_driver_sql("UPDATE cases SET came_back = ?, stratum = ? WHERE number = ?", rows)
+
+
+def _resolved(session: Session, made: Collection[Counted]) -> tuple[dict[Any, int], dict[str, int]]:
+    connection = session.connection()
+    return (
+        stratum_numbers(connection, [one.stratum for one in made]),
+        signature_numbers(connection, [one.signature for one in made]),
     )
-    for table, rows in many:
-        if rows:
-            session.execute(insert(table), rows)
-    tally(session, final, counting, 1)
-
-
-def _is_same(there: Case, logged: Case) -> bool:
-    return there == logged or there.model_copy(update={"came_back": logged.came_back}) == logged

@@ -1,0 +1,56 @@
+"""What is counted of a case beside its signature: minutes in bins, harm, safeguards, days to a return."""
+
+import math
+from collections import Counter
+from datetime import datetime
+
+from mildladder.core.model import Case
+
+__all__ = ["CASE", "StepCount", "bin_of", "minutes_of", "seconds_of", "step_counts"]
+
+# (step, what, value): the step of no name is the whole case.
+StepCount = tuple[str, str, str]
+CASE = ""
+_BINS_AN_OCTAVE = 8
+_LEAST = 1 / 16
+
+
+def bin_of(minutes: float) -> str:
+    """The bin that so many minutes fall into: eight to a doubling, so a bin's middle is within 4.5 % of all in it;
+    below a sixteenth of a minute there is one bin."""
+    return str(max(0, 1 + math.floor(_BINS_AN_OCTAVE * math.log2(minutes / _LEAST)))) if minutes >= _LEAST else "0"
+
+
+def minutes_of(value: str) -> float:
+    """The middle of a bin, in minutes; inverse of `bin_of` to within 4.5 %."""
+    place = int(value)
+    return _LEAST * 2 ** ((place - 0.5) / _BINS_AN_OCTAVE) if place else 0.0
+
+
+def seconds_of(case: Case) -> int:
+    """Whole seconds from opening to closing, waiting left out: integers add up and go away again without a trace."""
+    return round(60 * case.minutes())
+
+
+def step_counts(case: Case, steps: tuple[str, ...], came_back: datetime | None) -> Counter[StepCount]:
+    """Everything that a case adds to the counts of steps.
+
+    steps: of its attempts, in order, as they are counted (merged ones under what they count as). came_back: when its
+    fault did.
+    """
+    found: Counter[StepCount] = Counter()
+    found[CASE, "minutes", bin_of(case.minutes())] += 1
+    for attempt, step in zip(case.attempts, steps, strict=True):
+        if attempt.minutes is not None:
+            found[step, "minutes", bin_of(attempt.minutes)] += 1
+        if attempt.harmed is not None:
+            found[step, "harm", "asked"] += 1
+            for kind in set(attempt.harmed):
+                found[step, "harm", kind] += 1
+        if attempt.safeguard_used is not None:
+            found[step, "safeguard", attempt.safeguard_used] += 1
+    if came_back is not None and case.resolved_by is not None:
+        ended_by = next((s for a, s in zip(case.attempts, steps, strict=True) if a.step == case.resolved_by), None)
+        if ended_by is not None:
+            found[ended_by, "return", str((came_back - case.closed).days)] += 1
+    return found

@@ -1,0 +1,60 @@
+"""The keys under which logged cases are counted, as their rows keep them: exactly that is subtracted later.
+
+Whatever clock, facts, merges or settings have become meanwhile, a case goes out of the tallies as it came in.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy import Connection
+
+from mildladder.core.model import Case
+from mildladder.store.log.keys import Counted, Link, Stratum, counted_under
+from mildladder.store.log.rows import LoggedCase
+
+__all__ = ["KeptKey", "kept_keys"]
+
+_COLUMNS = ", ".join(Stratum._fields)
+
+
+@dataclass(frozen=True)
+class KeptKey:
+    """How a logged case is counted now. stratum: of the month, where its day was folded."""
+
+    number: int
+    case: Case
+    stratum: int
+    signature: int
+    counted: Counted
+
+    def relinked(self, link: Link) -> Counted:
+        """The same case under another link."""
+        stratum = self.counted.stratum._replace(is_double=link.is_double)
+        return counted_under(self.case, stratum, self.counted.signature, link.came_back)
+
+
+def kept_keys(connection: Connection, rows: Sequence[LoggedCase]) -> list[KeptKey]:
+    """The key of each row, in their order."""
+    strata = {row.stratum: _stratum(connection, row.stratum) for row in rows}
+    texts = {row.signature: _text(connection, row.signature) for row in rows}
+    found = []
+    for row in rows:
+        number, stratum = strata[row.stratum]
+        now = counted_under(row.case, stratum, texts[row.signature], row.came_back)
+        found.append(KeptKey(row.number, row.case, number, row.signature, now))
+    return found
+
+
+def _stratum(connection: Connection, number: int) -> tuple[int, Stratum]:
+    while True:
+        row = connection.exec_driver_sql(
+            f"SELECT folded_into, {_COLUMNS} FROM strata WHERE number = ?", (number,)
+        ).one()
+        if row[0] is None:
+            return number, Stratum(*row[1:])._replace(is_guided=bool(row[5]), is_double=bool(row[7]))
+        number = row[0]
+
+
+def _text(connection: Connection, number: int) -> str:
+    text: str = connection.exec_driver_sql("SELECT text FROM signatures WHERE number = ?", (number,)).scalar_one()
+    return text

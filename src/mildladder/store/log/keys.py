@@ -1,0 +1,102 @@
+"""Under what a case is counted: its stratum, its signature, and what it adds to the counts of steps."""
+
+import json
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from typing import NamedTuple
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from mildladder.core.evidence.counts import StepCount, seconds_of, step_counts
+from mildladder.core.evidence.signature import read_signature, signature, signature_text
+from mildladder.core.model import Case
+from mildladder.store.library import aliases
+from mildladder.store.settings import setting
+from mildladder.store.tables import FactRow
+
+__all__ = [
+    "COUNTED_TYPES", "FOLDED", "GUIDED", "Counted", "Counting", "Link", "Stratum", "counted", "counted_under",
+    "counting_of",
+]  # fmt: skip
+
+COUNTED_TYPES = ("choice", "yes-no", "version")
+# Origins of cases that were guided here, or are made as if they had been.
+GUIDED = ("guided", "demo")
+FOLDED = "folded_until"
+_NEVER = date(1, 1, 1)
+
+
+class Stratum(NamedTuple):
+    """What cases share beside their signature, by column."""
+
+    symptom: str
+    edition: int
+    period: str
+    site: str
+    is_guided: bool
+    facts: str
+    is_double: bool
+
+
+class Link(NamedTuple):
+    """How a case stands to others of its unit: when its fault came back, and whether it was logged before."""
+
+    came_back: datetime | None
+    is_double: bool
+
+
+@dataclass(frozen=True)
+class Counting:
+    """What the key of a case depends on beside the case: closing days before `folded_until` are counted as months;
+    facts of certain types are in it; merged steps count as what they were merged into."""
+
+    folded_until: date
+    facts: frozenset[str]
+    aliases: Mapping[str, str]
+
+    def period(self, closed: datetime) -> str:
+        """The closing day in UTC, or its month once that was folded."""
+        day = closed.astimezone(UTC).date()
+        return day.isoformat() if day >= self.folded_until else day.isoformat()[:7]
+
+
+@dataclass(frozen=True)
+class Counted:
+    """What a case adds to the tallies. `signature`: its canonical text."""
+
+    stratum: Stratum
+    signature: str
+    is_returned: bool
+    seconds: int
+    steps: Counter[StepCount]
+
+
+def counting_of(session: Session) -> Counting:
+    """What keys depend on, on this desk."""
+    facts = session.scalars(select(FactRow.id).where(FactRow.type.in_(COUNTED_TYPES)))
+    folded = setting(session, FOLDED)
+    return Counting(date.fromisoformat(folded) if folded else _NEVER, frozenset(facts), aliases(session))
+
+
+def counted(case: Case, origin: str, linked: int | None, link: Link, counting: Counting) -> Counted:
+    """What the case adds, wherever it is counted first. linked: the edition here that it was climbed by."""
+    facts = {fact: case.facts[fact] for fact in sorted(case.facts) if fact in counting.facts}
+    stratum = Stratum(
+        symptom=case.symptom,
+        edition=linked or 0,
+        period=counting.period(case.closed),
+        site=case.site,
+        is_guided=origin in GUIDED,
+        facts=json.dumps(facts, ensure_ascii=False, separators=(",", ":")),
+        is_double=link.is_double,
+    )
+    return counted_under(case, stratum, signature_text(signature(case, counting.aliases)), link.came_back)
+
+
+def counted_under(case: Case, stratum: Stratum, text: str, came_back: datetime | None) -> Counted:
+    """What the case adds under a key that it has already."""
+    steps = tuple(sign.step for sign in read_signature(text).attempts)
+    return Counted(stratum, text, came_back is not None, seconds_of(case), step_counts(case, steps, came_back))
