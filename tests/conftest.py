@@ -13,7 +13,7 @@ from mildladder.api.app import create_app
 from mildladder.desk.files import import_playbook
 from mildladder.desk.people import add_person
 from mildladder.store.database import Database
-from tests.samples import NOON, gate
+from tests.samples import GATE, NOON, gate
 
 LEAD = "R. Tamsin"
 # The shell is there from the first; people come in this order.
@@ -38,7 +38,19 @@ def templates(tmp_path_factory) -> Path:
     Database(folder / "empty.db").close()
     shutil.copy(folder / "empty.db", folder / "sample.db")
     sample_desk(folder / "sample.db").close()
+    shutil.copy(folder / "sample.db", folder / "log.db")
+    _with_more_fixes(folder / "log.db")
     return folder
+
+
+def _with_more_fixes(path: Path) -> None:
+    """Let the library know a fix more, so that merges can form chains."""
+    opened = Database(path)
+    with opened.writing() as session:
+        fix = {"id": "hold-off", "title": "Switch the hold off", "kind": "fix", "fixes": {"bad-setting": 0.5}}
+        more = gate(id="other", steps=[*GATE["steps"], fix])
+        import_playbook(session, more, LEAD_ID, NOON, None, None)
+    opened.close()
 
 
 @pytest.fixture

@@ -15,7 +15,7 @@ from mildladder.store.tables import Base
 def test_the_migrations_make_what_the_tables_say(database):
     with database.engine.connect() as connection:
         context = MigrationContext.configure(
-            connection, opts={"include_object": lambda o, name, *_: not is_words(name)}
+            connection, opts={"include_object": lambda _, name, *__: not is_words(name)}
         )
         assert compare_metadata(context, Base.metadata) == []
 
