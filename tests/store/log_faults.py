@@ -28,7 +28,7 @@ FAULTS = (
     ("a fact that the desk comes to know changes no key", "mildladder/desk/facts.py", "recount_fact(session, fact.id)", "pass"),
     ("a merge upon a merge loses the first", "mildladder/store/library.py", "while new in into:", "while False:"),
     ("steps count under the names that they had", LOG + "keys.py", "steps = tuple(sign.step for sign in read_signature(text).attempts)", "steps = tuple(attempt.step for attempt in case.attempts)"),
-    ("what an import replaced is lost when it is undone", LOG + "undoing.py", "        log_cases(session, [case], logging)\n", ""),
+    ("what an import replaced is lost when it is undone", LOG + "undoing.py", "    _put_back(session, number, return_window, [one.id for one in found])\n", ""),
     ("a case of the other origin is replaced", LOG + "writing.py", "(row.origin in GUIDED) != is_guided", "False"),
     ("a clock that goes back folds back", LOG + "tallies.py", 'if until <= (setting(session, FOLDED) or ""):', 'if until == (setting(session, FOLDED) or ""):'),
 )  # fmt: skip

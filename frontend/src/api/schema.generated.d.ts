@@ -501,6 +501,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases-total": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many cases of the log fit. */
+        get: operations["log_count_cases_cases_total_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}": {
         parameters: {
             query?: never;
@@ -3150,8 +3167,6 @@ export interface components {
          *     ends: every way in which a case can end.
          */
         CaseList: {
-            /** Total */
-            total: number;
             /** Cases */
             cases: components["schemas"]["CaseSummary"][];
             /** Next */
@@ -3162,33 +3177,26 @@ export interface components {
         /**
          * CaseSummary
          * @description One row of the log. `site`: where the unit stands, empty when nobody said. `ended`: its end, in words.
+         *
+         *     A row that cannot be read has its id, and neither moments nor end.
          */
         CaseSummary: {
             /** Case */
             case: string;
             /** Symptom */
             symptom: string;
-            /**
-             * Opened
-             * Format: date-time
-             */
-            opened: string;
-            /**
-             * Closed
-             * Format: date-time
-             */
-            closed: string;
+            /** Opened */
+            opened: string | null;
+            /** Closed */
+            closed: string | null;
             /** Said */
             said: string | null;
             /** Unit */
             unit: string | null;
             /** Site */
             site: string;
-            /**
-             * End
-             * @enum {string}
-             */
-            end: "resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared";
+            /** End */
+            end: ("resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared") | null;
             /** Ended */
             ended: string;
             /** Resolved By */
@@ -3203,6 +3211,8 @@ export interface components {
             origin: string;
             /** Who */
             who: string;
+            /** Is Readable */
+            is_readable: boolean;
         };
         /**
          * EndChoice
@@ -3216,6 +3226,16 @@ export interface components {
             end: "resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared";
             /** Says */
             says: string;
+        };
+        /**
+         * CaseTotal
+         * @description How many cases fit: exactly, or about so many.
+         */
+        CaseTotal: {
+            /** Total */
+            total: number;
+            /** Is Exact */
+            is_exact: boolean;
         };
         /**
          * CaseView
@@ -5603,6 +5623,7 @@ export interface operations {
                 end?: string;
                 words?: string;
                 after?: string;
+                rank?: number;
                 limit?: number;
             };
             header?: never;
@@ -5618,6 +5639,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseList"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_count_cases_cases_total_get: {
+        parameters: {
+            query?: {
+                symptom?: string;
+                step?: string;
+                end?: string;
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseTotal"];
                 };
             };
             /** @description That cannot be read */

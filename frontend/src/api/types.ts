@@ -21,6 +21,7 @@ export type HarmSeen = Schemas["HarmSeen"];
 export type StepEvidence = Schemas["StepEvidence"];
 export type Rate = Schemas["Rate"];
 export type CaseList = Schemas["CaseList"];
+export type CaseTotal = Schemas["CaseTotal"];
 export type CaseSummary = Schemas["CaseSummary"];
 export type LeftOut = Schemas["LeftOut"];
 export type CaseView = Schemas["CaseView"];

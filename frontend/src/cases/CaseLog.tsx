@@ -2,11 +2,11 @@ import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { CaseList, CaseSummary, SymptomCard } from "../api/types";
+import type { CaseList, CaseSummary, CaseTotal, SymptomCard } from "../api/types";
 import { symptomsQuery } from "../shell/queries";
 import { count, minutes, moment, plural } from "../ui/format";
 import { Empty, LoadFailed, Loading } from "../ui/States";
-import { type CaseFilter, casesQuery } from "./queries";
+import { type CaseFilter, casesQuery, totalQuery } from "./queries";
 
 interface CaseLogProps {
   filter: CaseFilter;
@@ -22,6 +22,7 @@ const COLUMNS = "grid grid-cols-[6.5rem_8.5rem_minmax(0,1fr)_8rem_minmax(0,14rem
 export const CaseLog = ({ filter, onChange, isOfAll }: CaseLogProps) => {
   const { data, error, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery(casesQuery(filter));
   const { data: symptoms = [] } = useQuery(symptomsQuery);
+  const { data: total } = useQuery(totalQuery(filter));
   const cases = data?.pages.flatMap((page) => page.cases) ?? [];
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -30,7 +31,7 @@ export const CaseLog = ({ filter, onChange, isOfAll }: CaseLogProps) => {
         onChange={onChange}
         symptoms={symptoms}
         isOfAll={isOfAll}
-        total={data?.pages[0]?.total}
+        total={total}
         ends={data?.pages[0]?.ends ?? []}
       />
       {data ? (
@@ -55,7 +56,7 @@ export const CaseLog = ({ filter, onChange, isOfAll }: CaseLogProps) => {
 
 interface FiltersProps extends CaseLogProps {
   symptoms: SymptomCard[];
-  total: number | undefined;
+  total: CaseTotal | undefined;
   ends: CaseList["ends"];
 }
 
@@ -106,7 +107,7 @@ const Filters = ({ filter, onChange, symptoms, isOfAll, total, ends }: FiltersPr
         </button>
       )}
       <p role="status" className="ml-auto text-faint">
-        {total === undefined ? "" : plural(total, "case")}
+        {total && `${total.is_exact ? "" : "about "}${plural(total.total, "case")}`}
       </p>
     </search>
   );
@@ -162,7 +163,7 @@ const Rows = ({ cases, symptoms, isOfAll, onEnd }: RowsProps) => {
                 >
                   {row.case}
                 </Link>
-                <span className="text-dense">{moment(row.closed)}</span>
+                <span className="text-dense">{row.closed && moment(row.closed)}</span>
                 <span className="min-w-0">
                   {isOfAll && <span className="block truncate">{titles.get(row.symptom) ?? row.symptom}</span>}
                   <span className={`block truncate ${isOfAll ? "text-dense text-faint" : ""}`}>

@@ -21,6 +21,13 @@ export const casesQuery = (filter: CaseFilter) =>
     placeholderData: (before) => before,
   });
 
+export const totalQuery = (filter: CaseFilter) =>
+  queryOptions({
+    queryKey: [...casesKey, "total", filter],
+    queryFn: ({ signal }) => body(api.GET("/api/cases-total", { params: { query: { ...filter } }, signal })),
+    placeholderData: (before) => before,
+  });
+
 export const leftOutQuery = queryOptions({
   queryKey: ["left-out"],
   queryFn: ({ signal }) => body(api.GET("/api/left-out", { signal })),

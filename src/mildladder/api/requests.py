@@ -9,9 +9,10 @@ from mildladder.core.model.events import Move, Started
 from mildladder.desk.people import Role
 
 __all__ = [
-    "CasePath", "CaseQuery", "ClimbPath", "CompareQuery", "GoOn", "IfMatch", "MendFinding", "MergeSteps", "MoveRung",
-    "NewPerson", "OrderQuery", "PicturePath", "PlaybookPath", "Publish", "RecordMove", "Reorder", "RestoreEdition",
-    "RungPath", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer", "UndoOrRedo",
+    "CasePath", "CaseQuery", "CaseTotalQuery", "ClimbPath", "CompareQuery", "GoOn", "IfMatch", "MendFinding",
+    "MergeSteps", "MoveRung", "NewPerson", "OrderQuery", "PicturePath", "PlaybookPath", "Publish", "RecordMove",
+    "Reorder", "RestoreEdition", "RungPath", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer",
+    "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
@@ -134,14 +135,20 @@ class MergeSteps(Shape):
     into: Id
 
 
-class CaseQuery(Shape):
-    """Which cases to list; `after`: the `next` of the page before."""
+class CaseTotalQuery(Shape):
+    """Which cases to count."""
 
     symptom: Annotated[str, Field(max_length=64)] = ""
     step: Annotated[str, Field(max_length=120)] = ""
     end: Annotated[str, Field(max_length=20)] = ""
     words: Annotated[str, Field(max_length=200)] = ""
+
+
+class CaseQuery(CaseTotalQuery):
+    """Which cases to list. after: the `next` of the page before. rank: how many stand above the page, unfiltered."""
+
     after: Annotated[str, Field(max_length=120)] = ""
+    rank: Annotated[int, Field(ge=0, le=100_000_000)] = 0
     limit: Annotated[int, Field(ge=1, le=200)] = 100
 
 

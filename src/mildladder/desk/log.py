@@ -23,32 +23,38 @@ from mildladder.store.climbs import climb_of_case
 from mildladder.store.log import search as store
 from mildladder.store.log.rows import load_cases
 from mildladder.store.log.search import CaseFilter
+from mildladder.store.moments import from_stored
 
 __all__ = [
     "AttemptLine",
     "CaseFilter",
     "CaseList",
     "CaseSummary",
+    "CaseTotal",
     "CaseView",
     "EndChoice",
     "KnownFact",
     "StepTitle",
     "case_list",
+    "case_total",
     "case_view",
 ]
 
 
 class CaseSummary(Shape):
-    """One row of the log. `site`: where the unit stands, empty when nobody said. `ended`: its end, in words."""
+    """One row of the log. `site`: where the unit stands, empty when nobody said. `ended`: its end, in words.
+
+    A row that cannot be read has its id, and neither moments nor end.
+    """
 
     case: str
     symptom: str
-    opened: datetime
-    closed: datetime
+    opened: datetime | None
+    closed: datetime | None
     said: str | None
     unit: str | None
     site: str
-    end: End
+    end: End | None
     ended: str
     resolved_by: str | None
     came_back: datetime | None
@@ -56,6 +62,7 @@ class CaseSummary(Shape):
     attempts: int
     origin: str
     who: str
+    is_readable: bool
 
 
 class AttemptLine(Shape):
@@ -105,53 +112,75 @@ class CaseList(Shape):
     ends: every way in which a case can end.
     """
 
-    total: int
     cases: tuple[CaseSummary, ...]
     next: str | None
     ends: tuple[EndChoice, ...]
 
 
-def case_list(session: Session, wanted: CaseFilter, after: str, limit: int) -> CaseList:
-    """A page of the log. Raises BadInput for an `after` that no page gave."""
-    rows = store.case_page(session, wanted, _cursor(after), limit)
-    last = f"{rows[-1].closed.isoformat()}~{rows[-1].id}" if len(rows) == limit else None
-    summaries = tuple(
-        CaseSummary(
+class CaseTotal(Shape):
+    """How many cases fit: exactly, or about so many."""
+
+    total: int
+    is_exact: bool
+
+
+def case_list(session: Session, wanted: CaseFilter, after: str, limit: int, rank: int = 0) -> CaseList:
+    """A page of the log. rank: how many cases stand above it, where nothing is filtered. Raises BadInput for an
+    `after` that no page gave, and for a rank in a filtered log."""
+    if rank and (wanted != CaseFilter() or after):
+        raise BadInput("only the whole log is paged by rank; filtered, ask for what comes after a case", path="rank")
+    rows = store.case_page_at(session, rank, limit) if rank else store.case_page(session, wanted, _cursor(after), limit)
+    last = f"{rows[-1].closed}~{rows[-1].id}" if len(rows) == limit else None
+    return CaseList(cases=tuple(_summary(row) for row in rows), next=last, ends=_ENDS)
+
+
+def case_total(session: Session, wanted: CaseFilter) -> CaseTotal:
+    """How many cases fit."""
+    total = store.count_cases(session, wanted)
+    return CaseTotal(total=total.count, is_exact=total.is_exact)
+
+
+def _summary(row: store.Found) -> CaseSummary:
+    """A row of the log in words; one that cannot be read is shown as such and stops nothing."""
+    try:
+        opened, closed = from_stored(row.opened), from_stored(row.closed)
+        end, back = cast(End, row.end), row.came_back
+        return CaseSummary(
             case=row.id,
             symptom=row.symptom,
-            opened=row.opened,
-            closed=row.closed,
+            opened=opened,
+            closed=closed,
             said=row.said,
             unit=row.unit,
             site=row.site,
-            end=cast(End, row.end),
-            ended=_ended(cast(End, row.end), row.rest.get("sent_on")),
+            end=end,
+            ended=_ended(end, row.sent_on),
             resolved_by=row.resolved_by,
-            came_back=row.came_back,
-            minutes=max(0.0, minutes_between(row.opened, row.closed) - (row.rest.get("waited") or 0.0)),
-            attempts=len(row.attempts),
+            came_back=from_stored(back) if back else None,
+            minutes=max(0.0, minutes_between(opened, closed) - (row.waited or 0.0)),
+            attempts=row.attempts,
             origin=row.origin,
-            who=row.person.name,
+            who=row.who,
+            is_readable=True,
         )
-        for row in rows
-    )
-    return CaseList(total=store.count_cases(session, wanted), cases=summaries, next=last, ends=_ENDS)
+    except (ValueError, KeyError, TypeError):
+        return CaseSummary(
+            case=str(row.id), symptom=str(row.symptom), opened=None, closed=None, said=None, unit=None, site="",
+            end=None, ended="Cannot be read", resolved_by=None, came_back=None, minutes=0.0, attempts=0,
+            origin=str(row.origin), who=str(row.who), is_readable=False,
+        )  # fmt: skip
 
 
 _ENDS = tuple(EndChoice(end=end, says=meaning.says) for end, meaning in ENDS.items())
 
 
-def _cursor(after: str) -> tuple[datetime, str] | None:
+def _cursor(after: str) -> tuple[str, str] | None:
     if not after:
         return None
     moment, _, case_id = after.partition("~")
-    try:
-        closed = datetime.fromisoformat(moment)
-    except ValueError as error:
-        raise BadInput("this is no place in the log; start from its beginning", path="after") from error
-    if closed.tzinfo is None or not case_id:
+    if len(moment) != len("2026-03-01T12:00:00.000000Z") or not case_id:
         raise BadInput("this is no place in the log; start from its beginning", path="after")
-    return closed, case_id
+    return moment, case_id
 
 
 def case_view(session: Session, case_id: str) -> CaseView:

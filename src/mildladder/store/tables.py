@@ -9,10 +9,10 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 from mildladder.store.moments import Moment
 
 __all__ = [
-    "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "EditionRow",
-    "FactRow", "ImportRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow",
-    "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow",
-    "TriedRow", "Written",
+    "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
+    "EditionRow", "FactRow", "ImportRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow",
+    "RefusedLineRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow",
+    "TallyRow", "TriedRow", "Written",
 ]  # fmt: skip
 
 
@@ -248,6 +248,14 @@ class AttemptRow(Base):
     reading: Mapped[float | None]
     at: Mapped[datetime | None]
     __table_args__ = ({"sqlite_with_rowid": False},)
+
+
+class ClosingDayRow(Base):
+    """How many cases closed on a day (UTC), so that a page deep in the log is found without counting cases."""
+
+    __tablename__ = "closing_days"
+    day: Mapped[str] = mapped_column(primary_key=True)
+    count: Mapped[int]
 
 
 class TriedRow(Base):

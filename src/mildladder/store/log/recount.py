@@ -1,5 +1,6 @@
 """Count logged cases anew: those that a new fact or a merge touches, or all of them."""
 
+import json
 from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from itertools import groupby
@@ -15,7 +16,7 @@ from mildladder.store.log.returns import Visit, links_of
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.log.tallies import Changes, signature_numbers, stratum_numbers
 from mildladder.store.moments import as_stored, from_stored
-from mildladder.store.tables import CaseFactRow, CaseRow, TriedRow
+from mildladder.store.tables import CaseFactRow, CaseRow
 
 __all__ = ["rebuild", "recount_fact", "recount_step"]
 
@@ -29,9 +30,19 @@ def recount_fact(session: Session, fact: str) -> None:
 
 
 def recount_step(session: Session, step: str) -> list[str]:
-    """A step counts as another one now; the symptoms whose cases tried it."""
-    found = session.execute(select(TriedRow.case, TriedRow.symptom).where(TriedRow.step == step)).all()
-    _recount(session, sorted({row[0] for row in found}))
+    """A step counts as another one now, and so does whatever counted as it; the symptoms whose cases name it.
+
+    Signatures name steps as they are counted, so those that name it are found whatever the cases call it.
+    """
+    found = (
+        session.connection()
+        .exec_driver_sql(
+            "SELECT number, symptom FROM cases WHERE signature IN (SELECT number FROM signatures WHERE instr(text, ?))",
+            (json.dumps(step, ensure_ascii=False),),
+        )
+        .all()
+    )
+    _recount(session, [row[0] for row in found])
     return sorted({row[1] for row in found})
 
 

@@ -1,7 +1,7 @@
 """Logged cases as rows, both ways; which field of a case lies where follows from the shape and the tables."""
 
 import json
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -66,6 +66,8 @@ def _remains(case: Case) -> dict[str, Any]:
 
 def insert_cases(connection: Connection, cases: Sequence[tuple[Case, dict[str, Any]]]) -> None:
     """Put cases into the log, each with the columns that are the log's own, `number` among them."""
+    if not cases:
+        return
     rows, attempts, tried, facts, words = [], [], [], [], []
     for case, own in cases:
         number, closed = own["number"], as_stored(case.closed)
@@ -84,6 +86,18 @@ def insert_cases(connection: Connection, cases: Sequence[tuple[Case, dict[str, A
     ):  # fmt: skip
         if many:
             connection.exec_driver_sql(statement, many)
+    _count_days(connection, [as_stored(case.closed) for case, _ in cases], 1)
+
+
+def _count_days(connection: Connection, closed: Sequence[str], change: int) -> None:
+    """So many cases more (change 1) or less (change -1) closed on the days of these moments."""
+    days = Counter(moment[:10] for moment in closed)
+    connection.exec_driver_sql(
+        "INSERT INTO closing_days (day, count) VALUES (?, ?) ON CONFLICT DO UPDATE SET count = count + excluded.count",
+        [(day, change * count) for day, count in days.items()],
+    )
+    if change < 0:
+        connection.exec_driver_sql("DELETE FROM closing_days WHERE count = 0")
 
 
 def _stored(value: Any) -> Any:
@@ -101,6 +115,10 @@ def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
     """Take cases out of the log, with all that hangs on them."""
     which = [(number,) for number in numbers]
     if which:
+        closed = [
+            connection.exec_driver_sql("SELECT closed FROM cases WHERE number = ?", one).scalar_one() for one in which
+        ]
+        _count_days(connection, closed, -1)
         connection.exec_driver_sql(_NO_WORDS, which)
         connection.exec_driver_sql("DELETE FROM cases WHERE number = ?", which)
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Case
@@ -21,22 +21,22 @@ def undo_some(session: Session, number: int, return_window: int) -> bool:
     row = CaseRow
     found = session.execute(select(row.number, row.id).where(row.brought_by == number).limit(_BATCH)).all()
     unlog_cases(session, [one.number for one in found], return_window)
-    _put_back(session, number, return_window, [one.id for one in found] if found else None)
+    _put_back(session, number, return_window, [one.id for one in found])
     if not found:
         end_import(session, number, "undone")
     return bool(found)
 
 
-def _put_back(session: Session, number: int, return_window: int, names: Sequence[str] | None) -> None:
-    """Log what the import replaced, as it was logged; newest first, so that the first state of a case is the last."""
-    query = select(ReplacedCaseRow).where(ReplacedCaseRow.by == number).order_by(ReplacedCaseRow.number.desc())
-    if names is not None:
-        query = query.where(ReplacedCaseRow.id.in_(names))
-    for row in session.scalars(query).all():
-        was = row.document
-        logging = Logging(was["origin"], was["who"], datetime.fromisoformat(was["logged"]), return_window,
-                          was["brought_by"])  # fmt: skip
-        case = Case.model_validate(was["case"])
-        log_cases(session, [case], logging)
-        session.delete(row)
-    session.flush()
+def _put_back(session: Session, number: int, return_window: int, names: Sequence[str]) -> None:
+    """Log what these cases were before the import, as they were logged. What somebody has changed or taken out since
+    is no longer the import's, and stays."""
+    row = ReplacedCaseRow
+    query = select(row).where(row.by == number, row.id.in_(names)).order_by(row.number)
+    first: dict[str, ReplacedCaseRow] = {}
+    for replaced in session.scalars(query).all():
+        first.setdefault(replaced.id, replaced)
+    for was in (replaced.document for replaced in first.values()):
+        logged = datetime.fromisoformat(was["logged"])
+        logging = Logging(was["origin"], was["who"], logged, return_window, was["brought_by"])
+        log_cases(session, [Case.model_validate(was["case"])], logging)
+    session.execute(delete(row).where(row.by == number, row.id.in_(names)))

@@ -198,6 +198,12 @@ def _of_cases() -> None:
     )
     op.create_index("ix_case_facts_fact_case", "case_facts", ["fact", "case"])
 
+    op.create_table(
+        "closing_days",
+        sa.Column("day", sa.String(), primary_key=True),
+        sa.Column("count", sa.Integer(), nullable=False),
+    )
+
 
 def _brought_over() -> None:
     """What a case was told to have come back at is not known apart from what the log found: it is taken as told only
@@ -225,6 +231,8 @@ def _brought_over() -> None:
         'INSERT INTO case_facts ("case", fact, value) SELECT number, fact, value'
         " FROM old_case_facts JOIN cases ON cases.id = old_case_facts.case_id"
     )
+
+    op.execute("INSERT INTO closing_days SELECT substr(closed, 1, 10), count(*) FROM cases GROUP BY 1")
 
 
 def _words() -> None:
