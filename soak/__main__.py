@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import forecasts, guides, log_faults, orders
+from soak import forecasts, guides, kills, log_faults, orders
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -18,6 +18,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "forecasts": forecasts.prove,
     "guides": guides.prove,
     "log-faults": log_faults.prove,
+    "kills": kills.prove,
 }
 
 

@@ -141,8 +141,10 @@ class Log(RuleBasedStateMachine):
             unlog_cases(session, [row.number], WINDOW)
         del self.cases[name]
 
-    @rule(many=st.lists(cases(), min_size=1, max_size=4))
-    def bring_in(self, many):
+    @rule(many=st.lists(cases(), min_size=1, max_size=3), data=st.data())
+    def bring_in(self, many, data):
+        if self.cases:
+            many = [*many, data.draw(cases(data.draw(st.sampled_from(sorted(self.cases)))))]
         before = dict(self.cases)
         with self.desk.writing() as session:
             number = begin_import(session, "office.jsonl", SHELL, NOON)

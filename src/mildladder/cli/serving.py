@@ -44,6 +44,7 @@ def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> No
 def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
     from mildladder.api.app import create_app
     from mildladder.api.server import listen, serve
+    from mildladder.desk.intake import undo_unfinished
     from mildladder.desk.noting import configure
     from mildladder.desk.opening import Database
 
@@ -52,6 +53,7 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
     database = Database(path)
     if demo_cases is not None:
         _fill(database, demo_cases, is_asked)
+    undo_unfinished(database)
     app = create_app(database)
     address = f"http://{host if ':' not in host else f'[{host}]'}:{bound.getsockname()[1]}/"
     click.echo(f"Mild Ladder is at {address} (database {path}); Ctrl+C stops it")

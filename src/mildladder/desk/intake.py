@@ -9,7 +9,7 @@ from itertools import islice
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput
+from mildladder.core.errors import BadInput, Unavailable
 from mildladder.core.model import Case, CaseLine, RefusedLine, Shape
 from mildladder.desk.settings import return_window
 from mildladder.store.database import Database
@@ -85,18 +85,21 @@ def import_in_batches(
         for _ in before.cases(read()):
             pass
         before.raise_refused(source)
-    with database.writing() as session:
-        window = return_window(session)
-        fold(session, now.date(), window)
-        number = begin_import(session, source, who, now)
-    try:
-        reader, done = _log_in_batches(database, read, Logging("import", who, now, window, number), leave_out, progress)
-        reader.raise_refused(source)
+    with database.importing():
+        _undo_running(database)
         with database.writing() as session:
-            return _finish(session, reader, done, number, source, who, now)
-    except BaseException:
-        _undo(database, number, window)
-        raise
+            window = return_window(session)
+            fold(session, now.date(), window)
+            number = begin_import(session, source, who, now)
+        logging = Logging("import", who, now, window, number)
+        try:
+            reader, done = _log_in_batches(database, read, logging, leave_out, progress)
+            reader.raise_refused(source)
+            with database.writing() as session:
+                return _finish(session, reader, done, number, source, who, now)
+        except BaseException:
+            _undo(database, number, window)
+            raise
 
 
 def _log_in_batches(
@@ -136,7 +139,15 @@ def _finish(
 
 
 def undo_unfinished(database: Database) -> int:
-    """Undo imports that ended in the middle, such as by a power cut; how many there were. Only where no import runs."""
+    """Undo imports that ended in the middle, such as by a power cut; how many there were. A running one stays."""
+    try:
+        with database.importing():
+            return _undo_running(database)
+    except Unavailable:
+        return 0
+
+
+def _undo_running(database: Database) -> int:
     with database.reading() as session:
         window = return_window(session)
         numbers = [row.number for row in running_imports(session)]

@@ -1,6 +1,8 @@
 """Open the one SQLite database: pragmas, migrations, and the session in which every unit of work happens."""
 
+import fcntl
 import sqlite3
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -15,6 +17,7 @@ from mildladder.store.settings import RETURN_WINDOW, setting
 __all__ = ["Database"]
 
 _BUSY_MS = 10_000
+_ASK_MS = 2
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
 
@@ -42,10 +45,44 @@ class Database:
 
     @contextmanager
     def writing(self) -> Iterator[Session]:
-        """A session that is the one writer from its first statement; it commits at its end, or rolls all back."""
+        """A session that is the one writer from its first statement; it commits at its end, or rolls all back.
+
+        Whoever waits asks again every few milliseconds, so that a long import, which pauses between its batches, keeps
+        nobody waiting for much longer than a batch takes.
+        """
         with _plainly(), self._sessions() as session, session.begin():
-            session.execute(text("BEGIN IMMEDIATE"))
+            self._become_writer(session)
             yield session
+
+    def _become_writer(self, session: Session) -> None:
+        deadline = time.monotonic() + _BUSY_MS / 1000
+        connection = session.connection().connection.driver_connection
+        assert connection is not None
+        connection.execute(f"PRAGMA busy_timeout = {_ASK_MS}")
+        try:
+            while True:
+                try:
+                    connection.execute("BEGIN IMMEDIATE")
+                    return
+                except sqlite3.OperationalError as error:
+                    if "locked" not in str(error) or time.monotonic() > deadline:
+                        raise Unavailable(f"the database could not be used: {error}; nothing was changed") from error
+                    time.sleep(_ASK_MS / 1000)
+        finally:
+            connection.execute(f"PRAGMA busy_timeout = {_BUSY_MS}")
+
+    @contextmanager
+    def importing(self) -> Iterator[None]:
+        """Held while one import runs, by whatever process; it ends with the process, however that ends.
+
+        Raises Unavailable while another runs.
+        """
+        with self.path.with_name(f"{self.path.name}-importing").open("w") as file:
+            try:
+                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except OSError as error:
+                raise Unavailable("another import is running on this desk; try again when it has ended") from error
+            yield
 
     def close(self) -> None:
         """Let go of the file."""

@@ -7,9 +7,19 @@ from functools import lru_cache
 from hashlib import blake2b
 from typing import Literal
 
-from mildladder.core.model import Attempt, Baseline, Case, Shape
+from mildladder.core.model import Baseline, Case, Shape
 
-__all__ = ["AttemptSign", "Signature", "Tally", "digest", "read_signature", "signature", "signature_text"]
+__all__ = [
+    "AttemptSign",
+    "Signature",
+    "Tally",
+    "digest",
+    "read_signature",
+    "signature",
+    "signature_text",
+    "steps_in",
+    "tried_in",
+]
 
 
 class AttemptSign(Shape):
@@ -50,38 +60,49 @@ def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature
 
     aliases: merged steps, and what each counts as.
     """
-    same = aliases or {}
+    return read_signature(signature_text(case, aliases or {}))
+
+
+def signature_text(case: Case, aliases: Mapping[str, str]) -> str:
+    """The signature in its canonical text: arrays in one fixed order, so that how a class is written changes no digest.
+
+    What was tried stands first, see `tried_in`.
+    """
     sizes = Counter(attempt.trial for attempt in case.attempts)
     numbers: dict[int, int] = {}
-    signs = []
+    attempts = []
     for attempt in case.attempts:
-        trial = None
-        if attempt.trial is not None and sizes[attempt.trial] > 1:
-            trial = numbers.setdefault(attempt.trial, len(numbers) + 1)
-        signs.append(_attempt_sign(attempt, trial, same))
-    resolved_by = same.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
-    passed = tuple(dict.fromkeys(same.get(one.step, one.step) for one in case.passed))
-    return Signature.model_construct(
-        attempts=tuple(signs), end=case.end, resolved_by=resolved_by, baseline=case.baseline, passed=passed
-    )
+        trial = attempt.trial
+        if trial is not None:
+            trial = numbers.setdefault(trial, len(numbers) + 1) if sizes[trial] > 1 else None
+        attempts.append(
+            [
+                aliases.get(attempt.step, attempt.step),
+                attempt.outcome or "found",
+                attempt.finding,
+                trial,
+                attempt.took if attempt.took != "yes" else None,
+                int(attempt.by == "before"),
+            ]
+        )
+    ended_by = aliases.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
+    passed = list(dict.fromkeys(aliases.get(one.step, one.step) for one in case.passed))
+    return _ENCODE([attempts, case.end, ended_by, case.baseline, passed])
 
 
-def _attempt_sign(attempt: Attempt, trial: int | None, aliases: Mapping[str, str]) -> AttemptSign:
-    return AttemptSign.model_construct(
-        step=aliases.get(attempt.step, attempt.step),
-        result=attempt.outcome or "found",
-        finding=attempt.finding,
-        trial=trial,
-        took=attempt.took if attempt.took in ("no", "unknown") else None,
-        before=attempt.by == "before",
-    )
+_ENCODE = json.JSONEncoder(ensure_ascii=False, separators=(",", ":")).encode
+_DECODE = json.JSONDecoder()
 
 
-def signature_text(sign: Signature) -> str:
-    """Inverse of `read_signature`: arrays in one fixed order, so that how a class is written changes no digest."""
-    attempts = [[a.step, a.result, a.finding, a.trial, a.took, int(a.before)] for a in sign.attempts]
-    whole = [attempts, sign.end, sign.resolved_by, sign.baseline, list(sign.passed)]
-    return json.dumps(whole, ensure_ascii=False, separators=(",", ":"))
+def tried_in(text: str) -> str:
+    """The part of a canonical text that says what was tried; empty when nothing was."""
+    attempts, end = _DECODE.raw_decode(text, 1)
+    return text[1:end] if attempts else ""
+
+
+def steps_in(text: str) -> tuple[str, ...]:
+    """The steps of a canonical text's attempts, in order, as they are counted."""
+    return tuple(attempt[0] for attempt in _DECODE.raw_decode(text, 1)[0])
 
 
 @lru_cache(maxsize=65_536)

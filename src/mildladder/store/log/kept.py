@@ -10,6 +10,7 @@ from sqlalchemy import Connection
 
 from mildladder.core.model import Case
 from mildladder.store.log.keys import Counted, Link, Stratum, counted_under
+from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase
 
 __all__ = ["KeptKey", "kept_keys"]
@@ -47,14 +48,16 @@ def kept_keys(connection: Connection, rows: Sequence[LoggedCase]) -> list[KeptKe
 
 def _stratum(connection: Connection, number: int) -> tuple[int, Stratum]:
     while True:
-        row = connection.exec_driver_sql(
-            f"SELECT folded_into, {_COLUMNS} FROM strata WHERE number = ?", (number,)
-        ).one()
+        row = (
+            plain(connection)
+            .execute(f"SELECT folded_into, {_COLUMNS} FROM strata WHERE number = ?", (number,))
+            .fetchone()
+        )
         if row[0] is None:
             return number, Stratum(*row[1:])._replace(is_guided=bool(row[5]), is_double=bool(row[7]))
         number = row[0]
 
 
 def _text(connection: Connection, number: int) -> str:
-    text: str = connection.exec_driver_sql("SELECT text FROM signatures WHERE number = ?", (number,)).scalar_one()
+    text: str = plain(connection).execute("SELECT text FROM signatures WHERE number = ?", (number,)).fetchone()[0]
     return text

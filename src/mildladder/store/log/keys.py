@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import StepCount, seconds_of, step_counts
-from mildladder.core.evidence.signature import read_signature, signature, signature_text
+from mildladder.core.evidence.signature import signature_text, steps_in
 from mildladder.core.model import Case
 from mildladder.store.library import aliases
 from mildladder.store.settings import setting
@@ -81,8 +81,13 @@ def counting_of(session: Session) -> Counting:
     return Counting(date.fromisoformat(folded) if folded else _NEVER, frozenset(facts), aliases(session))
 
 
-def counted(case: Case, origin: str, linked: int | None, link: Link, counting: Counting) -> Counted:
-    """What the case adds, wherever it is counted first. linked: the edition here that it was climbed by."""
+def counted(
+    case: Case, origin: str, linked: int | None, link: Link, counting: Counting, text: str | None = None
+) -> Counted:
+    """What the case adds, wherever it is counted first. linked: the edition here that it was climbed by.
+
+    text: its signature, where that is known.
+    """
     facts = {fact: case.facts[fact] for fact in sorted(case.facts) if fact in counting.facts}
     stratum = Stratum(
         symptom=case.symptom,
@@ -93,10 +98,10 @@ def counted(case: Case, origin: str, linked: int | None, link: Link, counting: C
         facts=json.dumps(facts, ensure_ascii=False, separators=(",", ":")),
         is_double=link.is_double,
     )
-    return counted_under(case, stratum, signature_text(signature(case, counting.aliases)), link.came_back)
+    return counted_under(case, stratum, text or signature_text(case, counting.aliases), link.came_back)
 
 
 def counted_under(case: Case, stratum: Stratum, text: str, came_back: datetime | None) -> Counted:
     """What the case adds under a key that it has already."""
-    steps = tuple(sign.step for sign in read_signature(text).attempts)
-    return Counted(stratum, text, came_back is not None, seconds_of(case), step_counts(case, steps, came_back))
+    counts = step_counts(case, steps_in(text), came_back)
+    return Counted(stratum, text, came_back is not None, seconds_of(case), counts)

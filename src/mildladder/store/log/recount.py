@@ -8,7 +8,7 @@ from itertools import groupby
 from sqlalchemy import Connection, select
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import read_signature, signature, signature_text
+from mildladder.core.evidence.signature import signature_text, tried_in
 from mildladder.core.model.outcomes import CURED
 from mildladder.store.log.kept import kept_keys
 from mildladder.store.log.keys import Counting, Link, counted, counting_of
@@ -99,7 +99,7 @@ def rebuild(session: Session, return_window: int) -> None:
 
 def _sign(connection: Connection, rows: Sequence[LoggedCase], counting: Counting) -> None:
     """Let rows keep the signatures that their cases have now."""
-    texts = {row.number: signature_text(signature(row.case, counting.aliases)) for row in rows}
+    texts = {row.number: signature_text(row.case, counting.aliases) for row in rows}
     numbers = signature_numbers(connection, texts.values())
     signed = [(numbers[text], number) for number, text in texts.items()]
     connection.exec_driver_sql("UPDATE cases SET signature = ? WHERE number = ?", signed)
@@ -116,7 +116,7 @@ def _all_links(connection: Connection, window: timedelta) -> dict[int, Link]:
     for (symptom, unit), group in groupby(rows, key=lambda row: (row[0], row[1])):
         visits = [
             Visit(name, symptom, unit, from_stored(opened), from_stored(closed), end in CURED,
-                  from_stored(told) if told else None, read_signature(text).attempts, number)
+                  from_stored(told) if told else None, tried_in(text), number)
             for _, _, number, name, opened, closed, end, told, text in group
         ]  # fmt: skip
         for visit, link in links_of(visits, window):

@@ -14,10 +14,11 @@ from datetime import datetime, timedelta
 
 from sqlalchemy import Connection
 
-from mildladder.core.evidence.signature import AttemptSign, read_signature
+from mildladder.core.evidence.signature import tried_in
 from mildladder.core.model import Case
 from mildladder.core.model.outcomes import CURED
 from mildladder.store.log.keys import Link
+from mildladder.store.log.raw import plain
 from mildladder.store.moments import as_stored, from_stored
 
 __all__ = ["Visit", "link", "links_of", "visit_of"]
@@ -38,12 +39,12 @@ class Visit:
     closed: datetime
     is_cured: bool
     told_back: datetime | None
-    attempts: tuple[AttemptSign, ...]
+    attempts: str
     number: int | None = None
     link: Link | None = None
 
 
-def visit_of(case: Case, attempts: tuple[AttemptSign, ...]) -> Visit:
+def visit_of(case: Case, attempts: str) -> Visit:
     """A case that is to be logged."""
     return Visit(
         case.case, case.symptom, case.unit or "", case.opened, case.closed, case.end in CURED, case.came_back, attempts
@@ -83,7 +84,7 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta) -
     since = as_stored(min(visit.opened for visit in changed) - reach)
     until = as_stored(max(visit.closed for visit in changed) + reach)
     for symptom, unit in {(visit.symptom, visit.unit) for visit in changed if visit.unit}:
-        rows = connection.exec_driver_sql(
+        rows = plain(connection).execute(
             'SELECT cases.number, cases.id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
             " FROM cases JOIN strata ON strata.number = cases.stratum"
             " JOIN signatures ON signatures.number = cases.signature"
@@ -93,7 +94,7 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta) -
         for number, name, opened, closed, end, told, came_back, is_double, text in rows:
             yield Visit(
                 name, symptom, unit, from_stored(opened), from_stored(closed), end in CURED,
-                from_stored(told) if told else None, read_signature(text).attempts, number,
+                from_stored(told) if told else None, tried_in(text), number,
                 Link(from_stored(came_back) if came_back else None, bool(is_double)),
             )  # fmt: skip
 
@@ -107,7 +108,7 @@ def links_of(
     """
     visits.sort(key=lambda visit: (visit.opened, visit.id))
     openings = [visit.opened for visit in visits]
-    last: dict[tuple[AttemptSign, ...], Visit] = {}
+    last: dict[str, Visit] = {}
     for visit in visits:
         if not visit.unit:
             yield visit, Link(visit.told_back, is_double=False)

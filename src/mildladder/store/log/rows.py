@@ -5,12 +5,14 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from operator import attrgetter
 from typing import Any
 
 from sqlalchemy import Connection, RowMapping
 
 from mildladder.core.model import Attempt, Case
 from mildladder.core.model.versions import brought_up, stamped
+from mildladder.store.log.raw import plain
 from mildladder.store.moments import as_stored, from_stored
 from mildladder.store.tables import CaseRow
 
@@ -39,6 +41,11 @@ _OF_LOG = (
     "signature",
 )
 _OF_ATTEMPT = tuple(Attempt.model_fields)
+_HARMED = _OF_ATTEMPT.index("harmed")
+# Read many at a time: by place, with those that are moments known beforehand.
+_OF_CASE, _FROM_ATTEMPT = attrgetter(*_COLUMNS), attrgetter(*_OF_ATTEMPT)
+_MOMENTS = [place for place, name in enumerate(_COLUMNS) if name in ("opened", "closed", "came_back")]
+_MOMENTS_OF_ATTEMPT = [_OF_ATTEMPT.index("at")]
 
 
 def _insert(table: str, columns: Sequence[str]) -> str:
@@ -59,24 +66,31 @@ _NO_WORDS = (
 )
 
 
-def _remains(case: Case) -> dict[str, Any]:
-    """What of a case has no column of its own."""
-    return stamped("remains", case.model_dump(mode="json", include=_REST))
+def _remains(case: Case) -> str:
+    """What of a case has no column of its own, as JSON."""
+    if not case.model_fields_set & _REST:
+        return _NOTHING_REMAINS
+    return json.dumps(stamped("remains", case.model_dump(mode="json", include=_REST)), ensure_ascii=False)
+
+
+_NOTHING_REMAINS = json.dumps(stamped("remains", {}))
 
 
 def insert_cases(connection: Connection, cases: Sequence[tuple[Case, dict[str, Any]]]) -> None:
     """Put cases into the log, each with the columns that are the log's own, `number` among them."""
     if not cases:
         return
-    rows, attempts, tried, facts, words = [], [], [], [], []
+    rows, attempts, tried, facts, words, days = [], [], [], [], [], []
     for case, own in cases:
         number, closed = own["number"], as_stored(case.closed)
-        of_log = {**own, "site": case.site, "rest": json.dumps(_remains(case), ensure_ascii=False)}
-        rows.append(
-            (*(_stored(getattr(case, name)) for name in _COLUMNS), *(_stored(of_log[name]) for name in _OF_LOG))
-        )
+        days.append(closed)
+        of_log = {**own, "site": case.site, "rest": _remains(case)}
+        rows.append((*_with_moments(_OF_CASE(case), _MOMENTS), *(_stored(of_log[name]) for name in _OF_LOG)))
         for position, attempt in enumerate(case.attempts):
-            attempts.append((number, position, *(_of_attempt(attempt, name) for name in _OF_ATTEMPT)))
+            values = _with_moments(_FROM_ATTEMPT(attempt), _MOMENTS_OF_ATTEMPT)
+            if values[_HARMED] is not None:
+                values[_HARMED] = json.dumps(values[_HARMED])
+            attempts.append((number, position, *values))
             tried.append((attempt.step, closed, case.case, number, case.symptom, case.end))
         facts += [(number, fact, value) for fact, value in case.facts.items()]
         words.append((number, case.said, case.notes, case.unit, case.case))
@@ -85,8 +99,17 @@ def insert_cases(connection: Connection, cases: Sequence[tuple[Case, dict[str, A
         (_WORDS, words),
     ):  # fmt: skip
         if many:
-            connection.exec_driver_sql(statement, many)
-    _count_days(connection, [as_stored(case.closed) for case, _ in cases], 1)
+            plain(connection).executemany(statement, many)
+    _count_days(connection, days, 1)
+
+
+def _with_moments(values: Sequence[Any], moments: Sequence[int]) -> list[Any]:
+    """The values with those that are moments as they are stored."""
+    made = list(values)
+    for place in moments:
+        if made[place] is not None:
+            made[place] = as_stored(made[place])
+    return made
 
 
 def _count_days(connection: Connection, closed: Sequence[str], change: int) -> None:
@@ -102,13 +125,6 @@ def _count_days(connection: Connection, closed: Sequence[str], change: int) -> N
 
 def _stored(value: Any) -> Any:
     return as_stored(value) if isinstance(value, datetime) else value
-
-
-def _of_attempt(attempt: Attempt, name: str) -> Any:
-    value = getattr(attempt, name)
-    if name == "harmed":
-        return None if value is None else json.dumps(value)
-    return _stored(value)
 
 
 def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
@@ -181,9 +197,6 @@ def _loaded(row: RowMapping, attempts: Sequence[Any], facts: dict[str, str]) -> 
         case, row["number"], row["origin"], row["who"], from_stored(row["logged"]), row["brought_by"], row["linked"],
         from_stored(back) if back else None, row["stratum"], row["signature"],
     )  # fmt: skip
-
-
-_HARMED = _OF_ATTEMPT.index("harmed")
 
 
 def _read_attempt(columns: Sequence[Any]) -> dict[str, Any]:

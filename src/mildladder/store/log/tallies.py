@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.signature import digest
 from mildladder.store.log.keys import FOLDED, Counted, Stratum
+from mildladder.store.log.raw import plain
 from mildladder.store.settings import keep_setting, setting
 
 __all__ = ["Changes", "fold", "signature_numbers", "stratum_numbers"]
@@ -63,7 +64,7 @@ class Changes:
 
 def _many(connection: Connection, statement: str, rows: list[Any]) -> None:
     if rows:
-        connection.exec_driver_sql(statement, rows)
+        plain(connection).executemany(statement, rows)
 
 
 def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict[Stratum, int]:
@@ -73,7 +74,8 @@ def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict
     _many(connection, f"INSERT OR IGNORE INTO strata ({_COLUMNS}) VALUES ({marks})", [tuple(one) for one in wanted])
     same = " AND ".join(f"{name} = ?" for name in Stratum._fields)
     query = f"SELECT number FROM strata WHERE {same}"
-    return {one: connection.exec_driver_sql(query, tuple(one)).scalar_one() for one in wanted}
+    execute = plain(connection).execute
+    return {one: execute(query, one).fetchone()[0] for one in wanted}
 
 
 def signature_numbers(connection: Connection, texts: Iterable[str]) -> dict[str, int]:

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import read_signature, signature
+from mildladder.core.evidence.signature import signature_text, tried_in
 from mildladder.core.model import Case
 from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.keys import GUIDED, Counted, Counting, Link, counted, counting_of
@@ -106,6 +106,7 @@ class _New:
     logging: Logging
     number: int
     linked: int | None
+    signature: str
     visit: Visit
 
 
@@ -130,7 +131,10 @@ def _change(
     news = _numbered(session, put, numbers, counting)
     fresh, moved = link(connection, visits, [new.visit for new in news], window)
     _relink(session, moved, changes)
-    made = [(new, counted(new.case, new.logging.origin, new.linked, fresh[new.case.case], counting)) for new in news]
+    made = [
+        (new, counted(new.case, new.logging.origin, new.linked, fresh[new.case.case], counting, new.signature))
+        for new in news
+    ]
     strata, signatures = _resolved(session, [one for _, one in made])
     rows = []
     for new, adds in made:
@@ -142,7 +146,7 @@ def _change(
 
 
 def _visit_gone(kept: KeptKey) -> Visit:
-    return visit_of(kept.case, read_signature(kept.counted.signature).attempts)
+    return visit_of(kept.case, tried_in(kept.counted.signature))
 
 
 def _numbered(
@@ -156,8 +160,9 @@ def _numbered(
         if number is None:
             following += 1
             number = following
-        visit = visit_of(case, signature(case, counting.aliases).attempts)
-        news.append(_New(case, logging, number, _linked(session, case, logging), visit))
+        text = signature_text(case, counting.aliases)
+        linked = _linked(session, case, logging)
+        news.append(_New(case, logging, number, linked, text, visit_of(case, tried_in(text))))
     return news
 
 

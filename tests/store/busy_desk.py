@@ -1,0 +1,65 @@
+"""A desk at work, in a process of its own: it tells each thing that was acknowledged, until it is killed."""
+
+import sys
+from datetime import timedelta
+from itertools import count
+from pathlib import Path
+
+from mildladder.core.model import CaseLine
+from mildladder.core.model import events as c
+from mildladder.desk import author, climbs
+from mildladder.desk.intake import import_in_batches
+from mildladder.desk.publish import publish
+from mildladder.store.database import Database
+from tests.conftest import AGENT_ID, LEAD_ID, SHELL
+from tests.samples import NOON, case
+
+ID = "gate-arm-up"
+
+
+def told(what: str) -> None:
+    sys.stdout.write(f"{what}\n")
+    sys.stdout.flush()
+
+
+def guide_and_save(database: Database) -> None:
+    """Guided cases to their end, moves of the draft, editions: one after the other, each told once it is kept."""
+    for number in count():
+        name, at = f"climb-{number:05}", NOON + timedelta(minutes=number)
+        with database.writing() as session:
+            climbs.start(session, ID, c.Started(unit="GR4-1"), name, AGENT_ID, at)
+        told(f"climb {name}")
+        with database.writing() as session:
+            view = climbs.record(session, name, c.Ended(end="abandoned"), f"key-{number:05}", 1, AGENT_ID, at)
+        told(f"case {view.case}")
+        with database.writing() as session:
+            revision = author.draft(session, ID).revision
+            moved = author.move(session, ID, 0, 1, False, revision, LEAD_ID, at)
+        told(f"revision {moved.revision}")
+        with database.writing() as session:
+            edition = publish(session, ID, f"Edition of {number}", moved.revision, LEAD_ID, at)
+        told(f"edition {edition.number}")
+
+
+def bring_in(database: Database) -> None:
+    """One import after the other, each told once it is done."""
+    for number in count():
+        names = range(1000 * number, 1000 * number + 900)
+        cases = [case(name, ("clear-hold", "fixed"), days_ago=name % 50, unit=f"GR4-{name % 40}") for name in names]
+        cases.append(case(1, ("clear-hold", "no-change"), days_ago=number % 40))
+        lines = [CaseLine(line, one) for line, one in enumerate(cases, start=1)]
+        import_in_batches(
+            database,
+            lambda lines=lines: lines,
+            SHELL,
+            NOON,
+            f"office-{number}.jsonl",
+            True,
+            lambda n: told(f"logged {n}"),
+        )
+        told(f"import {number}")
+
+
+if __name__ == "__main__":
+    desk = Database(Path(sys.argv[2]))
+    {"guide": guide_and_save, "import": bring_in}[sys.argv[1]](desk)

@@ -1,0 +1,66 @@
+"""Killed at any moment, a desk loses nothing that it acknowledged and leaves nothing half done."""
+
+import random
+import shutil
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from mildladder.desk.intake import undo_unfinished
+from mildladder.store.database import Database
+from mildladder.store.log.recount import rebuild
+from tests.store.test_log_machine import snapshot
+
+ROOT = Path(__file__).parents[2]
+
+
+def killed(work: str, path: Path, seed: int) -> list[str]:
+    """What the desk had acknowledged when it was killed, somewhere in its next thing."""
+    rng = random.Random(seed)
+    command = [sys.executable, "-m", "tests.store.busy_desk", work, str(path)]
+    process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, text=True)
+    told = [process.stdout.readline().strip() for _ in range(rng.randrange(1, 25))]
+    # A few thousand turns of a loop: somewhere in what comes next, by chance and without a clock.
+    for _ in range(rng.randrange(200_000)):
+        pass
+    process.send_signal(signal.SIGKILL)
+    told += process.stdout.read().split("\n")
+    process.wait()
+    return [line for line in told if line]
+
+
+def check(path: Path, told: list[str]) -> None:
+    database = Database(path)
+    undo_unfinished(database)
+    with database.writing() as session:
+        execute = session.connection().exec_driver_sql
+        assert execute("PRAGMA integrity_check").scalar() == "ok"
+        assert execute("PRAGMA foreign_key_check").all() == []
+        holds = {
+            "climb": set(execute("SELECT id FROM climbs").scalars()),
+            "case": set(execute("SELECT id FROM cases").scalars()),
+            "revision": {str(n) for n in execute("SELECT number FROM revisions").scalars()},
+            "edition": {str(n) for n in execute("SELECT number FROM editions").scalars()},
+            "import": {f"{n - 1}" for n in execute("SELECT number FROM imports WHERE state = 'done'").scalars()},
+        }
+        for what, name in (line.split() for line in told):
+            assert what == "logged" or name in holds[what], f"{what} {name}"
+        assert execute("SELECT count(*) FROM imports WHERE state = 'running'").scalar() == 0
+        undone = "SELECT count(*) FROM cases JOIN imports ON imports.number = brought_by WHERE state = 'undone'"
+        assert execute(undone).scalar() == 0
+        ended = "SELECT count(*) FROM climbs WHERE ended IS NOT NULL AND case_id NOT IN (SELECT id FROM cases)"
+        assert execute(ended).scalar() == 0
+        kept = snapshot(session)
+        rebuild(session, 14)
+        assert snapshot(session) == kept
+    database.close()
+
+
+@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("work", ["guide", "import"])
+def test_nothing_acknowledged_is_lost_and_nothing_is_half_done(work, seed, tmp_path, templates):
+    shutil.copy(templates / "sample.db", tmp_path / "desk.db")
+    check(tmp_path / "desk.db", killed(work, tmp_path / "desk.db", seed))
