@@ -32,8 +32,8 @@ proof: $(STAMPS)/tools ## Best orders against every order there is, at length
 soak: $(STAMPS)/tools ## The long form of every proof, kept in docs/measured (ARGS="forecasts guides")
 	@$(BIN)/python -m soak $(ARGS)
 
-bench: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Speed, as JSON
-	@$(BIN)/python -m bench
+bench: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Speed, as JSON (ARGS="--cases 1000000")
+	@$(BIN)/python -m bench $(ARGS)
 
 screenshots: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## The pictures in docs/screenshots, from the demo data
 	$(BIN)/python -m tools.screenshots

@@ -1,6 +1,7 @@
 """Run every benchmark and print one JSON document."""
 
 import json
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -10,6 +11,7 @@ from typing import Any
 from playwright.sync_api import sync_playwright
 
 from bench.live_edit import live_edit
+from bench.log import log
 from bench.orders import growth, orders
 from bench.starts import starts
 from mildladder.core.figures.forecast import forecast
@@ -17,6 +19,9 @@ from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
 from mildladder.demo.desk import playbooks
 from tests.browser.conftest import ARGUMENTS, served, sit_down
+
+# Cases of the part on the log; `--cases 1000000` takes a quarter of an hour.
+LOGGED = int(sys.argv[sys.argv.index("--cases") + 1]) if "--cases" in sys.argv else 100_000
 
 
 def milliseconds(work: Callable[[], object], times: int = 30) -> float:
@@ -109,6 +114,7 @@ def main() -> None:
             "starts": starts(),
             "orders": orders(),
             "growth": growth(),
+            "log": log(Path(folder), LOGGED),
             **served_figures(Path(folder)),
         }
     print(json.dumps(figures, indent=2))

@@ -1,6 +1,7 @@
 """What the commands share: options, reading files, opening the database, printing."""
 
 import json
+import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
@@ -17,7 +18,7 @@ if TYPE_CHECKING:
 
 __all__ = [
     "NAME", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "read_playbook_file",
-    "refuse_large", "show_each", "who_option",
+    "refuse_large", "show_each", "told", "who_option",
 ]  # fmt: skip
 
 NAME = "mild-ladder"
@@ -80,6 +81,13 @@ def show_each(results: list[Result], as_json: bool, in_words: Callable[[Result],
         return
     for result in results:
         click.echo(in_words(result))
+
+
+def told() -> Callable[[int], None]:
+    """Tells a terminal how many cases are logged so far."""
+    if not sys.stderr.isatty():
+        return lambda _: None
+    return lambda count: click.echo(f"\r{count:,} cases", nl=False, err=True)
 
 
 def print_json(data: Any) -> None:

@@ -1,6 +1,5 @@
 """Commands that move playbooks and cases in and out of a desk."""
 
-import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import IO, TYPE_CHECKING
@@ -15,6 +14,7 @@ from mildladder.cli.common import (
     print_json,
     refuse_large,
     show_each,
+    told,
     who_option,
 )
 from mildladder.core.errors import BadInput
@@ -122,7 +122,9 @@ def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | 
     with open_database(db) as database:
         with database.writing() as session:
             by = named(session, who, at)
-        done = import_in_batches(database, _reader(file), by, at, Path(file.name).name, leave_out, _told(as_json))
+        done = import_in_batches(
+            database, _reader(file), by, at, Path(file.name).name, leave_out, (lambda _: None) if as_json else told()
+        )
     if as_json:
         print_json(done.model_dump(mode="json"))
         return
@@ -149,13 +151,6 @@ def _reader(file: IO[bytes]) -> "Callable[[], Iterator[CaseLine | RefusedLine]]"
         return read_each(file)
 
     return read
-
-
-def _told(as_json: bool) -> "Callable[[int], None]":
-    """Tell a terminal how far the import is."""
-    if as_json or not sys.stderr.isatty():
-        return lambda _: None
-    return lambda count: click.echo(f"\r{count:,} cases", nl=False, err=True)
 
 
 @click.group("export")

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from mildladder.cli.common import data_folder, db_option, now
+from mildladder.cli.common import data_folder, db_option, now, told
 
 if TYPE_CHECKING:
     from mildladder.desk.opening import Database
@@ -65,11 +65,15 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
 
 def _fill(database: "Database", count: int, is_asked: bool) -> None:
     from mildladder.demo.desk import fill, is_empty
+    from mildladder.demo.multiply import SIMULATED, multiply
 
+    at = now()
     with database.writing() as session:
-        if is_empty(session):
-            done = fill(session, count, now())
-            left_out = f", {done.refused} lines of another system's export left out" if done.refused else ""
-            click.echo(f"made the demo desk: {done.read} cases{left_out}", err=True)
-        elif is_asked:
-            click.echo("the demo desk is there already and stays as it is; --db names another file", err=True)
+        if not is_empty(session):
+            if is_asked:
+                click.echo("the demo desk is there already and stays as it is; --db names another file", err=True)
+            return
+        done = fill(session, min(count, SIMULATED), at)
+    left_out = f", {done.refused} lines of another system's export left out" if done.refused else ""
+    made = multiply(database, count, at, told()) if count > SIMULATED else done.read
+    click.echo(f"made the demo desk: {made} cases{left_out}", err=True)

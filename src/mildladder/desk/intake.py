@@ -31,9 +31,10 @@ __all__ = [
 
 Lines = Iterable[Case | CaseLine | RefusedLine]
 _REASONS = 1000
-# So many cases are logged before others may write, and so long they are given: see `docs/measured/log.json`.
-_BATCH = 400
+# Cases are logged for about so long before others may write, and so long these are given (`docs/measured/log.json`).
+_HOLD_S = 0.08
 _GIVE_WAY_S = 0.012
+_FEWEST, _MOST = 20, 1_000
 
 
 class CasesImported(Shape):
@@ -111,15 +112,25 @@ def _log_in_batches(
 ) -> "tuple[_Reader, Logged]":
     reader, done = _Reader(leave_out), Logged()
     cases = reader.cases(read())
-    while batch := list(islice(cases, _BATCH)):
+    size = 200
+    while batch := list(islice(cases, size)):
+        began = time.perf_counter()
         with database.writing() as session:
+            began = time.perf_counter()
             some = log_cases(session, batch, logging)
+        size = _next_size(size, time.perf_counter() - began)
         done.counts += some.counts
         done.came_with |= some.came_with - {logging.brought_by}
         reader.refuse_others(some.of_another_origin)
         progress(done.counts.total())
         time.sleep(_GIVE_WAY_S)
     return reader, done
+
+
+def _next_size(size: int, taken: float) -> int:
+    """How many cases to log at once, so that the write lock is held for about as long as it should be."""
+    fitting = size * min(1.5, max(0.3, _HOLD_S / max(taken, 0.001)))
+    return max(_FEWEST, min(_MOST, round(fitting)))
 
 
 def _finish(

@@ -61,7 +61,7 @@ def _recount(session: Session, numbers: Sequence[int]) -> None:
 
 def _rows_of(session: Session, numbers: Sequence[int]) -> Iterator[list[LoggedCase]]:
     for start in range(0, len(numbers), _BATCH):
-        yield load_cases(session.connection(), "number", numbers[start : start + _BATCH])
+        yield load_cases(session.connection(), "number", numbers[start : start + _BATCH], is_bare=True)
 
 
 def _count(

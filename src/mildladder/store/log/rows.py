@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from operator import attrgetter
-from typing import Any
+from types import SimpleNamespace
+from typing import Any, cast
 
-from sqlalchemy import Connection, RowMapping
+from sqlalchemy import Connection
 
 from mildladder.core.model import Attempt, Case
 from mildladder.core.model.versions import brought_up, stamped
@@ -160,43 +161,77 @@ _READ_ATTEMPTS = ", ".join(f'"{name}"' for name in ("case", *_OF_ATTEMPT))
 _MOST_NAMED = 900
 
 
-def load_cases(connection: Connection, column: str, values: Sequence[Any]) -> list[LoggedCase]:
-    """The logged cases with one of these values in a column, such as `number` or `id`, by number."""
+def load_cases(connection: Connection, column: str, values: Sequence[Any], is_bare: bool = False) -> list[LoggedCase]:
+    """The logged cases with one of these values in a column, such as `number` or `id`, by number.
+
+    is_bare: their cases hold what counting looks at and no more, which takes a fifth of the time.
+    """
+    execute = plain(connection).execute
     found: list[LoggedCase] = []
     for start in range(0, len(values), _MOST_NAMED):
         some = tuple(values[start : start + _MOST_NAMED])
-        which = f'"{column}" IN ({", ".join("?" * len(some))})'
-        rows = connection.exec_driver_sql(f"SELECT {_READ} FROM cases WHERE {which}", some).mappings().all()
-        numbers = tuple(row["number"] for row in rows)
+        rows = execute(f'SELECT {_READ} FROM cases WHERE "{column}" IN ({", ".join("?" * len(some))})', some).fetchall()
+        numbers = tuple(row[_NUMBER] for row in rows)
         among = f'"case" IN ({", ".join("?" * len(numbers))})'
         attempts: dict[int, list[Any]] = defaultdict(list)
-        for number, *attempt in connection.exec_driver_sql(
+        for number, *attempt in execute(
             f'SELECT {_READ_ATTEMPTS} FROM attempts WHERE {among} ORDER BY "case", position', numbers
         ):
             attempts[number].append(attempt)
         facts: dict[int, dict[str, str]] = defaultdict(dict)
-        for number, fact, value in connection.exec_driver_sql(
-            f'SELECT "case", fact, value FROM case_facts WHERE {among}', numbers
-        ):
+        for number, fact, value in execute(f'SELECT "case", fact, value FROM case_facts WHERE {among}', numbers):
             facts[number][fact] = value
-        found += [_loaded(row, attempts[row["number"]], facts[row["number"]]) for row in rows]
+        for row in rows:
+            case = (_bare if is_bare else _whole)(row, attempts[row[_NUMBER]], facts[row[_NUMBER]])
+            found.append(_logged(row, case))
     return sorted(found, key=lambda one: one.number)
 
 
-def _loaded(row: RowMapping, attempts: Sequence[Any], facts: dict[str, str]) -> LoggedCase:
-    back = row["came_back"]
-    case = Case.model_validate(
+_FIELDS = {name: place for place, name in enumerate(_COLUMNS)}
+_LOGS = {name: place for place, name in enumerate(_OF_LOG, start=len(_COLUMNS))}
+_NUMBER = _LOGS["number"]
+
+
+def _logged(row: Sequence[Any], case: Case) -> LoggedCase:
+    of_log = {name: row[place] for name, place in _LOGS.items()}
+    back = of_log["came_back"]
+    return LoggedCase(
+        case, of_log["number"], of_log["origin"], of_log["who"], from_stored(of_log["logged"]), of_log["brought_by"],
+        of_log["linked"], from_stored(back) if back else None, of_log["stratum"], of_log["signature"],
+    )  # fmt: skip
+
+
+def _whole(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) -> Case:
+    return Case.model_validate(
         {
-            **{name: row[column] for name, column in _COLUMNS.items()},
-            **brought_up("remains", json.loads(row["rest"])),
+            **{name: row[place] for name, place in _FIELDS.items()},
+            **brought_up("remains", json.loads(row[_LOGS["rest"]])),
             "facts": facts,
             "attempts": [_read_attempt(attempt) for attempt in attempts],
         }
     )
-    return LoggedCase(
-        case, row["number"], row["origin"], row["who"], from_stored(row["logged"]), row["brought_by"], row["linked"],
-        from_stored(back) if back else None, row["stratum"], row["signature"],
-    )  # fmt: skip
+
+
+class _Bare(SimpleNamespace):
+    """A logged case as far as it is counted: what was checked when it was logged is not checked again."""
+
+    minutes = Case.minutes
+
+
+def _bare(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) -> Case:
+    rest = row[_LOGS["rest"]]
+    remains = brought_up("remains", json.loads(rest)) if rest != _NOTHING_REMAINS else {}
+    fields = {name: row[place] for name, place in _FIELDS.items()}
+    fields |= {name: from_stored(fields[name]) for name in ("opened", "closed")}
+    made = _Bare(
+        **fields,
+        facts=facts,
+        site=facts.get("site", ""),
+        waited=remains.get("waited"),
+        passed=[SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())],
+        attempts=[SimpleNamespace(**_read_attempt(attempt)) for attempt in attempts],
+    )
+    return cast(Case, made)
 
 
 def _read_attempt(columns: Sequence[Any]) -> dict[str, Any]:

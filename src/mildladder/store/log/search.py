@@ -162,10 +162,26 @@ def _read(connection: Connection, numbers: Sequence[int]) -> list[Found]:
 # Words
 
 
+def _plain(text: str) -> str:
+    """The text as the index of words reads it: in small letters, marks over them left out."""
+    small = text.casefold()
+    if small.isascii():
+        return small
+    return "".join(c for c in unicodedata.normalize("NFKD", small) if not unicodedata.combining(c))
+
+
 def _words_of(text: str) -> list[str]:
-    """Words as the index of words parts them: letters and digits, marks over letters left out."""
-    plain = "".join(c for c in unicodedata.normalize("NFKD", text.casefold()) if not unicodedata.combining(c))
-    return re.findall(r"[^\W_]+", plain)
+    """Words as the index of words parts them: letters and digits."""
+    return re.findall(r"[^\W_]+", _plain(text))
+
+
+def _has(text: str, words: Sequence[str]) -> bool:
+    """Whether each of the words begins one in the text."""
+    plain = _plain(text)
+    if not all(word in plain for word in words):
+        return False
+    parts = _words_of(plain)
+    return all(any(part.startswith(word) for part in parts) for word in words)
 
 
 def _match(wanted: CaseFilter) -> str:
@@ -197,7 +213,7 @@ def _walked(
         texts = _texts(connection, some)
         for number in some:
             closed, name, text = texts[number]
-            if all(any(part.startswith(word) for part in _words_of(text)) for word in words):
+            if _has(text, words):
                 found.append(number)
                 if len(found) == limit:
                     return found
@@ -222,7 +238,7 @@ def _texts(connection: Connection, numbers: Sequence[int]) -> dict[int, tuple[st
 def _fitting(wanted: CaseFilter, names: Sequence[str], after: Place | None) -> tuple[str, list[Any]]:
     """Cases that have the words and fit otherwise too, in SQL."""
     where, values = _conditions(wanted, after)
-    query = f"FROM case_words JOIN cases ON cases.number = case_words.rowid WHERE case_words MATCH ? AND {where}"
+    query = f"FROM case_words CROSS JOIN cases ON cases.number = case_words.rowid WHERE case_words MATCH ? AND {where}"
     query = query.replace("(closed, id)", "(closed, cases.id)")
     if names:
         marks = ", ".join("?" * len(names))
@@ -285,7 +301,7 @@ def _about(connection: Connection, wanted: CaseFilter, names: Sequence[str]) -> 
         return counted
     some = _texts(connection, _numbers(connection, replace(wanted, words=""), names, None, _CHUNK))
     words = _words_of(wanted.words)
-    fit = sum(all(any(p.startswith(w) for p in _words_of(text)) for w in words) for _, _, text in some.values())
+    fit = sum(_has(text, words) for _, _, text in some.values())
     return round(counted * fit / max(len(some), 1))
 
 
