@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import forecasts, guides, kills, log_faults, orders
+from soak import forecasts, guides, importing, kills, log, log_faults, orders
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -19,6 +19,8 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "guides": guides.prove,
     "log-faults": log_faults.prove,
     "kills": kills.prove,
+    "importing": importing.prove,
+    "log": log.prove,
 }
 
 
