@@ -53,7 +53,8 @@ def _file(path: Path) -> None:
             step = STEPS[number % 3]
             is_fixed = number % 4 > 0
             case = {
-                "case": f"X-{number}", "opened": (closed - timedelta(minutes=9)).isoformat(), "closed": closed.isoformat(),
+                "case": f"X-{number}", "closed": closed.isoformat(),
+                "opened": (closed - timedelta(minutes=9)).isoformat(),
                 "symptom": "gate-arm-up", "unit": "unknown" if number % 10 == 0 else f"GR4-{number % 400}",
                 "attempts": [
                     {"step": STEPS[(number + 1) % 3], "outcome": "no-change", "minutes": 3},

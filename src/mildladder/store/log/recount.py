@@ -1,7 +1,7 @@
 """Count logged cases anew: those that a new fact or a merge touches, or all of them."""
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import timedelta
 from itertools import groupby
 
@@ -12,6 +12,7 @@ from mildladder.core.evidence.signature import signature_text, tried_in
 from mildladder.core.model.outcomes import CURED
 from mildladder.store.log.kept import kept_keys
 from mildladder.store.log.keys import Counting, Link, counted, counting_of
+from mildladder.store.log.raw import plain
 from mildladder.store.log.returns import Visit, links_of
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.log.tallies import Changes, signature_numbers, stratum_numbers
@@ -65,10 +66,20 @@ def _rows_of(session: Session, numbers: Sequence[int]) -> Iterator[list[LoggedCa
 
 
 def _count(
-    connection: Connection, rows: Sequence[LoggedCase], links: dict[int, Link], counting: Counting, changes: Changes
+    connection: Connection,
+    rows: Sequence[LoggedCase],
+    links: dict[int, Link],
+    counting: Counting,
+    changes: Changes,
+    texts: Mapping[int, str] | None = None,
 ) -> None:
-    """Count cases under keys worked out now, and let their rows keep these."""
-    made = [counted(row.case, row.origin, row.linked, links.get(row.number, _NOTHING), counting) for row in rows]
+    """Count cases under keys worked out now, and let their rows keep these. texts: the signatures that rows hold, where
+    these are of today."""
+    known = texts or {}
+    made = [
+        counted(row.case, row.origin, row.linked, links.get(row.number, _NOTHING), counting, known.get(row.signature))
+        for row in rows
+    ]
     strata = stratum_numbers(connection, [one.stratum for one in made])
     signatures = signature_numbers(connection, [one.signature for one in made])
     moved = []
@@ -90,8 +101,9 @@ def rebuild(session: Session, return_window: int) -> None:
     for rows in _rows_of(session, numbers):
         _sign(connection, rows, counting)
     links = _all_links(connection, timedelta(days=return_window))
+    texts = {row[0]: row[1] for row in plain(connection).execute("SELECT number, text FROM signatures")}
     for rows in _rows_of(session, numbers):
-        _count(connection, rows, links, counting, Changes())
+        _count(connection, rows, links, counting, Changes(), texts)
     connection.exec_driver_sql("UPDATE strata SET folded_into = NULL")
     connection.exec_driver_sql("DELETE FROM strata WHERE number NOT IN (SELECT stratum FROM cases)")
     connection.exec_driver_sql("DELETE FROM signatures WHERE number NOT IN (SELECT signature FROM cases)")
@@ -108,7 +120,7 @@ def _sign(connection: Connection, rows: Sequence[LoggedCase], counting: Counting
 def _all_links(connection: Connection, window: timedelta) -> dict[int, Link]:
     """How every case stands to others of its unit, those that stand alone left out."""
     found = {}
-    rows = connection.exec_driver_sql(
+    rows = plain(connection).execute(
         "SELECT symptom, coalesce(unit, ''), cases.number, id, opened, closed, \"end\", told_back, text"
         " FROM cases JOIN signatures ON signatures.number = cases.signature"
         " WHERE unit IS NOT NULL OR told_back IS NOT NULL ORDER BY symptom, unit, opened, id"

@@ -1,7 +1,7 @@
 """Logged cases as rows, both ways; which field of a case lies where follows from the shape and the tables."""
 
 import json
-from collections import Counter, defaultdict
+from collections import Counter, defaultdict, namedtuple
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -218,6 +218,15 @@ class _Bare(SimpleNamespace):
     minutes = Case.minutes
 
 
+_BareAttempt = namedtuple("_BareAttempt", _OF_ATTEMPT)  # type: ignore[misc]
+
+
+def _bare_attempt(columns: list[Any]) -> Any:
+    if columns[_HARMED] is not None:
+        columns[_HARMED] = json.loads(columns[_HARMED])
+    return _BareAttempt._make(columns)
+
+
 def _bare(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) -> Case:
     rest = row[_LOGS["rest"]]
     remains = brought_up("remains", json.loads(rest)) if rest != _NOTHING_REMAINS else {}
@@ -229,7 +238,7 @@ def _bare(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) ->
         site=facts.get("site", ""),
         waited=remains.get("waited"),
         passed=[SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())],
-        attempts=[SimpleNamespace(**_read_attempt(attempt)) for attempt in attempts],
+        attempts=[_bare_attempt(attempt) for attempt in attempts],
     )
     return cast(Case, made)
 
