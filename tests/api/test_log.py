@@ -84,6 +84,8 @@ def test_one_row_that_cannot_be_read_is_listed_as_such_and_stops_no_page(desk, c
     page = client.get("/api/cases").json["cases"]
     assert {row["case"]: row["is_readable"] for row in page} == {"C-1": True, "C-2": False, "C-3": True}
     assert client.get("/api/symptoms").status_code == 200
+    answer = client.get("/api/cases/C-2")
+    assert (answer.status_code, "C-2" in answer.json["detail"]) == (503, True)
 
 
 def test_guided_cases_take_ids_that_neither_the_log_nor_an_open_case_has(desk, client):

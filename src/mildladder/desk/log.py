@@ -194,7 +194,7 @@ def case_view(session: Session, case_id: str) -> CaseView:
         case=case,
         title=playbook.title if playbook else case.symptom,
         ended=_ended(case.end, case.sent_on),
-        baseline=BASELINES[case.baseline] if case.baseline else None,
+        baseline=_sentence(BASELINES[case.baseline]) if case.baseline else None,
         waited=in_words(case.waited) if case.waited else None,
         known=tuple(KnownFact(fact=fact, says=value_in_words(value)) for fact, value in case.facts.items()),
         lines=tuple(_line(attempt, steps.get(attempt.step)) for attempt in case.attempts),
@@ -210,13 +210,17 @@ def _ended(end: End, sent_on: str | None) -> str:
     return SENT_ON if sent_on else ENDS[end].says
 
 
+def _sentence(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
 def _line(attempt: Attempt, step: Step | None) -> AttemptLine:
     found = next((f.title for f in step.findings if f.id == attempt.finding), attempt.finding) if step else None
     outcome = "did not take" if attempt.took == "no" else OUTCOMES[attempt.outcome].said if attempt.outcome else None
     says = " · ".join(part for part in (found or attempt.finding, outcome) if part)
     return AttemptLine(
         title=step.title if step else attempt.step,
-        says=says[:1].upper() + says[1:],
+        says=_sentence(says),
         harms=tuple(HARMS[kind].was_seen for kind in attempt.harmed or ()),
     )
 

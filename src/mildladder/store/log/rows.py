@@ -9,8 +9,10 @@ from operator import attrgetter
 from types import SimpleNamespace
 from typing import Any, cast
 
+from pydantic import ValidationError
 from sqlalchemy import Connection
 
+from mildladder.core.errors import Unavailable
 from mildladder.core.model import Attempt, Case
 from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.log.raw import plain
@@ -202,14 +204,18 @@ def _logged(row: Sequence[Any], case: Case) -> LoggedCase:
 
 
 def _whole(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) -> Case:
-    return Case.model_validate(
-        {
-            **{name: row[place] for name, place in _FIELDS.items()},
-            **brought_up("remains", json.loads(row[_LOGS["rest"]])),
-            "facts": facts,
-            "attempts": [_read_attempt(attempt) for attempt in attempts],
-        }
-    )
+    try:
+        return Case.model_validate(
+            {
+                **{name: row[place] for name, place in _FIELDS.items()},
+                **brought_up("remains", json.loads(row[_LOGS["rest"]])),
+                "facts": facts,
+                "attempts": [_read_attempt(attempt) for attempt in attempts],
+            }
+        )
+    except ValidationError as error:
+        name = row[_FIELDS["case"]]
+        raise Unavailable(f"the case '{name}' is stored in a way that this program cannot read") from error
 
 
 class _Bare(SimpleNamespace):
