@@ -21,9 +21,9 @@ from mildladder.desk.editions import document
 from mildladder.desk.titles import StepTitle
 from mildladder.store.climbs import climb_of_case
 from mildladder.store.log import search as store
-from mildladder.store.log.rows import load_cases
 from mildladder.store.log.search import CaseFilter
 from mildladder.store.moments import from_stored
+from mildladder.store.people import person
 
 __all__ = [
     "AttemptLine",
@@ -185,8 +185,7 @@ def _cursor(after: str) -> tuple[str, str] | None:
 
 def case_view(session: Session, case_id: str) -> CaseView:
     """One whole case, in words. Raises NotFound."""
-    row = store.case(session, case_id)
-    (logged,) = load_cases(session.connection(), "id", [case_id])
+    logged = store.case(session, case_id)
     case = logged.case.model_copy(update={"came_back": logged.came_back})
     playbook = _playbook_of(session, case, logged.linked)
     steps = {step.id: step for step in playbook.steps} if playbook else {}
@@ -199,8 +198,8 @@ def case_view(session: Session, case_id: str) -> CaseView:
         known=tuple(KnownFact(fact=fact, says=value_in_words(value)) for fact, value in case.facts.items()),
         lines=tuple(_line(attempt, steps.get(attempt.step)) for attempt in case.attempts),
         steps=tuple(StepTitle(id=step.id, title=step.title) for step in steps.values()),
-        origin=row.origin,
-        who=row.person.name,
+        origin=logged.origin,
+        who=person(session, logged.who).name,
         climb=climb_of_case(session, case_id),
     )
 

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
+from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import CaseRow
 
@@ -318,9 +319,9 @@ def unit_history(session: Session, symptom: str, unit: str, limit: int) -> list[
     ]
 
 
-def case(session: Session, case_id: str) -> CaseRow:
-    """One case. Raises NotFound."""
-    row = session.scalars(select(CaseRow).where(CaseRow.id == case_id)).first()
-    if row is None:
+def case(session: Session, case_id: str) -> LoggedCase:
+    """One case. Raises NotFound, and Unavailable for one that cannot be read."""
+    found = load_cases(session.connection(), "id", [case_id])
+    if not found:
         raise NotFound(f"there is no case '{case_id}'")
-    return row
+    return found[0]
