@@ -1,7 +1,9 @@
 """Commands that move playbooks and cases in and out of a desk."""
 
+import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from tempfile import TemporaryFile
 from typing import IO, TYPE_CHECKING
 
 import click
@@ -17,7 +19,6 @@ from mildladder.cli.common import (
     told,
     who_option,
 )
-from mildladder.core.errors import BadInput
 
 if TYPE_CHECKING:
     from mildladder.core.model import CaseLine, Playbook, RefusedLine
@@ -136,19 +137,17 @@ def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | 
 
 
 def _reader(file: IO[bytes]) -> "Callable[[], Iterator[CaseLine | RefusedLine]]":
-    """Reads the file each time that it is called; what comes through a pipe can be read but once."""
+    """Reads the file from its beginning each time that it is called; what comes through a pipe is kept aside first."""
     from mildladder.exchange.case_lines import read_each
 
-    is_read = False
+    whole = file
+    if not file.seekable():
+        whole = TemporaryFile()  # noqa: SIM115
+        shutil.copyfileobj(file, whole)
 
     def read() -> "Iterator[CaseLine | RefusedLine]":
-        nonlocal is_read
-        if is_read and not file.seekable():
-            raise BadInput("a file that is read twice cannot come through a pipe; save it first, or add --leave-out")
-        if is_read:
-            file.seek(0)
-        is_read = True
-        return read_each(file)
+        whole.seek(0)
+        return read_each(whole)
 
     return read
 
