@@ -22,6 +22,8 @@ from mildladder.store.tables import CaseFactRow, CaseRow
 __all__ = ["rebuild", "recount_fact", "recount_step"]
 
 _BATCH = 2_000
+# Counts are gathered up to so many before they are written: most of them meet their like before that.
+_MOST_HELD = 300_000
 _NOTHING = Link(None, is_double=False)
 
 
@@ -58,6 +60,7 @@ def _recount(session: Session, numbers: Sequence[int]) -> None:
         links = {one.number: Link(row.came_back, one.counted.stratum.is_double)
                  for row, one in zip(rows, kept, strict=True)}  # fmt: skip
         _count(connection, rows, links, counting, changes)
+        changes.apply(connection)
 
 
 def _rows_of(session: Session, numbers: Sequence[int]) -> Iterator[list[LoggedCase]]:
@@ -88,8 +91,7 @@ def _count(
         changes.add(*key, one, 1)
         back = links.get(row.number, _NOTHING).came_back
         moved.append((*key, as_stored(back) if back else None, row.number))
-    connection.exec_driver_sql("UPDATE cases SET stratum = ?, signature = ?, came_back = ? WHERE number = ?", moved)
-    changes.apply(connection)
+    plain(connection).executemany("UPDATE cases SET stratum = ?, signature = ?, came_back = ? WHERE number = ?", moved)
 
 
 def rebuild(session: Session, return_window: int) -> None:
@@ -102,8 +104,13 @@ def rebuild(session: Session, return_window: int) -> None:
         _sign(connection, rows, counting)
     links = _all_links(connection, timedelta(days=return_window))
     texts = {row[0]: row[1] for row in plain(connection).execute("SELECT number, text FROM signatures")}
+    changes = Changes()
     for rows in _rows_of(session, numbers):
-        _count(connection, rows, links, counting, Changes(), texts)
+        _count(connection, rows, links, counting, changes, texts)
+        if len(changes.steps) > _MOST_HELD:
+            changes.apply(connection)
+            changes = Changes()
+    changes.apply(connection)
     connection.exec_driver_sql("UPDATE strata SET folded_into = NULL")
     connection.exec_driver_sql("DELETE FROM strata WHERE number NOT IN (SELECT stratum FROM cases)")
     connection.exec_driver_sql("DELETE FROM signatures WHERE number NOT IN (SELECT signature FROM cases)")
