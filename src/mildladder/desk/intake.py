@@ -34,7 +34,7 @@ _REASONS = 1000
 # Cases are logged for about so long before others may write, and so long these are given (`docs/measured/log.json`).
 _HOLD_S = 0.08
 _GIVE_WAY_S = 0.012
-_FEWEST, _MOST = 20, 1_000
+_FEWEST, _FIRST, _MOST = 20, 50, 1_000
 
 
 class CasesImported(Shape):
@@ -112,7 +112,7 @@ def _log_in_batches(
 ) -> "tuple[_Reader, Logged]":
     reader, done = _Reader(leave_out), Logged()
     cases = reader.cases(read())
-    size = 200
+    size = _FIRST
     while batch := list(islice(cases, size)):
         began = time.perf_counter()
         with database.writing() as session:
