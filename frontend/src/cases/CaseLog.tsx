@@ -167,7 +167,7 @@ const Rows = ({ cases, symptoms, isOfAll, onEnd }: RowsProps) => {
                 <span className="min-w-0">
                   {isOfAll && <span className="block truncate">{titles.get(row.symptom) ?? row.symptom}</span>}
                   <span className={`block truncate ${isOfAll ? "text-dense text-faint" : ""}`}>
-                    {row.said ? `“${row.said}”` : "nothing noted"}
+                    {row.said ? `“${row.said}”` : row.is_readable && "nothing noted"}
                   </span>
                 </span>
                 <span className="min-w-0 text-dense">
@@ -183,7 +183,7 @@ const Rows = ({ cases, symptoms, isOfAll, onEnd }: RowsProps) => {
                     {row.resolved_by && (steps.get(row.resolved_by) ?? row.resolved_by)}
                   </span>
                 </span>
-                <span className="text-right text-dense">{minutes(Math.round(row.minutes))}</span>
+                <span className="text-right text-dense">{row.is_readable && minutes(Math.round(row.minutes))}</span>
               </li>
             )
           );
