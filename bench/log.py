@@ -18,7 +18,7 @@ from mildladder.demo.multiply import SIMULATED, multiply
 from mildladder.desk.intake import import_in_batches
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.database import Database
-from mildladder.store.log.recount import rebuild
+from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.rows import load_cases
 
 __all__ = ["Held", "log", "made"]

@@ -20,7 +20,7 @@ from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import climbs
 from mildladder.store.database import Database
 from mildladder.store.log.reading import tallies
-from mildladder.store.log.recount import rebuild
+from mildladder.store.log.rebuild import rebuild
 from tests.kept import FOLDER
 
 NOW = datetime(2026, 11, 20, 14, 0, tzinfo=UTC)

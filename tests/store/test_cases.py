@@ -14,7 +14,7 @@ from mildladder.desk.library import merge_steps
 from mildladder.desk.log import CaseFilter, case_list, case_total, case_view
 from mildladder.store.database import Database
 from mildladder.store.log import reading as store
-from mildladder.store.log.recount import rebuild
+from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.tallies import fold
 from tests.conftest import LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate

@@ -11,7 +11,7 @@ import pytest
 
 from mildladder.desk.intake import undo_unfinished
 from mildladder.store.database import Database
-from mildladder.store.log.recount import rebuild
+from mildladder.store.log.rebuild import rebuild
 from tests.store.test_log_machine import snapshot
 
 ROOT = Path(__file__).parents[2]

@@ -27,7 +27,7 @@ from mildladder.desk.facts import know_facts
 from mildladder.desk.intake import begin_import, end_import
 from mildladder.desk.library import merge_steps
 from mildladder.store.database import Database
-from mildladder.store.log.recount import rebuild
+from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.rows import load_cases
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.undoing import undo_some

@@ -107,7 +107,7 @@ const Filters = ({ filter, onChange, symptoms, isOfAll, total, ends }: FiltersPr
         </button>
       )}
       <p role="status" className="ml-auto text-faint">
-        {total && `${total.is_exact ? "" : "about "}${plural(total.total, "case")}`}
+        {total && plural(total.total, "case")}
       </p>
     </search>
   );

@@ -118,10 +118,9 @@ class CaseList(Shape):
 
 
 class CaseTotal(Shape):
-    """How many cases fit: exactly, or about so many."""
+    """How many cases fit."""
 
     total: int
-    is_exact: bool
 
 
 def case_list(session: Session, wanted: CaseFilter, after: str, limit: int, rank: int = 0) -> CaseList:
@@ -129,15 +128,14 @@ def case_list(session: Session, wanted: CaseFilter, after: str, limit: int, rank
     `after` that no page gave, and for a rank in a filtered log."""
     if rank and (wanted != CaseFilter() or after):
         raise BadInput("only the whole log is paged by rank; filtered, ask for what comes after a case", path="rank")
-    rows = store.case_page_at(session, rank, limit) if rank else store.case_page(session, wanted, _cursor(after), limit)
-    last = f"{rows[-1].closed}~{rows[-1].id}" if len(rows) == limit else None
+    rows = store.case_page_at(session, rank, limit) if rank else store.case_page(session, wanted, _place(after), limit)
+    last = str(rows[-1].place) if len(rows) == limit else None
     return CaseList(cases=tuple(_summary(row) for row in rows), next=last, ends=_ENDS)
 
 
 def case_total(session: Session, wanted: CaseFilter) -> CaseTotal:
     """How many cases fit."""
-    total = store.count_cases(session, wanted)
-    return CaseTotal(total=total.count, is_exact=total.is_exact)
+    return CaseTotal(total=store.count_cases(session, wanted))
 
 
 def _summary(row: store.Found) -> CaseSummary:
@@ -171,16 +169,16 @@ def _summary(row: store.Found) -> CaseSummary:
         )  # fmt: skip
 
 
+_LONGEST_PLACE = 20
 _ENDS = tuple(EndChoice(end=end, says=meaning.says) for end, meaning in ENDS.items())
 
 
-def _cursor(after: str) -> tuple[str, str] | None:
+def _place(after: str) -> int | None:
     if not after:
         return None
-    moment, _, case_id = after.partition("~")
-    if len(moment) != len("2026-03-01T12:00:00.000000Z") or not case_id:
+    if not (after.isascii() and after.isdecimal() and len(after) < _LONGEST_PLACE):
         raise BadInput("this is no place in the log; start from its beginning", path="after")
-    return moment, case_id
+    return int(after)
 
 
 def case_view(session: Session, case_id: str) -> CaseView:

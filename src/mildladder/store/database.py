@@ -12,13 +12,14 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mildladder.core.errors import Unavailable
-from mildladder.store.settings import RETURN_WINDOW, setting
+from mildladder.store.settings import RETURN_WINDOW, keep_setting, setting
 
 __all__ = ["Database"]
 
 _BUSY_MS = 10_000
 _ASK_MS = 2
 _MIGRATIONS = Path(__file__).parent / "migrations"
+_COUNTED_BY = "counted_by"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
@@ -31,8 +32,8 @@ class Database:
             path.parent.mkdir(parents=True, exist_ok=True)
             self.engine = _engine(path)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
-            if self._migrate():
-                self._count_anew()
+            self._migrate()
+            self._count_anew()
         except (DatabaseError, OSError) as error:
             raise Unavailable(f"the database {path} cannot be opened: {_reason(error)}") from error
 
@@ -89,21 +90,27 @@ class Database:
         self.engine.dispose()
 
     def _count_anew(self) -> None:
-        """Count what is logged, whose keys another version may have made differently."""
-        from mildladder.store.log.recount import rebuild
+        """Count and index what is logged, once for each version, for another may have done it differently."""
+        from mildladder.store.log.index import index_anew
+        from mildladder.store.log.rebuild import rebuild
 
+        with self.reading() as session:
+            if setting(session, _COUNTED_BY) == _NEWEST:
+                return
         with self.writing() as session:
             kept = setting(session, "return_window")
             rebuild(session, int(kept) if kept else RETURN_WINDOW)
+            index_anew(session.connection())
+            keep_setting(session, _COUNTED_BY, _NEWEST)
 
-    def _migrate(self) -> bool:
-        """Bring the tables up to this version; whether that was needed.
+    def _migrate(self) -> None:
+        """Bring the tables up to this version.
 
         Tables are made anew for it, so what refers to them is checked last.
         """
         with self.engine.connect() as connection:
             if _version(connection) == _NEWEST:
-                return False
+                return
             connection.exec_driver_sql("PRAGMA foreign_keys = OFF")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
             _upgrade(connection)
@@ -111,7 +118,6 @@ class Database:
                 raise Unavailable(f"the database {self.path} cannot be brought up to date: a row refers to none")
             connection.commit()
             connection.exec_driver_sql("PRAGMA foreign_keys = ON")
-            return True
 
 
 def _version(connection: Connection) -> str | None:

@@ -12,7 +12,7 @@ __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
     "EditionRow", "FactRow", "ImportRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow",
     "RefusedLineRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow",
-    "TallyRow", "TriedRow", "Written",
+    "TallyRow", "TallyVersionRow", "Written",
 ]  # fmt: skip
 
 
@@ -190,7 +190,7 @@ class CaseRow(Written, Base):
 
     linked: the edition here that it was climbed by; None where its claim cannot be checked. came_back: when its fault
     did, as the log knows it; told_back: as the case itself says. brought_by: the import that it came with. stratum,
-    signature: the key under which it is counted.
+    signature: the key under which it is counted. place: where it stands in the log, see `store.log.index`.
     """
 
     __tablename__ = "cases"
@@ -219,14 +219,12 @@ class CaseRow(Written, Base):
     brought_by: Mapped[int | None] = mapped_column(ForeignKey("imports.number"), index=True)
     stratum: Mapped[int] = mapped_column(ForeignKey("strata.number"))
     signature: Mapped[int] = mapped_column(ForeignKey("signatures.number"))
+    place: Mapped[int] = mapped_column(server_default="0")
     attempts: Mapped[list["AttemptRow"]] = relationship(order_by="AttemptRow.position", lazy="selectin", viewonly=True)
     facts: Mapped[list["CaseFactRow"]] = relationship(lazy="selectin", viewonly=True)
     __table_args__ = (
-        Index(None, "closed", "id"),
-        Index(None, "symptom", "closed", "id"),
-        Index(None, "end", "closed", "id"),
-        Index(None, "symptom", "end", "closed", "id"),
         Index(None, "symptom", "unit", "closed"),
+        Index(None, "place", unique=True),
     )
 
 
@@ -256,20 +254,6 @@ class ClosingDayRow(Base):
     __tablename__ = "closing_days"
     day: Mapped[str] = mapped_column(primary_key=True)
     count: Mapped[int]
-
-
-class TriedRow(Base):
-    """Which cases tried a step, once each, with what the log is filtered by: the last closed of a step are found
-    without looking at any other case."""
-
-    __tablename__ = "tried"
-    step: Mapped[str] = mapped_column(primary_key=True)
-    closed: Mapped[datetime] = mapped_column(primary_key=True)
-    id: Mapped[str] = mapped_column(primary_key=True)
-    case: Mapped[int] = mapped_column(ForeignKey("cases.number", ondelete="CASCADE"), index=True)
-    symptom: Mapped[str]
-    end: Mapped[str]
-    __table_args__ = ({"sqlite_with_rowid": False},)
 
 
 class CaseFactRow(Base):
@@ -372,3 +356,11 @@ class StepTallyRow(Base):
     value: Mapped[str] = mapped_column(primary_key=True)
     count: Mapped[int]
     __table_args__ = ({"sqlite_with_rowid": False},)
+
+
+class TallyVersionRow(Base):
+    """A number that grows with each change of a symptom's tallies, so that what was worked out of them can be kept."""
+
+    __tablename__ = "tally_versions"
+    symptom: Mapped[str] = mapped_column(primary_key=True)
+    version: Mapped[int]

@@ -11,6 +11,7 @@ from sqlalchemy import Connection
 from mildladder.core.model import Case
 from mildladder.store.log.keys import Counted, Link, Stratum, counted_under
 from mildladder.store.log.raw import plain
+from mildladder.store.log.bare import BareCase
 from mildladder.store.log.rows import LoggedCase
 
 __all__ = ["KeptKey", "kept_keys"]
@@ -34,7 +35,7 @@ class KeptKey:
         return counted_under(self.case, stratum, self.counted.signature, link.came_back)
 
 
-def kept_keys(connection: Connection, rows: Sequence[LoggedCase]) -> list[KeptKey]:
+def kept_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -> list[KeptKey]:
     """The key of each row, in their order."""
     strata = {row.stratum: _stratum(connection, row.stratum) for row in rows}
     texts = {row.signature: _text(connection, row.signature) for row in rows}

@@ -9,8 +9,11 @@ they came.
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from itertools import pairwise
+from typing import Any
 
 from sqlalchemy import Connection
 
@@ -21,7 +24,7 @@ from mildladder.store.log.keys import Link
 from mildladder.store.log.raw import plain
 from mildladder.store.moments import as_stored, from_stored
 
-__all__ = ["Visit", "link", "links_of", "visit_of"]
+__all__ = ["Visit", "link", "links_of", "near_others", "stored_visit", "visit_of"]
 
 _TWICE = timedelta(hours=1)
 _LEAST_REACH = timedelta(days=1)
@@ -85,18 +88,34 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta) -
     until = as_stored(max(visit.closed for visit in changed) + reach)
     for symptom, unit in {(visit.symptom, visit.unit) for visit in changed if visit.unit}:
         rows = plain(connection).execute(
-            'SELECT cases.number, cases.id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
+            'SELECT cases.number, id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
             " FROM cases JOIN strata ON strata.number = cases.stratum"
             " JOIN signatures ON signatures.number = cases.signature"
             " WHERE cases.symptom = ? AND unit = ? AND closed >= ? AND opened <= ?",
             (symptom, unit, since, until),
         )
-        for number, name, opened, closed, end, told, came_back, is_double, text in rows:
-            yield Visit(
-                name, symptom, unit, from_stored(opened), from_stored(closed), end in CURED,
-                from_stored(told) if told else None, tried_in(text), number,
-                Link(from_stored(came_back) if came_back else None, bool(is_double)),
-            )  # fmt: skip
+        for *stored, came_back, is_double, text in rows:
+            with suppress(ValueError):
+                visit = stored_visit(symptom, unit, stored)
+                visit.attempts = tried_in(text)
+                visit.link = Link(from_stored(came_back) if came_back else None, bool(is_double))
+                yield visit
+
+
+def stored_visit(symptom: str, unit: str, row: Sequence[Any]) -> Visit:
+    """A logged case: its number, id, opened, closed, end and told_back as stored. Raises ValueError when these cannot
+    be read."""
+    number, name, opened, closed, end, told = row
+    is_cured, told_back = end in CURED, from_stored(told) if told else None
+    return Visit(name, symptom, unit, from_stored(opened), from_stored(closed), is_cured, told_back, "", number)
+
+
+def near_others(visits: Sequence[Visit]) -> list[Visit]:
+    """Those of one unit, by opening, that have another within an hour: no other can be a double."""
+    near = [later.opened - one.opened <= _TWICE for one, later in pairwise(visits)]
+    return [
+        visit for visit, before, after in zip(visits, [False, *near], [*near, False], strict=True) if before or after
+    ]
 
 
 def links_of(

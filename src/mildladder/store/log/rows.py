@@ -1,13 +1,12 @@
 """Logged cases as rows, both ways; which field of a case lies where follows from the shape and the tables."""
 
 import json
-from collections import Counter, defaultdict, namedtuple
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from operator import attrgetter
-from types import SimpleNamespace
-from typing import Any, cast
+from typing import Any
 
 from pydantic import ValidationError
 from sqlalchemy import Connection
@@ -15,11 +14,12 @@ from sqlalchemy import Connection
 from mildladder.core.errors import Unavailable
 from mildladder.core.model import Attempt, Case
 from mildladder.core.model.versions import brought_up, stamped
+from mildladder.store.log.index import enter, entry, leave, place_of
 from mildladder.store.log.raw import plain
 from mildladder.store.moments import as_stored, from_stored
 from mildladder.store.tables import CaseRow
 
-__all__ = ["LoggedCase", "delete_cases", "insert_cases", "load_cases"]
+__all__ = ["NOTHING_REMAINS", "LoggedCase", "delete_cases", "insert_cases", "load_cases"]
 
 _CALLED = {"case": "id", "playbook": "playbook_id", "came_back": "told_back"}
 _OWN_ROWS = {"attempts", "facts"}
@@ -42,6 +42,7 @@ _OF_LOG = (
     "linked",
     "stratum",
     "signature",
+    "place",
 )
 _OF_ATTEMPT = tuple(Attempt.model_fields)
 _HARMED = _OF_ATTEMPT.index("harmed")
@@ -58,51 +59,41 @@ def _insert(table: str, columns: Sequence[str]) -> str:
 
 _INSERT_CASE = _insert("cases", (*_COLUMNS.values(), *_OF_LOG))
 _INSERT_ATTEMPT = _insert("attempts", ("case", "position", *_OF_ATTEMPT))
-_INSERT_TRIED = _insert("tried", ("step", "closed", "id", "case", "symptom", "end")).replace(
-    "INTO", "OR IGNORE INTO", 1
-)
 _INSERT_FACT = _insert("case_facts", ("case", "fact", "value"))
-_WORDS = "INSERT INTO case_words (rowid, said, notes, unit, id) VALUES (?, ?, ?, ?, ?)"
-_NO_WORDS = (
-    "INSERT INTO case_words (case_words, rowid, said, notes, unit, id)"
-    " SELECT 'delete', number, said, notes, unit, id FROM cases WHERE number = ?"
-)
 
 
 def _remains(case: Case) -> str:
     """What of a case has no column of its own, as JSON."""
     if not case.model_fields_set & _REST:
-        return _NOTHING_REMAINS
+        return NOTHING_REMAINS
     return json.dumps(stamped("remains", case.model_dump(mode="json", include=_REST)), ensure_ascii=False)
 
 
-_NOTHING_REMAINS = json.dumps(stamped("remains", {}))
+NOTHING_REMAINS = json.dumps(stamped("remains", {}))
 
 
 def insert_cases(connection: Connection, cases: Sequence[tuple[Case, dict[str, Any]]]) -> None:
     """Put cases into the log, each with the columns that are the log's own, `number` among them."""
     if not cases:
         return
-    rows, attempts, tried, facts, words, days = [], [], [], [], [], []
+    rows, attempts, facts, entries, days = [], [], [], [], []
     for case, own in cases:
         number, closed = own["number"], as_stored(case.closed)
         days.append(closed)
-        of_log = {**own, "site": case.site, "rest": _remains(case)}
+        place = place_of(case.closed, number)
+        of_log = {**own, "site": case.site, "rest": _remains(case), "place": place}
         rows.append((*_with_moments(_OF_CASE(case), _MOMENTS), *(_stored(of_log[name]) for name in _OF_LOG)))
         for position, attempt in enumerate(case.attempts):
             values = _with_moments(_FROM_ATTEMPT(attempt), _MOMENTS_OF_ATTEMPT)
             if values[_HARMED] is not None:
                 values[_HARMED] = json.dumps(values[_HARMED])
             attempts.append((number, position, *values))
-            tried.append((attempt.step, closed, case.case, number, case.symptom, case.end))
         facts += [(number, fact, value) for fact, value in case.facts.items()]
-        words.append((number, case.said, case.notes, case.unit, case.case))
-    for statement, many in (
-        (_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_TRIED, tried), (_INSERT_FACT, facts),
-        (_WORDS, words),
-    ):  # fmt: skip
-        if many:
-            plain(connection).executemany(statement, many)
+        texts = (case.said, case.notes, case.unit, case.case)
+        entries.append(entry(place, texts, case.symptom, case.end, (attempt.step for attempt in case.attempts)))
+    for statement, many in ((_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_FACT, facts)):
+        plain(connection).executemany(statement, many)
+    enter(connection, entries)
     _count_days(connection, days, 1)
 
 
@@ -138,7 +129,7 @@ def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
             connection.exec_driver_sql("SELECT closed FROM cases WHERE number = ?", one).scalar_one() for one in which
         ]
         _count_days(connection, closed, -1)
-        connection.exec_driver_sql(_NO_WORDS, which)
+        leave(connection, numbers)
         connection.exec_driver_sql("DELETE FROM cases WHERE number = ?", which)
 
 
@@ -163,11 +154,8 @@ _READ_ATTEMPTS = ", ".join(f'"{name}"' for name in ("case", *_OF_ATTEMPT))
 _MOST_NAMED = 900
 
 
-def load_cases(connection: Connection, column: str, values: Sequence[Any], is_bare: bool = False) -> list[LoggedCase]:
-    """The logged cases with one of these values in a column, such as `number` or `id`, by number.
-
-    is_bare: their cases hold what counting looks at and no more, which takes a fifth of the time.
-    """
+def load_cases(connection: Connection, column: str, values: Sequence[Any]) -> list[LoggedCase]:
+    """The logged cases with one of these values in a column, such as `number` or `id`, by number."""
     execute = plain(connection).execute
     found: list[LoggedCase] = []
     for start in range(0, len(values), _MOST_NAMED):
@@ -184,8 +172,7 @@ def load_cases(connection: Connection, column: str, values: Sequence[Any], is_ba
         for number, fact, value in execute(f'SELECT "case", fact, value FROM case_facts WHERE {among}', numbers):
             facts[number][fact] = value
         for row in rows:
-            case = (_bare if is_bare else _whole)(row, attempts[row[_NUMBER]], facts[row[_NUMBER]])
-            found.append(_logged(row, case))
+            found.append(_logged(row, _whole(row, attempts[row[_NUMBER]], facts[row[_NUMBER]])))
     return sorted(found, key=lambda one: one.number)
 
 
@@ -216,37 +203,6 @@ def _whole(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) -
     except ValidationError as error:
         name = row[_FIELDS["case"]]
         raise Unavailable(f"the case '{name}' is stored in a way that this program cannot read") from error
-
-
-class _Bare(SimpleNamespace):
-    """A logged case as far as it is counted: what was checked when it was logged is not checked again."""
-
-    minutes = Case.minutes
-
-
-_BareAttempt = namedtuple("_BareAttempt", _OF_ATTEMPT)  # type: ignore[misc]
-
-
-def _bare_attempt(columns: list[Any]) -> Any:
-    if columns[_HARMED] is not None:
-        columns[_HARMED] = json.loads(columns[_HARMED])
-    return _BareAttempt._make(columns)
-
-
-def _bare(row: Sequence[Any], attempts: Sequence[Any], facts: dict[str, str]) -> Case:
-    rest = row[_LOGS["rest"]]
-    remains = brought_up("remains", json.loads(rest)) if rest != _NOTHING_REMAINS else {}
-    fields = {name: row[place] for name, place in _FIELDS.items()}
-    fields |= {name: from_stored(fields[name]) for name in ("opened", "closed")}
-    made = _Bare(
-        **fields,
-        facts=facts,
-        site=facts.get("site", ""),
-        waited=remains.get("waited"),
-        passed=[SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())],
-        attempts=[_bare_attempt(attempt) for attempt in attempts],
-    )
-    return cast(Case, made)
 
 
 def _read_attempt(columns: Sequence[Any]) -> dict[str, Any]:

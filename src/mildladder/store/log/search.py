@@ -1,15 +1,9 @@
-"""Find cases in the log: pages and totals under any filter, one case, what a unit had before.
+"""Find cases in the log: pages and totals under any filter, one case, what a unit had before."""
 
-The first rows of any filter are found along an index, without counting or sorting what fits: of a step along the rows
-of `tried`, of words along the index of words where they are rare, and along the cases themselves where they are not.
-"""
-
-import re
-import unicodedata
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from sqlalchemy import Connection, select
 from sqlalchemy.orm import Session
@@ -17,22 +11,14 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
+from mildladder.store.log.index import Kind, count, match_of, number_at, place_of, places
 from mildladder.store.log.rows import LoggedCase, load_cases
-from mildladder.store.moments import as_stored
 from mildladder.store.tables import CaseRow
 
-__all__ = ["CaseFilter", "Found", "Total", "case", "case_page", "case_page_at", "count_cases", "unit_history"]
+__all__ = ["CaseFilter", "Found", "case", "case_page", "case_page_at", "count_cases", "unit_history"]
 
-# Totals are exact up to so many.
-_MOST_COUNTED = 10_000
-# Words that so many cases have are rare: all of these are sorted.
-_RARE = 2_000
-# So many cases are looked at for a common word before all that have it are sorted.
-_PATIENCE = 20_000
-_CHUNK = 1_000
-_TEXTS = ("said", "notes", "unit", "id")
 _COLUMNS = (
-    'number, cases.id, symptom, opened, closed, said, unit, site, "end", resolved_by, came_back, origin,'
+    'place, cases.id, symptom, opened, closed, said, unit, site, "end", resolved_by, came_back, origin,'
     ' people.name AS who,'
     ' json_extract(rest, \'$.waited\') AS waited, json_extract(rest, \'$.sent_on\') AS sent_on,'
     ' (SELECT count(*) FROM attempts WHERE attempts."case" = cases.number) AS attempts'
@@ -43,8 +29,8 @@ _COLUMNS = (
 class CaseFilter:
     """Which cases to show; empty fields let everything through.
 
-    step: tried it, under its own name or one that counts as it. words: each begins a word in what was said, notes,
-    unit or id.
+    step: tried it, under its own name or one that counts as it. words: in what was said, notes, unit or id, see
+    `match_of`.
     """
 
     symptom: str = ""
@@ -56,7 +42,7 @@ class CaseFilter:
 class Found(NamedTuple):
     """A row of the log as it is stored, moments as text: what cannot be read of one must not stop a page."""
 
-    number: int
+    place: int
     id: str
     symptom: str
     opened: str
@@ -74,77 +60,48 @@ class Found(NamedTuple):
     attempts: int
 
 
-@dataclass(frozen=True)
-class Total:
-    """How many cases fit: exactly, or about so many."""
-
-    count: int
-    is_exact: bool
-
-
-Place = tuple[str, str]
-
-
-def case_page(session: Session, wanted: CaseFilter, after: Place | None, limit: int) -> list[Found]:
-    """At most `limit` cases, the last closed first, going on after the (closed, id) of the last one shown."""
+def case_page(session: Session, wanted: CaseFilter, before: int | None, limit: int) -> list[Found]:
+    """At most `limit` cases, the last closed first, going on below the place of the last one shown."""
     connection = session.connection()
-    names = _names(session, wanted)
-    if wanted.words:
-        return _page_of_words(connection, wanted, names, after, limit)
-    return _read(connection, _numbers(connection, wanted, names, after, limit))
+    if wanted == CaseFilter():
+        where, values = ("WHERE place < ?", (before, limit)) if before is not None else ("", (limit,))
+        query = f"SELECT number FROM cases {where} ORDER BY place DESC LIMIT ?"
+        return _read(connection, connection.exec_driver_sql(query, values).scalars().all())
+    match = _match(session, wanted)
+    found = places(connection, match, before, limit) if match else []
+    return _read(connection, [number_at(place) for place in found])
 
 
 def case_page_at(session: Session, rank: int, limit: int) -> list[Found]:
     """The cases from the one on that has so many above it, nothing filtered; days are counted, cases are not."""
     connection = session.connection()
     passed = 0
-    for day, count in connection.exec_driver_sql("SELECT day, count FROM closing_days ORDER BY day DESC"):
-        if passed + count > rank:
+    for day, closed in connection.exec_driver_sql("SELECT day, count FROM closing_days ORDER BY day DESC"):
+        if passed + closed > rank:
             numbers = connection.exec_driver_sql(
-                "SELECT number FROM cases WHERE closed < ? ORDER BY closed DESC, id DESC LIMIT ? OFFSET ?",
-                (_day_after(day), limit, rank - passed),
+                "SELECT number FROM cases WHERE place < ? ORDER BY place DESC LIMIT ? OFFSET ?",
+                (place_of(_day_after(day), 0), limit, rank - passed),
             )
-            return _read(connection, list(numbers.scalars()))
-        passed += count
+            return _read(connection, numbers.scalars().all())
+        passed += closed
     return []
 
 
-def _day_after(day: str) -> str:
-    return as_stored(datetime.combine(date.fromisoformat(day) + timedelta(days=1), datetime.min.time(), UTC))
+def _day_after(day: str) -> datetime:
+    return datetime.combine(date.fromisoformat(day) + timedelta(days=1), datetime.min.time(), UTC)
 
 
-def _names(session: Session, wanted: CaseFilter) -> list[str]:
-    """The step that is asked for, and all that count as it."""
-    return [wanted.step, *(old for old, new in aliases(session).items() if new == wanted.step)] if wanted.step else []
-
-
-def _conditions(wanted: CaseFilter, after: Place | None) -> tuple[str, list[Any]]:
-    """What rows must satisfy beside step and words, in SQL."""
-    parts, values = ["1"], []
-    for column in ("symptom", "end"):
-        if value := getattr(wanted, column):
-            parts.append(f'"{column}" = ?')
-            values.append(value)
-    if after is not None:
-        parts.append("(closed, id) < (?, ?)")
-        values += after
-    return " AND ".join(parts), values
-
-
-def _numbers(
-    connection: Connection, wanted: CaseFilter, names: Sequence[str], after: Place | None, limit: int
-) -> list[int]:
-    """The numbers of the first that fit, words aside."""
-    where, values = _conditions(wanted, after)
-    last = "ORDER BY closed DESC, id DESC LIMIT ?"
-    if not wanted.step:
-        query = f"SELECT number FROM cases WHERE {where} {last}"
-        return list(connection.exec_driver_sql(query, (*values, limit)).scalars())
-    found: set[tuple[str, str, int]] = set()
-    for name in names:
-        query = f'SELECT closed, id, "case" FROM tried WHERE step = ? AND {where} {last}'
-        found |= {tuple(row) for row in connection.exec_driver_sql(query, (name, *values, limit))}
-    return [row[2] for row in sorted(found, reverse=True)[:limit]]
+def _match(session: Session, wanted: CaseFilter) -> str | None:
+    """What the index is asked; None when nothing can fit. A step is also found under the names that count as it."""
+    names = []
+    if wanted.symptom:
+        names.append((Kind.SYMPTOM, [wanted.symptom]))
+    if wanted.end:
+        names.append((Kind.END, [wanted.end]))
+    if wanted.step:
+        same = [old for old, new in aliases(session).items() if new == wanted.step]
+        names.append((Kind.STEP, [wanted.step, *same]))
+    return match_of(wanted.words, names)
 
 
 def _read(connection: Connection, numbers: Sequence[int]) -> list[Found]:
@@ -156,154 +113,18 @@ def _read(connection: Connection, numbers: Sequence[int]) -> list[Found]:
         f"SELECT {_COLUMNS} FROM cases JOIN people ON people.id = cases.who WHERE number IN ({marks})",
         tuple(numbers),
     )
-    by_number = {row[0]: Found(*row) for row in rows}
-    return [by_number[number] for number in numbers]
+    by_number = {number_at(row[0]): Found(*row) for row in rows}
+    return [by_number[number] for number in numbers if number in by_number]
 
 
-# Words
-
-
-def _plain(text: str) -> str:
-    """The text as the index of words reads it: in small letters, marks over them left out."""
-    small = text.casefold()
-    if small.isascii():
-        return small
-    return "".join(c for c in unicodedata.normalize("NFKD", small) if not unicodedata.combining(c))
-
-
-def _words_of(text: str) -> list[str]:
-    """Words as the index of words parts them: letters and digits."""
-    return re.findall(r"[^\W_]+", _plain(text))
-
-
-def _has(text: str, words: Sequence[str]) -> bool:
-    """Whether each of the words begins one in the text."""
-    plain = _plain(text)
-    if not all(word in plain for word in words):
-        return False
-    parts = _words_of(plain)
-    return all(any(part.startswith(word) for part in parts) for word in words)
-
-
-def _match(wanted: CaseFilter) -> str:
-    """What the index of words is asked: every word, as the beginning of one."""
-    return " AND ".join(f'"{word}"*' for word in _words_of(wanted.words))
-
-
-def _page_of_words(
-    connection: Connection, wanted: CaseFilter, names: Sequence[str], after: Place | None, limit: int
-) -> list[Found]:
-    match = _match(wanted)
-    if not match:
-        return []
-    query = "SELECT count(*) FROM (SELECT 1 FROM case_words WHERE case_words MATCH ? LIMIT ?)"
-    is_rare = connection.exec_driver_sql(query, (match, _RARE + 1)).scalar_one() <= _RARE
-    numbers = None if is_rare else _walked(connection, wanted, names, after, limit)
-    if numbers is None:
-        numbers = _sorted(connection, wanted, names, after, limit)
-    return _read(connection, numbers)
-
-
-def _walked(
-    connection: Connection, wanted: CaseFilter, names: Sequence[str], after: Place | None, limit: int
-) -> list[int] | None:
-    """The first that fit, found by looking at one case after the other; None when that would take too long."""
-    words, found = _words_of(wanted.words), []
-    for seen in range(0, _PATIENCE, _CHUNK):
-        some = _numbers(connection, replace(wanted, words=""), names, after, _CHUNK)
-        texts = _texts(connection, some)
-        for number in some:
-            closed, name, text = texts[number]
-            if _has(text, words):
-                found.append(number)
-                if len(found) == limit:
-                    return found
-            after = (closed, name)
-        if len(some) < _CHUNK:
-            return found
-        if not found and seen > _PATIENCE / 4:
-            return None
-    return None
-
-
-def _texts(connection: Connection, numbers: Sequence[int]) -> dict[int, tuple[str, str, str]]:
-    if not numbers:
-        return {}
-    marks = ", ".join("?" * len(numbers))
-    rows = connection.exec_driver_sql(
-        f"SELECT number, closed, id, {', '.join(_TEXTS)} FROM cases WHERE number IN ({marks})", tuple(numbers)
-    )
-    return {row[0]: (row[1], row[2], " ".join(part for part in row[3:] if part)) for row in rows}
-
-
-def _fitting(wanted: CaseFilter, names: Sequence[str], after: Place | None) -> tuple[str, list[Any]]:
-    """Cases that have the words and fit otherwise too, in SQL."""
-    where, values = _conditions(wanted, after)
-    query = f"FROM case_words CROSS JOIN cases ON cases.number = case_words.rowid WHERE case_words MATCH ? AND {where}"
-    query = query.replace("(closed, id)", "(closed, cases.id)")
-    if names:
-        marks = ", ".join("?" * len(names))
-        query += f' AND EXISTS (SELECT 1 FROM tried WHERE tried."case" = cases.number AND step IN ({marks}))'
-    return query, [_match(wanted), *values, *names]
-
-
-def _sorted(
-    connection: Connection, wanted: CaseFilter, names: Sequence[str], after: Place | None, limit: int
-) -> list[int]:
-    query, values = _fitting(wanted, names, after)
-    last = "ORDER BY closed DESC, cases.id DESC LIMIT ?"
-    return list(connection.exec_driver_sql(f"SELECT cases.number {query} {last}", (*values, limit)).scalars())
-
-
-# Totals, single cases, units
-
-
-def count_cases(session: Session, wanted: CaseFilter) -> Total:
-    """How many cases fit: exactly up to ten thousand, about so many above that."""
-    connection, names = session.connection(), _names(session, wanted)
-    most = _MOST_COUNTED + 1
-    if wanted.words and not _match(wanted):
-        return Total(0, is_exact=True)
-    if wanted.words:
-        query, values = _fitting(wanted, names, None)
-        some = f"SELECT 1 {query} LIMIT {most}"
-    else:
-        where, values = _conditions(wanted, None)
-        if names:
-            where = f"step IN ({', '.join('?' * len(names))}) AND {where}"
-            some = f'SELECT DISTINCT "case" FROM tried WHERE {where} LIMIT {most}'
-        else:
-            some = f"SELECT 1 FROM cases WHERE {where} LIMIT {most}"
-        values = [*names, *values]
-    count = connection.exec_driver_sql(f"SELECT count(*) FROM ({some})", tuple(values)).scalar_one()
-    if count <= _MOST_COUNTED:
-        return Total(count, is_exact=True)
-    return Total(max(count, _about(connection, wanted, names)), is_exact=False)
-
-
-def _about(connection: Connection, wanted: CaseFilter, names: Sequence[str]) -> int:
-    """How many fit but for the words, from the tallies; of words as large a share as of the cases last closed."""
-    where, values = ["1"], []
-    if wanted.symptom:
-        where.append("symptom = ?")
-        values.append(wanted.symptom)
-    if wanted.end:
-        where.append("json_extract(text, '$[1]') = ?")
-        values.append(wanted.end)
-    if names:
-        where.append("instr(text, ?)")
-        values.append(f'["{names[0]}",')
-    counted: int = connection.exec_driver_sql(
-        "SELECT coalesce(sum(count), 0) FROM tallies JOIN strata ON strata.number = stratum"
-        f" JOIN signatures ON signatures.number = signature WHERE {' AND '.join(where)}",
-        tuple(values),
-    ).scalar_one()
-    if not wanted.words:
-        return counted
-    some = _texts(connection, _numbers(connection, replace(wanted, words=""), names, None, _CHUNK))
-    words = _words_of(wanted.words)
-    fit = sum(_has(text, words) for _, _, text in some.values())
-    return round(counted * fit / max(len(some), 1))
+def count_cases(session: Session, wanted: CaseFilter) -> int:
+    """How many cases fit."""
+    connection = session.connection()
+    if wanted == CaseFilter():
+        total: int = connection.exec_driver_sql("SELECT coalesce(sum(count), 0) FROM closing_days").scalar_one()
+        return total
+    match = _match(session, wanted)
+    return count(connection, match) if match else 0
 
 
 def unit_history(session: Session, symptom: str, unit: str, limit: int) -> list[EarlierCase]:

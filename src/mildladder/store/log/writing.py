@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.signature import signature_text, tried_in
 from mildladder.core.model import Case
+from mildladder.store.log.bare import bare_cases
 from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.keys import GUIDED, Counted, Counting, Link, counted, counting_of
 from mildladder.store.log.returns import Visit, link, visit_of
@@ -194,7 +195,7 @@ def _relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> No
     if not moved:
         return
     connection = session.connection()
-    kept = kept_keys(connection, load_cases(connection, "number", list(moved)))
+    kept = kept_keys(connection, bare_cases(connection, list(moved)))
     after = [one.relinked(moved[one.number]) for one in kept]
     strata = stratum_numbers(connection, [one.stratum for one in after])
     rows = []

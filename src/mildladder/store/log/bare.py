@@ -1,0 +1,121 @@
+"""Logged cases as far as they are counted, and no further: read many times faster than whole ones.
+
+What was checked when a case was logged is not checked again; of a stored row only what a key or a count looks at is
+read. A row that cannot be read is counted nowhere.
+"""
+
+import json
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from contextlib import suppress
+from datetime import datetime
+from types import SimpleNamespace
+from typing import Any, NamedTuple, cast
+
+from sqlalchemy import Connection
+
+from mildladder.core.model import Case
+from mildladder.core.model.versions import brought_up
+from mildladder.store.log.raw import plain
+from mildladder.store.log.rows import NOTHING_REMAINS
+from mildladder.store.moments import from_stored
+
+__all__ = ["BareCase", "bare_cases", "cases_in_order"]
+
+_SPAN = 5_000
+_MOST_NAMED = 900
+
+
+class _Attempt(NamedTuple):
+    step: str
+    outcome: str | None
+    finding: str | None
+    trial: int | None
+    took: str | None
+    by: str
+    minutes: float | None
+    harmed: list[str] | None
+    safeguard_used: str | None
+
+
+class BareCase:
+    """A row of the log: the case with what is counted of it, and what the log knows of it beside."""
+
+    __slots__ = ("case", "came_back", "linked", "number", "origin", "signature", "stratum")
+
+    def __init__(
+        self, case: Case, number: int, origin: str, linked: int | None, came_back: datetime | None, stratum: int,
+        signature: int,
+    ) -> None:  # fmt: skip
+        self.case, self.number, self.origin, self.linked = case, number, origin, linked
+        self.came_back, self.stratum, self.signature = came_back, stratum, signature
+
+
+class _Case:
+    """What of a `Case` is counted, under the same names."""
+
+    __slots__ = (
+        "attempts", "baseline", "case", "closed", "end", "facts", "opened", "passed", "resolved_by", "site", "symptom",
+        "waited",
+    )  # fmt: skip
+    opened: datetime
+    closed: datetime
+    waited: float | None
+    minutes = Case.minutes
+
+
+_COLUMNS = (
+    'number, id, opened, closed, symptom, baseline, "end", resolved_by, rest, origin, linked, came_back, stratum,'
+    " signature"
+)
+_OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields))
+_HARMED = _Attempt._fields.index("harmed")
+
+
+def bare_cases(connection: Connection, numbers: Sequence[int]) -> list[BareCase]:
+    """The cases of these numbers, by number."""
+    found = []
+    for start in range(0, len(numbers), _MOST_NAMED):
+        among = f"IN ({', '.join(map(str, numbers[start : start + _MOST_NAMED]))})"
+        found += _read(connection, among)
+    return sorted(found, key=lambda row: row.number)
+
+
+def cases_in_order(connection: Connection) -> Iterator[list[BareCase]]:
+    """Every case, some thousands at a time, by number."""
+    last: int = plain(connection).execute("SELECT coalesce(max(number), 0) FROM cases").fetchone()[0]
+    for start in range(1, last + 1, _SPAN):
+        if rows := _read(connection, f"BETWEEN {start} AND {start + _SPAN - 1}"):
+            yield rows
+
+
+def _read(connection: Connection, which: str) -> list[BareCase]:
+    execute = plain(connection).execute
+    attempts: dict[int, list[Any]] = defaultdict(list)
+    for number, *values in execute(f'SELECT {_OF_ATTEMPT} FROM attempts WHERE "case" {which} ORDER BY "case", position'):
+        if values[_HARMED] is not None:
+            values[_HARMED] = json.loads(values[_HARMED])
+        attempts[number].append(_Attempt._make(values))
+    facts: dict[int, dict[str, str]] = defaultdict(dict)
+    for number, fact, value in execute(f'SELECT "case", fact, value FROM case_facts WHERE "case" {which}'):
+        facts[number][fact] = value
+    found = []
+    for row in execute(f"SELECT {_COLUMNS} FROM cases WHERE number {which} ORDER BY number"):
+        with suppress(ValueError):
+            found.append(_bare(row, attempts.get(row[0], []), facts.get(row[0], {})))
+    return found
+
+
+def _bare(row: Sequence[Any], attempts: list[_Attempt], facts: dict[str, str]) -> BareCase:
+    number, name, opened, closed, symptom, baseline, end, ended_by, rest, origin, linked, back, stratum, sign = row
+    case = _Case()
+    case.case, case.opened, case.closed, case.symptom = name, from_stored(opened), from_stored(closed), symptom
+    case.baseline, case.end, case.resolved_by, case.facts = baseline, end, ended_by, facts
+    case.attempts, case.site = attempts, facts.get("site", "")
+    case.passed, case.waited = (), None
+    if rest != NOTHING_REMAINS:
+        remains = brought_up("remains", json.loads(rest))
+        case.waited = remains.get("waited")
+        case.passed = [SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())]
+    came_back = from_stored(back) if back else None
+    return BareCase(cast(Case, case), number, origin, linked, came_back, stratum, sign)

@@ -1,0 +1,138 @@
+"""The one index by which logged cases are found: words, symptom, end and steps, all in the order in which cases closed.
+
+It holds places, not cases. A place is a whole number that grows with the closing second and, within it, with the
+number of the case; the last closed of whatever fits are read from the index backwards, nothing sorted or counted.
+"""
+
+import json
+import re
+import unicodedata
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+from hashlib import blake2b
+from typing import NamedTuple
+
+from sqlalchemy import Connection
+
+from mildladder.store.log.raw import plain
+
+__all__ = ["Entry", "Kind", "count", "enter", "entry", "index_anew", "leave", "match_of", "number_at", "place_of", "places"]
+
+_NUMBER_BITS = 30
+_LAST_SECOND = 2**33 - 1
+_SHORT = 2
+_BATCH = 5_000
+
+
+class Entry(NamedTuple):
+    """A case as it is found: its place, its texts, and marks for its symptom, its end and each of its steps."""
+
+    place: int
+    words: str
+    marks: str
+
+
+class Kind:
+    """What a mark stands for."""
+
+    SYMPTOM = "s"
+    END = "e"
+    STEP = "t"
+
+
+def place_of(closed: datetime, number: int) -> int:
+    """Where a case stands in the log. What is no moment of the years that cases have stands at one end."""
+    return min(max(int(closed.timestamp()), 0), _LAST_SECOND) << _NUMBER_BITS | number
+
+
+def number_at(place: int) -> int:
+    """The number of the case at that place."""
+    return place & (2**_NUMBER_BITS - 1)
+
+
+def entry(place: int, texts: Iterable[str | None], symptom: str, end: str, steps: Iterable[str]) -> Entry:
+    """How a case stands in the index. texts: what was said, notes, unit and id."""
+    marks = [_mark(Kind.SYMPTOM, symptom), _mark(Kind.END, end), *(_mark(Kind.STEP, step) for step in dict.fromkeys(steps))]
+    return Entry(place, " ".join(text for text in texts if text), " ".join(marks))
+
+
+def _mark(kind: str, name: str) -> str:
+    """One word for a name, which the index must not part: names hold hyphens, blanks and what not."""
+    return kind + blake2b(name.encode(), digest_size=8).hexdigest()
+
+
+def enter(connection: Connection, entries: Iterable[Entry]) -> None:
+    """Put cases into the index; in the order of their places, for anything else makes it write each at once."""
+    statement = "INSERT INTO case_index (rowid, words, marks) VALUES (?, ?, ?)"
+    plain(connection).executemany(statement, sorted(entries))
+
+
+def leave(connection: Connection, numbers: Sequence[int]) -> None:
+    """Take cases out of the index, while their rows are still there: it forgets a case by what it knows of it."""
+    gone: list[Entry] = []
+    for start in range(0, len(numbers), _BATCH):
+        gone += _entries(connection, f"number IN ({', '.join(map(str, numbers[start : start + _BATCH]))})")
+    statement = "INSERT INTO case_index (case_index, rowid, words, marks) VALUES ('delete', ?, ?, ?)"
+    plain(connection).executemany(statement, sorted(gone))
+
+
+def index_anew(connection: Connection) -> None:
+    """Index every case again."""
+    plain(connection).execute("INSERT INTO case_index (case_index) VALUES ('delete-all')")
+    last = -1
+    while some := _entries(connection, f"place > {last} ORDER BY place LIMIT {_BATCH}"):
+        enter(connection, some)
+        last = some[-1].place
+
+
+def _entries(connection: Connection, where: str) -> list[Entry]:
+    rows = plain(connection).execute(
+        'SELECT place, said, notes, unit, id, symptom, "end",'
+        ' (SELECT json_group_array(step) FROM attempts WHERE attempts."case" = cases.number)'
+        f" FROM cases WHERE {where}"
+    )
+    return [
+        entry(place, texts, symptom, end, json.loads(steps)) for place, *texts, symptom, end, steps in rows
+    ]
+
+
+# Asking
+
+
+def match_of(words: str, names: Iterable[tuple[str, Sequence[str]]]) -> str | None:
+    """What the index is asked for cases that have all words and, of each kind of mark, one of the names.
+
+    Each word begins one of the case; but one or two letters, when more follows them, are a whole word. None: words are
+    asked for and there are none in the text.
+    """
+    parts = []
+    if words:
+        known = re.findall(r"[^\W_]+", _plain(words))
+        if not known:
+            return None
+        *former, last = known
+        asked = [f'"{word}"' if len(word) <= _SHORT else f'"{word}"*' for word in former]
+        asked.append(f'"{last}"*')
+        parts.append(f"words : ({' AND '.join(asked)})")
+    for kind, wanted in names:
+        parts.append(f"marks : ({' OR '.join(_mark(kind, name) for name in wanted)})")
+    return " AND ".join(parts)
+
+
+def _plain(text: str) -> str:
+    """The text as the index reads it: in small letters, marks over them left out."""
+    return "".join(c for c in unicodedata.normalize("NFKD", text.lower()) if not unicodedata.combining(c))
+
+
+def places(connection: Connection, match: str, before: int | None, limit: int) -> list[int]:
+    """The last places that fit, going back; from below one of them, if given."""
+    where, values = ("AND rowid < ?", (match, before, limit)) if before is not None else ("", (match, limit))
+    query = f"SELECT rowid FROM case_index WHERE case_index MATCH ? {where} ORDER BY rowid DESC LIMIT ?"
+    return [row[0] for row in plain(connection).execute(query, values)]
+
+
+def count(connection: Connection, match: str) -> int:
+    """How many cases fit."""
+    query = "SELECT count(*) FROM case_index WHERE case_index MATCH ?"
+    found: int = plain(connection).execute(query, (match,)).fetchone()[0]
+    return found
