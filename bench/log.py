@@ -6,6 +6,7 @@ import resource
 import statistics
 import subprocess
 import time
+from collections import defaultdict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
@@ -69,6 +70,7 @@ def log(folder: Path, cases: int) -> dict[str, Any]:
         "total_p95_ms": _p95(lambda: client.get("/api/cases-total?words=the"), 10),
         "deep_page_p95_ms": _p95(lambda: client.get(f"/api/cases?rank={random.randrange(cases)}")),
         "evidence_ms": _p95(lambda: client.get("/api/playbooks/gate-arm-up/evidence"), 10),
+        "evidence_after_a_case_ms": _evidence_after(client),
         "desk_ms": _p95(lambda: client.get("/api/symptoms"), 10),
         "answer_p95_ms": _answers(client),
         "import": _import(folder, database),
@@ -79,11 +81,14 @@ def log(folder: Path, cases: int) -> dict[str, Any]:
 
 
 def _p95(work: Callable[[], Any], times: int = TIMES) -> float:
-    taken = []
+    taken: list[float] = []
     for _ in range(times):
-        began = time.perf_counter()
-        work()
-        taken.append(time.perf_counter() - began)
+        with _timed(taken):
+            work()
+    return _quantile(taken)
+
+
+def _quantile(taken: list[float]) -> float:
     return round(1000 * statistics.quantiles(taken, n=20)[-1], 1)
 
 
@@ -116,18 +121,45 @@ def _filters(client: Any) -> dict[str, float]:
     return {name: _p95(lambda made=made: client.get(f"/api/cases?{made()}")) for name, made in kinds.items()}
 
 
-def _answers(client: Any) -> float:
-    """A guided case begun and ended, again and again: the slower of what an agent waits for."""
-    number = iter(range(10_000))
-
-    def once() -> None:
-        name = f"bench-{next(number):05}"
+def _answers(client: Any) -> dict[str, float]:
+    """95th percentile of what an agent waits for, by move; a case is begun, answered and ended again and again."""
+    moves = (
+        ("baseline", {"kind": "baseline", "result": "fails"}),
+        ("note", {"kind": "note", "text": "Lane 3"}),
+        ("end", {"kind": "end", "end": "abandoned"}),
+    )
+    taken: dict[str, list[float]] = defaultdict(list)
+    for number in range(TIMES):
+        name = f"bench-{number:05}"
         body = {"id": name, "playbook": "gate-arm-up", "started": {"unit": "GR4-0117"}}
-        assert client.post("/api/climbs", json=body).status_code == 201
-        end = {"key": f"key-{name}", "after": 1, "move": {"kind": "end", "end": "abandoned"}}
-        assert client.post(f"/api/climbs/{name}/moves", json=end).status_code == 200
+        with _timed(taken["start"]):
+            view = client.post("/api/climbs", json=body).json
+        for kind, move in moves:
+            answer = {"key": f"{name}-{kind}", "after": view["number"], "move": move}
+            with _timed(taken[kind]):
+                view = client.post(f"/api/climbs/{name}/moves", json=answer).json
+        assert view["ended"] is not None
+    return {kind: _quantile(times) for kind, times in taken.items()}
 
-    return _p95(once)
+
+def _evidence_after(client: Any) -> float:
+    """The same when a case has just been logged there, so that nothing that was kept holds."""
+    taken: list[float] = []
+    for number in range(5):
+        name = f"fresh-{number:05}"
+        client.post("/api/climbs", json={"id": name, "playbook": "gate-arm-up", "started": {}})
+        end = {"key": f"{name}-end", "after": 1, "move": {"kind": "end", "end": "abandoned"}}
+        assert client.post(f"/api/climbs/{name}/moves", json=end).status_code == 200
+        with _timed(taken):
+            client.get("/api/playbooks/gate-arm-up/evidence")
+    return _quantile(taken)
+
+
+@contextmanager
+def _timed(taken: list[float]) -> Iterator[None]:
+    began = time.perf_counter()
+    yield
+    taken.append(time.perf_counter() - began)
 
 
 def _import(folder: Path, database: Database) -> dict[str, Any]:
@@ -160,7 +192,7 @@ def _plain_import(folder: Path, database: Database) -> float:
     with database.reading() as session:
         execute = session.connection().exec_driver_sql
         which = "(SELECT number FROM cases WHERE id LIKE 'B-%')"
-        for table, key in (("cases", "number"), ("attempts", '"case"'), ("tried", '"case"'), ("case_facts", '"case"')):
+        for table, key in (("cases", "number"), ("attempts", '"case"'), ("case_facts", '"case"')):
             made = execute(f"SELECT * FROM {table} WHERE {key} IN {which}").all()
             with (folder / f"{table}.csv").open("w", newline="") as file:
                 csv.writer(file).writerows(made)

@@ -23,14 +23,14 @@ def prove() -> tuple[dict[str, Any], bool]:
         "rebuild": _slope(rebuilds),
         "first_rows_unfiltered": _slope([one["first_rows_p95_ms"]["none"] for one in found]),
         "import": _slope([one["cases"] / one["import"]["attempts_a_second"] for one in found]),
-        "evidence": _slope([one["evidence_ms"] for one in found]),
+        "evidence": _slope([one["evidence_after_a_case_ms"] for one in found]),
     }
     last = found[-1]
     is_held = (
         max(last["first_rows_p95_ms"].values()) <= 200
-        and last["evidence_ms"] <= 300
+        and last["evidence_after_a_case_ms"] <= 300
         and last["desk_ms"] <= 1000
-        and last["answer_p95_ms"] <= 60
+        and max(last["answer_p95_ms"].values()) <= 60
         and last["rebuild"]["seconds"] <= 120
         and last["import"]["attempts_a_second"] >= 20_000
         and last["import"]["longest_hold_ms"] <= 200

@@ -13,7 +13,7 @@ SOURCES = Path(__file__).parents[2] / "src"
 LOG = "mildladder/store/log/"
 # what it does, the module, what the code says, what the faulty one says
 FAULTS = (
-    ("facts are left out of the key", LOG + "keys.py", "if fact in counting.facts}", "if False}"),
+    ("facts are left out of the key", LOG + "keys.py", "if fact in counting.facts]", "if False]"),
     ("the origin is left out of the key", LOG + "keys.py", "is_guided=origin in GUIDED", "is_guided=True"),
     ("the site is left out of the key", LOG + "keys.py", "site=case.site", 'site=""'),
     ("the baseline is left out of the signature", "mildladder/core/evidence/signature.py", "ended_by, case.baseline, passed])", "ended_by, None, passed])"),

@@ -64,14 +64,17 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
     """The evidence of one symptom. Raises NotFound."""
     playbook = document(session, playbook_id, "draft")
     window = return_window(session)
-    counts = count_steps(store.tallies(session, playbook_id), today, window)
+    counts = store.of_version(
+        session, playbook_id, ("steps", today, window),
+        lambda: count_steps(store.tallies(session, playbook_id), today, window),
+    )  # fmt: skip
     labels: dict[str, str] = {}
     for row in rows_of(playbook):
         if isinstance(row.entry, Rung):
             labels.setdefault(row.entry.step, row.label)
     steps = {step.id: step for step in playbook.steps}
     order = [*labels, *sorted(set(counts) - set(labels))]
-    harms = store.harm_counts(session, playbook_id)
+    harms = store.of_version(session, playbook_id, "harms", lambda: store.harm_counts(session, playbook_id))
     rows = tuple(
         EvidenceRow(
             step=step,
@@ -83,7 +86,7 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
         )
         for step in order
     )
-    total = sum(store.symptom_counts(session).get(playbook_id, {}).values())
+    total = sum(store.ends(session, playbook_id).values())
     return Evidence(playbook=playbook_id, title=playbook.title, cases=total, return_window=window, rows=rows)
 
 

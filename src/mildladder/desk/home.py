@@ -42,15 +42,13 @@ class SymptomCard(Shape):
 
 def symptoms(session: Session) -> list[SymptomCard]:
     """Every symptom with a playbook, the one that took most minutes first."""
-    counts = store.symptom_counts(session)
-    minutes = store.symptom_minutes(session)
     editions = newest_editions(session)
     cards = []
     for playbook_id in drafts.playbook_ids(session):
         edition = editions.get(playbook_id)
         draft = document_of(drafts.newest_revision(session, playbook_id)).playbook
         published = document_of(edition).playbook if edition else None
-        ends = counts.get(playbook_id, {})
+        ends = store.ends(session, playbook_id)
         cards.append(
             SymptomCard(
                 id=playbook_id,
@@ -62,8 +60,8 @@ def symptoms(session: Session) -> list[SymptomCard]:
                 edition=edition.number if edition else None,
                 draft_differs=published != draft,
                 cases=sum(ends.values()),
-                minutes=minutes.get(playbook_id, 0.0),
-                ended=ends,
+                minutes=store.minutes(session, playbook_id),
+                ended=dict(ends),
                 resolved=raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values())),
                 forecast=forecast_of(edition) if edition else forecast(draft),
             )

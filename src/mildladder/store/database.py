@@ -12,6 +12,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mildladder.core.errors import Unavailable
+from mildladder.store.kept import Kept
 from mildladder.store.settings import RETURN_WINDOW, keep_setting, setting
 
 __all__ = ["Database"]
@@ -32,6 +33,7 @@ class Database:
             path.parent.mkdir(parents=True, exist_ok=True)
             self.engine = _engine(path)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+            self._kept = Kept()
             self._migrate()
             self._count_anew()
         except (DatabaseError, OSError) as error:
@@ -40,7 +42,7 @@ class Database:
     @contextmanager
     def reading(self) -> Iterator[Session]:
         """A session that sees one state of the database and writes nothing."""
-        with _plainly(), self._sessions() as session:
+        with _plainly(), self._sessions(info=self._kept.info(is_writing=False)) as session:
             session.execute(text("BEGIN"))
             yield session
 
@@ -51,7 +53,7 @@ class Database:
         Whoever waits asks again every few milliseconds, so that a long import, which pauses between its batches, keeps
         nobody waiting for much longer than a batch takes.
         """
-        with _plainly(), self._sessions() as session, session.begin():
+        with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session, session.begin():
             self._become_writer(session)
             yield session
 

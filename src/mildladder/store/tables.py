@@ -87,7 +87,7 @@ class RevisionRow(Written, Base):
     __tablename__ = "revisions"
     playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]] = mapped_column(deferred=True)
     label: Mapped[str]
     at: Mapped[datetime]
     restores: Mapped[int | None]
@@ -101,8 +101,8 @@ class EditionRow(Written, Base):
     playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     revision: Mapped[int]
-    document: Mapped[dict[str, Any]]
-    forecast: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    forecast: Mapped[dict[str, Any]] = mapped_column(deferred=True)
     content_hash: Mapped[str]
     note: Mapped[str]
     at: Mapped[datetime]

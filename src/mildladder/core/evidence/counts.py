@@ -1,8 +1,8 @@
 """What is counted of a case beside its signature: minutes in bins, harm, safeguards, days to a return."""
 
 import math
-from collections import Counter
 from datetime import datetime
+from functools import lru_cache
 
 from mildladder.core.model import Case
 
@@ -15,6 +15,7 @@ _BINS_AN_OCTAVE = 8
 _LEAST = 1 / 16
 
 
+@lru_cache(maxsize=4096)
 def bin_of(minutes: float) -> str:
     """The bin that so many minutes fall into: eight to a doubling, so a bin's middle is within 4.5 % of all in it;
     below a sixteenth of a minute there is one bin."""
@@ -32,25 +33,23 @@ def seconds_of(case: Case) -> int:
     return round(60 * case.minutes())
 
 
-def step_counts(case: Case, steps: tuple[str, ...], came_back: datetime | None) -> Counter[StepCount]:
-    """Everything that a case adds to the counts of steps.
+def step_counts(case: Case, steps: tuple[str, ...], came_back: datetime | None) -> list[StepCount]:
+    """Everything that a case adds to the counts of steps, each as often as it adds it.
 
     steps: of its attempts, in order, as they are counted (merged ones under what they count as). came_back: when its
     fault did.
     """
-    found: Counter[StepCount] = Counter()
-    found[CASE, "minutes", bin_of(case.minutes())] += 1
+    found = [(CASE, "minutes", bin_of(case.minutes()))]
     for attempt, step in zip(case.attempts, steps, strict=True):
         if attempt.minutes is not None:
-            found[step, "minutes", bin_of(attempt.minutes)] += 1
+            found.append((step, "minutes", bin_of(attempt.minutes)))
         if attempt.harmed is not None:
-            found[step, "harm", "asked"] += 1
-            for kind in set(attempt.harmed):
-                found[step, "harm", kind] += 1
+            found.append((step, "harm", "asked"))
+            found += [(step, "harm", kind) for kind in set(attempt.harmed)]
         if attempt.safeguard_used is not None:
-            found[step, "safeguard", attempt.safeguard_used] += 1
+            found.append((step, "safeguard", attempt.safeguard_used))
     if came_back is not None and case.resolved_by is not None:
         ended_by = next((s for a, s in zip(case.attempts, steps, strict=True) if a.step == case.resolved_by), None)
         if ended_by is not None:
-            found[ended_by, "return", str((came_back - case.closed).days)] += 1
+            found.append((ended_by, "return", str((came_back - case.closed).days)))
     return found

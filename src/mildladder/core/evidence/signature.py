@@ -68,7 +68,7 @@ def signature_text(case: Case, aliases: Mapping[str, str]) -> str:
 
     What was tried stands first, see `tried_in`.
     """
-    sizes = Counter(attempt.trial for attempt in case.attempts)
+    sizes = Counter([attempt.trial for attempt in case.attempts if attempt.trial is not None])
     numbers: dict[int, int] = {}
     attempts = []
     for attempt in case.attempts:
@@ -76,36 +76,45 @@ def signature_text(case: Case, aliases: Mapping[str, str]) -> str:
         if trial is not None:
             trial = numbers.setdefault(trial, len(numbers) + 1) if sizes[trial] > 1 else None
         attempts.append(
-            [
+            (
                 aliases.get(attempt.step, attempt.step),
                 attempt.outcome or "found",
                 attempt.finding,
                 trial,
                 attempt.took if attempt.took != "yes" else None,
                 int(attempt.by == "before"),
-            ]
+            )
         )
     ended_by = aliases.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
-    passed = list(dict.fromkeys(aliases.get(one.step, one.step) for one in case.passed))
-    return _ENCODE([attempts, case.end, ended_by, case.baseline, passed])
+    passed = tuple(dict.fromkeys(aliases.get(one.step, one.step) for one in case.passed))
+    return _text(tuple(attempts), case.end, ended_by, case.baseline, passed)
 
 
 _ENCODE = json.JSONEncoder(ensure_ascii=False, separators=(",", ":")).encode
 _DECODE = json.JSONDecoder()
+# Most cases are like others: texts are made, and read, once for many of them.
+_REMEMBERED = 65_536
 
 
+@lru_cache(maxsize=_REMEMBERED)
+def _text(*parts: object) -> str:
+    return _ENCODE(parts)
+
+
+@lru_cache(maxsize=_REMEMBERED)
 def tried_in(text: str) -> str:
     """The part of a canonical text that says what was tried; empty when nothing was."""
     attempts, end = _DECODE.raw_decode(text, 1)
     return text[1:end] if attempts else ""
 
 
+@lru_cache(maxsize=_REMEMBERED)
 def steps_in(text: str) -> tuple[str, ...]:
     """The steps of a canonical text's attempts, in order, as they are counted."""
     return tuple(attempt[0] for attempt in _DECODE.raw_decode(text, 1)[0])
 
 
-@lru_cache(maxsize=65_536)
+@lru_cache(maxsize=_REMEMBERED)
 def read_signature(text: str) -> Signature:
     """Inverse of `signature_text`."""
     attempts, end, resolved_by, baseline, passed = json.loads(text)

@@ -4,14 +4,17 @@ What was checked when a case was logged is not checked again; of a stored row on
 read. A row that cannot be read is counted nowhere.
 """
 
-import json
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from contextlib import suppress
 from datetime import datetime
+from functools import lru_cache
+from itertools import groupby
+from operator import itemgetter
 from types import SimpleNamespace
 from typing import Any, NamedTuple, cast
 
+from pydantic_core import from_json
 from sqlalchemy import Connection
 
 from mildladder.core.model import Case
@@ -27,6 +30,7 @@ _MOST_NAMED = 900
 
 
 class _Attempt(NamedTuple):
+    number: int
     step: str
     outcome: str | None
     finding: str | None
@@ -34,14 +38,14 @@ class _Attempt(NamedTuple):
     took: str | None
     by: str
     minutes: float | None
-    harmed: list[str] | None
+    harmed: Any
     safeguard_used: str | None
 
 
 class BareCase:
     """A row of the log: the case with what is counted of it, and what the log knows of it beside."""
 
-    __slots__ = ("case", "came_back", "linked", "number", "origin", "signature", "stratum")
+    __slots__ = ("came_back", "case", "linked", "number", "origin", "signature", "stratum")
 
     def __init__(
         self, case: Case, number: int, origin: str, linked: int | None, came_back: datetime | None, stratum: int,
@@ -58,8 +62,17 @@ class _Case:
         "attempts", "baseline", "case", "closed", "end", "facts", "opened", "passed", "resolved_by", "site", "symptom",
         "waited",
     )  # fmt: skip
-    opened: datetime
+    attempts: Sequence[_Attempt]
+    baseline: str | None
+    case: str
     closed: datetime
+    end: str
+    facts: dict[str, str]
+    opened: datetime
+    passed: Sequence[Any]
+    resolved_by: str | None
+    site: str
+    symptom: str
     waited: float | None
     minutes = Case.minutes
 
@@ -68,8 +81,7 @@ _COLUMNS = (
     'number, id, opened, closed, symptom, baseline, "end", resolved_by, rest, origin, linked, came_back, stratum,'
     " signature"
 )
-_OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields))
-_HARMED = _Attempt._fields.index("harmed")
+_OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields[1:]))
 
 
 def bare_cases(connection: Connection, numbers: Sequence[int]) -> list[BareCase]:
@@ -91,11 +103,8 @@ def cases_in_order(connection: Connection) -> Iterator[list[BareCase]]:
 
 def _read(connection: Connection, which: str) -> list[BareCase]:
     execute = plain(connection).execute
-    attempts: dict[int, list[Any]] = defaultdict(list)
-    for number, *values in execute(f'SELECT {_OF_ATTEMPT} FROM attempts WHERE "case" {which} ORDER BY "case", position'):
-        if values[_HARMED] is not None:
-            values[_HARMED] = json.loads(values[_HARMED])
-        attempts[number].append(_Attempt._make(values))
+    rows = execute(f'SELECT {_OF_ATTEMPT} FROM attempts WHERE "case" {which} ORDER BY "case", position')
+    attempts = {number: list(group) for number, group in groupby(map(_attempt, rows), key=itemgetter(0))}
     facts: dict[int, dict[str, str]] = defaultdict(dict)
     for number, fact, value in execute(f'SELECT "case", fact, value FROM case_facts WHERE "case" {which}'):
         facts[number][fact] = value
@@ -106,6 +115,20 @@ def _read(connection: Connection, which: str) -> list[BareCase]:
     return found
 
 
+def _attempt(row: tuple[Any, ...]) -> _Attempt:
+    made = _Attempt._make(row)
+    return made if made.harmed is None else made._replace(harmed=_read_json(made.harmed))
+
+
+_read_json = lru_cache(maxsize=1024)(from_json)
+
+
+def _remains(rest: str) -> tuple[float | None, list[Any]]:
+    """How long the case waited, and which rungs it passed."""
+    remains = brought_up("remains", from_json(rest))
+    return remains.get("waited"), [SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())]
+
+
 def _bare(row: Sequence[Any], attempts: list[_Attempt], facts: dict[str, str]) -> BareCase:
     number, name, opened, closed, symptom, baseline, end, ended_by, rest, origin, linked, back, stratum, sign = row
     case = _Case()
@@ -114,8 +137,6 @@ def _bare(row: Sequence[Any], attempts: list[_Attempt], facts: dict[str, str]) -
     case.attempts, case.site = attempts, facts.get("site", "")
     case.passed, case.waited = (), None
     if rest != NOTHING_REMAINS:
-        remains = brought_up("remains", json.loads(rest))
-        case.waited = remains.get("waited")
-        case.passed = [SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())]
+        case.waited, case.passed = _remains(rest)
     came_back = from_stored(back) if back else None
     return BareCase(cast(Case, case), number, origin, linked, came_back, stratum, sign)

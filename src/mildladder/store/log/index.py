@@ -9,6 +9,7 @@ import re
 import unicodedata
 from collections.abc import Iterable, Sequence
 from datetime import datetime
+from functools import lru_cache
 from hashlib import blake2b
 from typing import NamedTuple
 
@@ -16,10 +17,22 @@ from sqlalchemy import Connection
 
 from mildladder.store.log.raw import plain
 
-__all__ = ["Entry", "Kind", "count", "enter", "entry", "index_anew", "leave", "match_of", "number_at", "place_of", "places"]
+__all__ = [
+    "Entry",
+    "Kind",
+    "count",
+    "enter",
+    "entry",
+    "index_anew",
+    "leave",
+    "match_of",
+    "number_at",
+    "place_of",
+    "places",
+]
 
 _NUMBER_BITS = 30
-_LAST_SECOND = 2**33 - 1
+_LAST_SECOND = (1 << 33) - 1
 _SHORT = 2
 _BATCH = 5_000
 
@@ -42,20 +55,26 @@ class Kind:
 
 def place_of(closed: datetime, number: int) -> int:
     """Where a case stands in the log. What is no moment of the years that cases have stands at one end."""
-    return min(max(int(closed.timestamp()), 0), _LAST_SECOND) << _NUMBER_BITS | number
+    second = min(max(int(closed.timestamp()), 0), _LAST_SECOND)
+    return (second << _NUMBER_BITS) | number
 
 
 def number_at(place: int) -> int:
     """The number of the case at that place."""
-    return place & (2**_NUMBER_BITS - 1)
+    return place & ((1 << _NUMBER_BITS) - 1)
 
 
 def entry(place: int, texts: Iterable[str | None], symptom: str, end: str, steps: Iterable[str]) -> Entry:
     """How a case stands in the index. texts: what was said, notes, unit and id."""
-    marks = [_mark(Kind.SYMPTOM, symptom), _mark(Kind.END, end), *(_mark(Kind.STEP, step) for step in dict.fromkeys(steps))]
+    marks = [
+        _mark(Kind.SYMPTOM, symptom),
+        _mark(Kind.END, end),
+        *(_mark(Kind.STEP, step) for step in dict.fromkeys(steps)),
+    ]
     return Entry(place, " ".join(text for text in texts if text), " ".join(marks))
 
 
+@lru_cache(maxsize=4096)
 def _mark(kind: str, name: str) -> str:
     """One word for a name, which the index must not part: names hold hyphens, blanks and what not."""
     return kind + blake2b(name.encode(), digest_size=8).hexdigest()
@@ -91,9 +110,7 @@ def _entries(connection: Connection, where: str) -> list[Entry]:
         ' (SELECT json_group_array(step) FROM attempts WHERE attempts."case" = cases.number)'
         f" FROM cases WHERE {where}"
     )
-    return [
-        entry(place, texts, symptom, end, json.loads(steps)) for place, *texts, symptom, end, steps in rows
-    ]
+    return [entry(place, texts, symptom, end, json.loads(steps)) for place, *texts, symptom, end, steps in rows]
 
 
 # Asking

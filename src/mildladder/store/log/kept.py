@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from sqlalchemy import Connection
 
 from mildladder.core.model import Case
+from mildladder.store.log.bare import BareCase
 from mildladder.store.log.keys import Counted, Link, Stratum, counted_under
 from mildladder.store.log.raw import plain
-from mildladder.store.log.bare import BareCase
 from mildladder.store.log.rows import LoggedCase
 
 __all__ = ["KeptKey", "kept_keys"]

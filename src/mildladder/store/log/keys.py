@@ -1,10 +1,10 @@
 """Under what a case is counted: its stratum, its signature, and what it adds to the counts of steps."""
 
 import json
-from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
+from functools import lru_cache
 from typing import NamedTuple
 
 from sqlalchemy import select
@@ -71,7 +71,7 @@ class Counted:
     signature: str
     is_returned: bool
     seconds: int
-    steps: Counter[StepCount]
+    steps: Sequence[StepCount]
 
 
 def counting_of(session: Session) -> Counting:
@@ -88,17 +88,22 @@ def counted(
 
     text: its signature, where that is known.
     """
-    facts = {fact: case.facts[fact] for fact in sorted(case.facts) if fact in counting.facts}
+    facts = [(fact, value) for fact, value in case.facts.items() if fact in counting.facts]
     stratum = Stratum(
         symptom=case.symptom,
         edition=linked or 0,
         period=counting.period(case.closed),
         site=case.site,
         is_guided=origin in GUIDED,
-        facts=json.dumps(facts, ensure_ascii=False, separators=(",", ":")),
+        facts=_facts_text(tuple(sorted(facts))),
         is_double=link.is_double,
     )
     return counted_under(case, stratum, text or signature_text(case, counting.aliases), link.came_back)
+
+
+@lru_cache(maxsize=65_536)
+def _facts_text(facts: tuple[tuple[str, str], ...]) -> str:
+    return json.dumps(dict(facts), ensure_ascii=False, separators=(",", ":"))
 
 
 def counted_under(case: Case, stratum: Stratum, text: str, came_back: datetime | None) -> Counted:

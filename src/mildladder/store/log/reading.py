@@ -1,16 +1,30 @@
-"""What the tallies say: everything that evidence and the Desk need, without looking at a single case."""
+"""What the tallies say: everything that evidence and the Desk need, without looking at a single case.
+
+What is worked out of one version of a symptom's tallies is kept, see `of_version`.
+"""
 
 from collections import Counter, defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping
 from dataclasses import dataclass
+from typing import TypeVar
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.signature import Tally, read_signature
-from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow
+from mildladder.store.kept import kept
+from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
-__all__ = ["HarmCount", "harm_counts", "symptom_counts", "symptom_minutes", "tallies"]
+__all__ = ["HarmCount", "ends", "harm_counts", "minutes", "of_version", "tallies"]
+
+T = TypeVar("T")
+
+
+def of_version(session: Session, symptom: str, what: Hashable, make: Callable[[], T]) -> T:
+    """What `make` works out of a symptom's tallies, once for each version of them. what: names it, and all else that it
+    depends on."""
+    row = session.get(TallyVersionRow, symptom)
+    return kept(session, (what, symptom, row.version if row else 0), make)
 
 
 def tallies(session: Session, symptom: str) -> Iterator[Tally]:
@@ -53,25 +67,34 @@ def harm_counts(session: Session, symptom: str) -> dict[str, HarmCount]:
     return {step: HarmCount(count, seen[step]) for step, count in asked.items()}
 
 
-def symptom_counts(session: Session) -> dict[str, dict[str, int]]:
-    """For each symptom, how many cases ended in each way."""
-    found: dict[str, Counter[str]] = defaultdict(Counter)
-    query = (
-        select(StratumRow.symptom, SignatureRow.text, func.sum(TallyRow.count))
-        .join(StratumRow, StratumRow.number == TallyRow.stratum)
-        .join(SignatureRow, SignatureRow.number == TallyRow.signature)
-        .group_by(StratumRow.symptom, TallyRow.signature)
-    )
-    for symptom, text, count in session.execute(query):
-        found[symptom][read_signature(text).end] += count
-    return {symptom: dict(ends) for symptom, ends in found.items()}
+def ends(session: Session, symptom: str) -> Mapping[str, int]:
+    """How many of a symptom's cases ended in each way."""
+    return of_version(session, symptom, "ends", lambda: _ends(session, symptom))
 
 
-def symptom_minutes(session: Session) -> dict[str, float]:
-    """For each symptom, the minutes between opening and closing of all its cases, waiting left out."""
+def _ends(session: Session, symptom: str) -> Mapping[str, int]:
+    found: Counter[str] = Counter()
     query = (
-        select(StratumRow.symptom, func.sum(TallyRow.seconds))
+        select(SignatureRow.text, func.sum(TallyRow.count))
+        .join(TallyRow, SignatureRow.number == TallyRow.signature)
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
-        .group_by(StratumRow.symptom)
+        .where(StratumRow.symptom == symptom)
+        .group_by(TallyRow.signature)
     )
-    return {row[0]: row[1] / 60 for row in session.execute(query)}
+    for text, count in session.execute(query):
+        found[read_signature(text).end] += count
+    return dict(found)
+
+
+def minutes(session: Session, symptom: str) -> float:
+    """The minutes between opening and closing of all cases of a symptom, waiting left out."""
+    return of_version(session, symptom, "minutes", lambda: _minutes(session, symptom))
+
+
+def _minutes(session: Session, symptom: str) -> float:
+    query = (
+        select(func.sum(TallyRow.seconds))
+        .join(StratumRow, StratumRow.number == TallyRow.stratum)
+        .where(StratumRow.symptom == symptom)
+    )
+    return (session.scalar(query) or 0) / 60

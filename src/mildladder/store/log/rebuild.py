@@ -51,7 +51,7 @@ def _links(connection: Connection, window: timedelta, aliases: Mapping[str, str]
 def _visits_by_unit(connection: Connection) -> Iterator[list[Visit]]:
     """The cases of each symptom and unit, by opening."""
     rows = plain(connection).execute(
-        'SELECT symptom, coalesce(unit, \'\'), number, id, opened, closed, "end", told_back FROM cases'
+        "SELECT symptom, coalesce(unit, ''), number, id, opened, closed, \"end\", told_back FROM cases"
         " WHERE unit IS NOT NULL OR told_back IS NOT NULL ORDER BY symptom, unit, opened, id"
     )
     for (symptom, unit), group in groupby(rows, key=lambda row: (row[0], row[1])):

@@ -67,7 +67,9 @@ class Recount:
     def count(self, rows: Sequence[BareCase], links: Sequence[Link]) -> None:
         """Count cases that stand to others as these links say."""
         made = [
-            counted(row.case, row.origin, row.linked, link, self._counting, signature_text(row.case, self._counting.aliases))
+            counted(
+                row.case, row.origin, row.linked, link, self._counting, signature_text(row.case, self._counting.aliases)
+            )
             for row, link in zip(rows, links, strict=True)
         ]
         self._number({one.stratum for one in made}, {one.signature for one in made})

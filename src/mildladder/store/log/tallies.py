@@ -1,6 +1,6 @@
 """Add cases to the tallies and take them out again, many at a time; fold old days into months."""
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Collection, Iterable
 from datetime import date, timedelta
 from typing import Any
@@ -24,16 +24,18 @@ class Changes:
 
     def __init__(self) -> None:
         self.tallies: dict[tuple[int, int], list[int]] = defaultdict(lambda: [0, 0, 0])
-        self.steps: Counter[tuple[int, str, str, str]] = Counter()
+        self.symptoms: set[str] = set()
+        self.steps: dict[tuple[int, str, str, str], int] = defaultdict(int)
 
     def add(self, stratum: int, signature: int, case: Counted, sign: int) -> None:
         """One case more (sign 1) or less (sign -1)."""
+        self.symptoms.add(case.stratum.symptom)
         counts = self.tallies[stratum, signature]
         counts[0] += sign
         counts[1] += sign * case.is_returned
         counts[2] += sign * case.seconds
-        for (step, what, value), count in case.steps.items():
-            self.steps[stratum, step, what, value] += sign * count
+        for step, what, value in case.steps:
+            self.steps[stratum, step, what, value] += sign
 
     def apply(self, connection: Connection) -> None:
         """Write what was added; what counts nothing any more goes."""
@@ -60,6 +62,16 @@ class Changes:
             "DELETE FROM step_tallies WHERE stratum = ? AND step = ? AND what = ? AND value = ? AND count = 0",
             gone,
         )
+        _grow_versions(connection, self.symptoms)
+
+
+def _grow_versions(connection: Connection, symptoms: Collection[str]) -> None:
+    """What was worked out of these symptoms' tallies holds no longer."""
+    _many(
+        connection,
+        "INSERT INTO tally_versions (symptom, version) VALUES (?, 1) ON CONFLICT DO UPDATE SET version = version + 1",
+        [(symptom,) for symptom in sorted(symptoms)],
+    )
 
 
 def _many(connection: Connection, statement: str, rows: list[Any]) -> None:
@@ -114,6 +126,7 @@ def fold(session: Session, today: date, return_window: int) -> None:
     numbers = stratum_numbers(connection, months.values())
     for day, month in months.items():
         _move(connection, day, numbers[month])
+    _grow_versions(connection, {month.symptom for month in months.values()})
 
 
 def _move(connection: Connection, day: int, month: int) -> None:
