@@ -1,6 +1,7 @@
 """The log at size: every filter, evidence, Desk, guided answers, import beside the plain tool, counting anew."""
 
 import csv
+import gc
 import random
 import resource
 import statistics
@@ -37,8 +38,8 @@ class Held:
         inner = database.writing
 
         @contextmanager
-        def writing() -> Iterator[Any]:
-            with inner() as session:
+        def writing(is_lasting: bool = True) -> Iterator[Any]:
+            with inner(is_lasting) as session:
                 began = time.perf_counter()
                 yield session
             self.seconds.append(time.perf_counter() - began)
@@ -167,13 +168,15 @@ def _import(folder: Path, database: Database) -> dict[str, Any]:
     with database.reading() as session:
         rows = load_cases(session.connection(), "number", range(1, IMPORTED + 1))
     cases = [row.case.model_copy(update={"case": f"B-{row.number}", "unit": f"B-{row.case.unit}"}) for row in rows]
+    attempts = sum(len(case.attempts) for case in cases)
     file = folder / "bench.jsonl"
     file.write_bytes(b"".join(write_cases(cases)))
+    del rows, cases
+    gc.collect()
     held = Held(database)
     began = time.perf_counter()
     done = import_in_batches(database, lambda: read_each(file.open("rb")), 1, NOW, "bench", leave_out=True)
     taken = time.perf_counter() - began
-    attempts = sum(len(case.attempts) for case in cases)
     plain = _plain_import(folder, database)
     return {
         "cases": done.new,

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, Unavailable
 from mildladder.core.model import Case, CaseLine, RefusedLine, Shape
+from mildladder.desk.ahead import ahead
 from mildladder.desk.settings import return_window
 from mildladder.store.database import Database
 from mildladder.store.intake import (
@@ -21,6 +22,7 @@ from mildladder.store.intake import (
     refused_lines,
     running_imports,
 )
+from mildladder.store.log.prepared import Prepared, prepare
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
@@ -29,11 +31,10 @@ __all__ = [
     "CasesImported", "LeftOut", "LeftOutLine", "import_cases", "import_in_batches", "left_out", "undo_unfinished",
 ]  # fmt: skip
 
-Lines = Iterable[Case | CaseLine | RefusedLine]
+Lines = Iterable[Case | CaseLine | Prepared | RefusedLine]
 _REASONS = 1000
-# Cases are logged for about so long before others may write, and so long these are given (`docs/measured/log.json`).
+# Cases are logged for about so long before others may write (`docs/measured/log.json`).
 _HOLD_S = 0.08
-_GIVE_WAY_S = 0.012
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 
 
@@ -111,11 +112,10 @@ def _log_in_batches(
     progress: Callable[[int], None],
 ) -> "tuple[_Reader, Logged]":
     reader, done = _Reader(leave_out), Logged()
-    cases = reader.cases(read())
+    cases = reader.cases(ahead(_prepared(read())))
     size = _FIRST
     while batch := list(islice(cases, size)):
-        began = time.perf_counter()
-        with database.writing() as session:
+        with database.writing(is_lasting=False) as session:
             began = time.perf_counter()
             some = log_cases(session, batch, logging)
         size = _next_size(size, time.perf_counter() - began)
@@ -123,8 +123,18 @@ def _log_in_batches(
         done.came_with |= some.came_with - {logging.brought_by}
         reader.refuse_others(some.of_another_origin)
         progress(done.counts.total())
-        time.sleep(_GIVE_WAY_S)
+        database.give_way()
     return reader, done
+
+
+def _prepared(lines: Lines) -> "Iterator[Prepared | RefusedLine]":
+    return (line if isinstance(line, RefusedLine) else _ready(line) for line in lines)
+
+
+def _ready(line: Case | CaseLine | Prepared) -> Prepared:
+    if isinstance(line, Prepared):
+        return line
+    return prepare(line.case, line.line) if isinstance(line, CaseLine) else prepare(line)
 
 
 def _next_size(size: int, taken: float) -> int:
@@ -172,7 +182,7 @@ def _undo(database: Database, number: int, return_window: int) -> None:
     while more:
         with database.writing() as session:
             more = undo_some(session, number, return_window)
-        time.sleep(_GIVE_WAY_S)
+        database.give_way()
 
 
 _REMEMBERED = 4_000
@@ -190,19 +200,17 @@ class _Reader:
     kept: list[RefusedLine] = field(default_factory=list)
     numbers: "OrderedDict[str, int]" = field(default_factory=OrderedDict)
 
-    def cases(self, lines: Lines) -> Iterator[Case]:
+    def cases(self, lines: Lines) -> Iterator[Prepared]:
         """The cases alone; no more of them once a line was refused that may not be left out, though all are read."""
         for line in lines:
             if isinstance(line, RefusedLine):
                 self._refuse(line)
             elif self.leave_out or not self.count:
-                if isinstance(line, CaseLine):
-                    self.numbers[line.case.case] = line.line
-                    if len(self.numbers) > _REMEMBERED:
-                        self.numbers.popitem(last=False)
-                    yield line.case
-                else:
-                    yield line
+                prepared = _ready(line)
+                self.numbers[prepared.id] = prepared.line
+                if len(self.numbers) > _REMEMBERED:
+                    self.numbers.popitem(last=False)
+                yield prepared
 
     def refuse_others(self, names: Sequence[str]) -> None:
         """Cases of these ids were guided here, or brought in and now guided: neither ever takes the other's place."""

@@ -19,6 +19,9 @@ __all__ = ["Database"]
 
 _BUSY_MS = 10_000
 _ASK_MS = 2
+# Those who wait ask more often than that.
+_GIVE_WAY_S = 0.006
+_LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _COUNTED_BY = "counted_by"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
@@ -47,20 +50,24 @@ class Database:
             yield session
 
     @contextmanager
-    def writing(self) -> Iterator[Session]:
+    def writing(self, is_lasting: bool = True) -> Iterator[Session]:
         """A session that is the one writer from its first statement; it commits at its end, or rolls all back.
 
+        is_lasting: what it commits outlives a power cut, and is brought out of the write-ahead log once that is long; a
+        part of something longer may leave both to the last part, and to `give_way`.
         Whoever waits asks again every few milliseconds, so that a long import, which pauses between its batches, keeps
         nobody waiting for much longer than a batch takes.
         """
         with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session, session.begin():
-            self._become_writer(session)
+            self._become_writer(session, is_lasting)
             yield session
 
-    def _become_writer(self, session: Session) -> None:
+    def _become_writer(self, session: Session, is_lasting: bool) -> None:
         deadline = time.monotonic() + _BUSY_MS / 1000
         connection = session.connection().connection.driver_connection
         assert connection is not None
+        connection.execute(f"PRAGMA synchronous = {'FULL' if is_lasting else 'NORMAL'}")
+        connection.execute(f"PRAGMA wal_autocheckpoint = {_LONG_PAGES if is_lasting else 0}")
         connection.execute(f"PRAGMA busy_timeout = {_ASK_MS}")
         try:
             while True:
@@ -73,6 +80,14 @@ class Database:
                     time.sleep(_ASK_MS / 1000)
         finally:
             connection.execute(f"PRAGMA busy_timeout = {_BUSY_MS}")
+
+    def give_way(self) -> None:
+        """Let others write, after a part of something longer, and bring what was written out of the log meanwhile."""
+        time.sleep(_GIVE_WAY_S)
+        log = self.path.with_name(f"{self.path.name}-wal")
+        if log.exists() and log.stat().st_size > _LONG_PAGES * _PAGE_BYTES:
+            with self.engine.connect() as connection:
+                connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
 
     @contextmanager
     def importing(self) -> Iterator[None]:

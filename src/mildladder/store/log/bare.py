@@ -10,7 +10,7 @@ from contextlib import suppress
 from datetime import datetime
 from functools import lru_cache
 from itertools import groupby
-from operator import itemgetter
+from operator import attrgetter, itemgetter
 from types import SimpleNamespace
 from typing import Any, NamedTuple, cast
 
@@ -19,11 +19,11 @@ from sqlalchemy import Connection
 
 from mildladder.core.model import Case
 from mildladder.core.model.versions import brought_up
+from mildladder.store.log.columns import NOTHING_REMAINS
 from mildladder.store.log.raw import plain
-from mildladder.store.log.rows import NOTHING_REMAINS
 from mildladder.store.moments import from_stored
 
-__all__ = ["BareCase", "bare_cases", "cases_in_order"]
+__all__ = ["BareCase", "bare_cases", "bare_of", "cases_in_order"]
 
 _SPAN = 5_000
 _MOST_NAMED = 900
@@ -59,11 +59,12 @@ class _Case:
     """What of a `Case` is counted, under the same names."""
 
     __slots__ = (
-        "attempts", "baseline", "case", "closed", "end", "facts", "opened", "passed", "resolved_by", "site", "symptom",
-        "waited",
+        "attempts", "baseline", "came_back", "case", "closed", "end", "facts", "opened", "passed", "resolved_by",
+        "site", "symptom", "unit", "waited",
     )  # fmt: skip
     attempts: Sequence[_Attempt]
     baseline: str | None
+    came_back: datetime | None
     case: str
     closed: datetime
     end: str
@@ -73,15 +74,33 @@ class _Case:
     resolved_by: str | None
     site: str
     symptom: str
+    unit: str | None
     waited: float | None
     minutes = Case.minutes
 
 
 _COLUMNS = (
-    'number, id, opened, closed, symptom, baseline, "end", resolved_by, rest, origin, linked, came_back, stratum,'
-    " signature"
+    'number, id, opened, closed, symptom, unit, told_back, baseline, "end", resolved_by, rest,'
+    " origin, linked, came_back, stratum, signature"
 )
 _OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields[1:]))
+
+
+_SAME = (
+    "baseline", "came_back", "case", "closed", "end", "facts", "opened", "resolved_by", "site", "symptom", "unit",
+    "waited",
+)  # fmt: skip
+_FROM_ATTEMPT = attrgetter(*_Attempt._fields[1:])
+
+
+def bare_of(case: Case) -> Case:
+    """Of a case what is counted, and no more."""
+    made = _Case()
+    for name in _SAME:
+        setattr(made, name, getattr(case, name))
+    made.attempts = [_Attempt(0, *_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
+    made.passed = [SimpleNamespace(step=one.step) for one in case.passed]
+    return cast(Case, made)
 
 
 def bare_cases(connection: Connection, numbers: Sequence[int]) -> list[BareCase]:
@@ -130,9 +149,27 @@ def _remains(rest: str) -> tuple[float | None, list[Any]]:
 
 
 def _bare(row: Sequence[Any], attempts: list[_Attempt], facts: dict[str, str]) -> BareCase:
-    number, name, opened, closed, symptom, baseline, end, ended_by, rest, origin, linked, back, stratum, sign = row
+    (
+        number,
+        name,
+        opened,
+        closed,
+        symptom,
+        unit,
+        told,
+        baseline,
+        end,
+        ended_by,
+        rest,
+        origin,
+        linked,
+        back,
+        stratum,
+        sign,
+    ) = row
     case = _Case()
     case.case, case.opened, case.closed, case.symptom = name, from_stored(opened), from_stored(closed), symptom
+    case.unit, case.came_back = unit, from_stored(told) if told else None
     case.baseline, case.end, case.resolved_by, case.facts = baseline, end, ended_by, facts
     case.attempts, case.site = attempts, facts.get("site", "")
     case.passed, case.waited = (), None

@@ -22,13 +22,14 @@ __all__ = [
     "Kind",
     "count",
     "enter",
-    "entry",
     "index_anew",
     "leave",
+    "marks_of",
     "match_of",
     "number_at",
     "place_of",
     "places",
+    "words_of",
 ]
 
 _NUMBER_BITS = 30
@@ -64,14 +65,15 @@ def number_at(place: int) -> int:
     return place & ((1 << _NUMBER_BITS) - 1)
 
 
-def entry(place: int, texts: Iterable[str | None], symptom: str, end: str, steps: Iterable[str]) -> Entry:
-    """How a case stands in the index. texts: what was said, notes, unit and id."""
-    marks = [
-        _mark(Kind.SYMPTOM, symptom),
-        _mark(Kind.END, end),
-        *(_mark(Kind.STEP, step) for step in dict.fromkeys(steps)),
-    ]
-    return Entry(place, " ".join(text for text in texts if text), " ".join(marks))
+def words_of(texts: Iterable[str | None]) -> str:
+    """What words of a case are found in. texts: what was said, notes, unit and id."""
+    return " ".join(text for text in texts if text)
+
+
+def marks_of(symptom: str, end: str, steps: Iterable[str]) -> str:
+    """The marks of a case, one word each."""
+    tried = (_mark(Kind.STEP, step) for step in dict.fromkeys(steps))
+    return " ".join((_mark(Kind.SYMPTOM, symptom), _mark(Kind.END, end), *tried))
 
 
 @lru_cache(maxsize=4096)
@@ -110,7 +112,10 @@ def _entries(connection: Connection, where: str) -> list[Entry]:
         ' (SELECT json_group_array(step) FROM attempts WHERE attempts."case" = cases.number)'
         f" FROM cases WHERE {where}"
     )
-    return [entry(place, texts, symptom, end, json.loads(steps)) for place, *texts, symptom, end, steps in rows]
+    return [
+        Entry(place, words_of(texts), marks_of(symptom, end, json.loads(steps)))
+        for place, *texts, symptom, end, steps in rows
+    ]
 
 
 # Asking
@@ -119,8 +124,9 @@ def _entries(connection: Connection, where: str) -> list[Entry]:
 def match_of(words: str, names: Iterable[tuple[str, Sequence[str]]]) -> str | None:
     """What the index is asked for cases that have all words and, of each kind of mark, one of the names.
 
-    Each word begins one of the case; but one or two letters, when more follows them, are a whole word. None: words are
-    asked for and there are none in the text.
+    Each word begins one of the case; but one or two letters, when more follows them, are a whole word, since so much
+    begins with them (what begins with one letter is indexed for itself). None: words are asked for and there are none
+    in the text.
     """
     parts = []
     if words:

@@ -14,8 +14,9 @@ from mildladder.core.model import Case
 from mildladder.store.log.bare import bare_cases
 from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.keys import GUIDED, Counted, Counting, Link, counted, counting_of
+from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
 from mildladder.store.log.returns import Visit, link, visit_of
-from mildladder.store.log.rows import LoggedCase, delete_cases, insert_cases, load_cases
+from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
 from mildladder.store.log.tallies import Changes, signature_numbers, stratum_numbers
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import ClimbRow, EditionRow, ReplacedCaseRow
@@ -47,15 +48,16 @@ class Logged:
     came_with: set[int] = field(default_factory=set)
 
 
-def log_cases(session: Session, cases: Iterable[Case], logging: Logging) -> Logged:
+def log_cases(session: Session, cases: Iterable[Case | Prepared], logging: Logging) -> Logged:
     """Log every case, replacing those of the same id and origin, which are kept as they were beside the log."""
     done = Logged()
-    batch: dict[str, Case] = {}
+    batch: dict[str, Prepared] = {}
     for case in cases:
-        if case.case in batch or len(batch) == _BATCH:
+        prepared = case if isinstance(case, Prepared) else prepare(case)
+        if prepared.id in batch or len(batch) == _BATCH:
             _log(session, batch, logging, done)
             batch = {}
-        batch[case.case] = case
+        batch[prepared.id] = prepared
     _log(session, batch, logging, done)
     return done
 
@@ -67,23 +69,23 @@ def unlog_cases(session: Session, numbers: Sequence[int], return_window: int) ->
         _change(session, rows, [], counting_of(session), timedelta(days=return_window))
 
 
-def _log(session: Session, batch: Mapping[str, Case], logging: Logging, done: Logged) -> None:
+def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done: Logged) -> None:
     """Log cases of as many ids."""
     if not batch:
         return
-    rows = {row.case.case: row for row in load_cases(session.connection(), "id", list(batch))}
+    stored = {one.id: one for one in stored_cases(session.connection(), "id", list(batch))}
     is_guided = logging.origin in GUIDED
-    other = {name for name, row in rows.items() if (row.origin in GUIDED) != is_guided}
+    other = {name for name, one in stored.items() if (one.of_log("origin") in GUIDED) != is_guided}
     if logging.origin != "guided":
         other |= set(session.scalars(select(ClimbRow.case_id).where(ClimbRow.case_id.in_(batch))))
-    same = {name for name, row in rows.items() if name not in other and row.case == batch[name]}
-    updated = [row for name, row in rows.items() if name not in other and name not in same]
-    done.came_with |= {row.brought_by for row in rows.values() if row.brought_by is not None}
-    put = [case for name, case in batch.items() if name not in other and name not in same]
+    same = {name for name, one in stored.items() if name not in other and one.is_same(batch[name])}
+    updated = [one.read() for name, one in stored.items() if name not in other and name not in same]
+    done.came_with |= {number for one in stored.values() if (number := one.of_log("brought_by")) is not None}
+    put = [prepared for name, prepared in batch.items() if name not in other and name not in same]
     for row in updated:
         _keep(session, row, logging)
     counting = counting_of(session)
-    _change(session, updated, [(case, logging) for case in put], counting, timedelta(days=logging.return_window))
+    _change(session, updated, [(one, logging) for one in put], counting, timedelta(days=logging.return_window))
     done.of_another_origin += sorted(other)
     done.counts += Counter(new=len(put) - len(updated), updated=len(updated), unchanged=len(same))
 
@@ -103,7 +105,7 @@ def _keep(session: Session, row: LoggedCase, logging: Logging) -> None:
 
 @dataclass(frozen=True)
 class _New:
-    case: Case
+    prepared: Prepared
     logging: Logging
     number: int
     linked: int | None
@@ -114,7 +116,7 @@ class _New:
 def _change(
     session: Session,
     gone: Sequence[LoggedCase],
-    put: Sequence[tuple[Case, Logging]],
+    put: Sequence[tuple[Prepared, Logging]],
     counting: Counting,
     window: timedelta,
 ) -> None:
@@ -132,16 +134,16 @@ def _change(
     news = _numbered(session, put, numbers, counting)
     fresh, moved = link(connection, visits, [new.visit for new in news], window)
     _relink(session, moved, changes)
-    made = [
-        (new, counted(new.case, new.logging.origin, new.linked, fresh[new.case.case], counting, new.signature))
-        for new in news
-    ]
+    made = []
+    for new in news:
+        case, found = new.prepared.case, fresh[new.prepared.id]
+        made.append((new, counted(case, new.logging.origin, new.linked, found, counting, new.signature)))
     strata, signatures = _resolved(session, [one for _, one in made])
     rows = []
     for new, adds in made:
         key = {"stratum": strata[adds.stratum], "signature": signatures[adds.signature]}
         changes.add(key["stratum"], key["signature"], adds, 1)
-        rows.append((new.case, {**_own(new, fresh[new.case.case]), **key}))
+        rows.append((new.prepared, {**_own(new, fresh[new.prepared.id]), **key}))
     insert_cases(connection, rows)
     changes.apply(connection)
 
@@ -151,31 +153,32 @@ def _visit_gone(kept: KeptKey) -> Visit:
 
 
 def _numbered(
-    session: Session, put: Sequence[tuple[Case, Logging]], numbers: Mapping[str, int], counting: Counting
+    session: Session, put: Sequence[tuple[Prepared, Logging]], numbers: Mapping[str, int], counting: Counting
 ) -> list[_New]:
     following = session.connection().exec_driver_sql("SELECT coalesce(max(number), 0) FROM cases").scalar_one()
     following = max(following, *numbers.values(), 0) if numbers else following
     news = []
-    for case, logging in put:
-        number = numbers.get(case.case)
+    for prepared, logging in put:
+        case, number = prepared.case, numbers.get(prepared.id)
         if number is None:
             following += 1
             number = following
         text = signature_text(case, counting.aliases)
-        linked = _linked(session, case, logging)
-        news.append(_New(case, logging, number, linked, text, visit_of(case, tried_in(text))))
+        linked = _linked(session, prepared, logging)
+        news.append(_New(prepared, logging, number, linked, text, visit_of(case, tried_in(text))))
     return news
 
 
-def _linked(session: Session, case: Case, logging: Logging) -> int | None:
+def _linked(session: Session, prepared: Prepared, logging: Logging) -> int | None:
     """The edition of this desk that the case was climbed by: its own word where it was guided here, else only where
     its content is the same."""
-    if case.edition is None or case.playbook is None or logging.origin in GUIDED:
-        return case.edition
-    if case.edition_hash is None:
+    playbook, edition = prepared.claim
+    if edition is None or playbook is None or logging.origin in GUIDED:
+        return edition
+    if prepared.edition_hash is None:
         return None
-    there = session.get(EditionRow, (case.playbook, case.edition))
-    return case.edition if there is not None and there.content_hash == case.edition_hash else None
+    there = session.get(EditionRow, (playbook, edition))
+    return edition if there is not None and there.content_hash == prepared.edition_hash else None
 
 
 def _own(new: _New, found: Link) -> dict[str, Any]:
@@ -183,9 +186,9 @@ def _own(new: _New, found: Link) -> dict[str, Any]:
         "number": new.number,
         "origin": new.logging.origin,
         "who": new.logging.who,
-        "logged": new.logging.now,
+        "logged": as_stored(new.logging.now),
         "brought_by": new.logging.brought_by,
-        "came_back": found.came_back,
+        "came_back": as_stored(found.came_back) if found.came_back else None,
         "linked": new.linked,
     }
 

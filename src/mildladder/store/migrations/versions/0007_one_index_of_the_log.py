@@ -24,7 +24,7 @@ def upgrade() -> None:
     op.execute(f"UPDATE cases SET place = (min(max({second}, 0), 8589934591) << 30) | number")
     op.create_index("ix_cases_place", "cases", ["place"], unique=True)
     op.execute(
-        "CREATE VIRTUAL TABLE case_index USING fts5(words, marks, content='', detail=column, columnsize=0,"
+        "CREATE VIRTUAL TABLE case_index USING fts5(words, marks, content='', detail=column, columnsize=0, prefix='1',"
         " tokenize='unicode61 remove_diacritics 2')"
     )
     op.create_table(

@@ -1,0 +1,138 @@
+"""Cases made ready for the log, rows and all, so that little is left to do while the log is held.
+
+Made of plain values: a process that reads a long file hands them to the one that writes.
+"""
+
+import json
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from operator import attrgetter, itemgetter
+from typing import Any
+
+from sqlalchemy import Connection
+
+from mildladder.core.model import Case
+from mildladder.core.model.versions import stamped
+from mildladder.store.log.bare import bare_of
+from mildladder.store.log.columns import COLUMNS, NOTHING_REMAINS, OF_ATTEMPT, OF_LOG, REST
+from mildladder.store.log.index import Entry, enter, leave, marks_of, place_of, words_of
+from mildladder.store.log.raw import plain
+from mildladder.store.moments import as_stored
+
+__all__ = ["Prepared", "delete_cases", "insert_cases", "prepare"]
+
+
+@dataclass(slots=True)
+class Prepared:
+    """A case that is to be logged. case: what of it is counted. values: its columns as stored, in the order of
+    `COLUMNS`; attempts: likewise; words, marks: by which it is found. line: where it stands in a file, 0 for no file.
+    """
+
+    case: Case
+    values: tuple[Any, ...]
+    attempts: list[tuple[Any, ...]]
+    rest: str
+    words: str
+    marks: str
+    edition_hash: str | None
+    line: int
+
+    @property
+    def id(self) -> str:
+        """The id of the case."""
+        return self.case.case
+
+    @property
+    def claim(self) -> tuple[str | None, int | None]:
+        """The playbook and the edition that the case says it was climbed by."""
+        return self.values[_PLAYBOOK], self.values[_EDITION]
+
+
+_PLAYBOOK, _EDITION = list(COLUMNS).index("playbook"), list(COLUMNS).index("edition")
+# Read many at a time: by place, with those that are moments known beforehand.
+_OF_CASE, _FROM_ATTEMPT = attrgetter(*COLUMNS), attrgetter(*OF_ATTEMPT)
+_MOMENTS = [place for place, name in enumerate(COLUMNS) if name in ("opened", "closed", "came_back")]
+_AT, _HARMED = OF_ATTEMPT.index("at"), OF_ATTEMPT.index("harmed")
+
+
+def prepare(case: Case, line: int = 0) -> Prepared:
+    """The case as it goes into the log."""
+    values = list(_OF_CASE(case))
+    for place in _MOMENTS:
+        if values[place] is not None:
+            values[place] = as_stored(values[place])
+    words = words_of((case.said, case.notes, case.unit, case.case))
+    marks = marks_of(case.symptom, case.end, (attempt.step for attempt in case.attempts))
+    attempts = [_stored_attempt(_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
+    return Prepared(bare_of(case), tuple(values), attempts, _rest(case), words, marks, case.edition_hash, line)
+
+
+def _stored_attempt(values: tuple[Any, ...]) -> tuple[Any, ...]:
+    if values[_AT] is None and values[_HARMED] is None:
+        return values
+    made = list(values)
+    made[_AT] = as_stored(made[_AT]) if made[_AT] is not None else None
+    made[_HARMED] = json.dumps(made[_HARMED]) if made[_HARMED] is not None else None
+    return tuple(made)
+
+
+def _rest(case: Case) -> str:
+    """What of a case has no column of its own, as JSON."""
+    if not case.model_fields_set & REST:
+        return NOTHING_REMAINS
+    return json.dumps(stamped("remains", case.model_dump(mode="json", include=REST)), ensure_ascii=False)
+
+
+def _insert(table: str, columns: Sequence[str]) -> str:
+    names = ", ".join(f'"{name}"' for name in columns)
+    return f"INSERT INTO {table} ({names}) VALUES ({', '.join('?' * len(columns))})"
+
+
+_in_order = itemgetter(*OF_LOG)
+_INSERT_CASE = _insert("cases", (*COLUMNS.values(), *OF_LOG))
+_INSERT_ATTEMPT = _insert("attempts", ("case", "position", *OF_ATTEMPT))
+_INSERT_FACT = _insert("case_facts", ("case", "fact", "value"))
+
+
+def insert_cases(connection: Connection, cases: Sequence[tuple[Prepared, dict[str, Any]]]) -> None:
+    """Put cases into the log, each with the columns that are the log's own, `number` among them, as they are stored."""
+    if not cases:
+        return
+    rows, attempts, facts, entries = [], [], [], []
+    for prepared, own in cases:
+        number, case = own["number"], prepared.case
+        place = place_of(case.closed, number)
+        of_log = {**own, "site": case.site, "rest": prepared.rest, "place": place}
+        rows.append(prepared.values + _in_order(of_log))
+        attempts += [(number, position, *values) for position, values in enumerate(prepared.attempts)]
+        facts += [(number, fact, value) for fact, value in case.facts.items()]
+        entries.append(Entry(place, prepared.words, prepared.marks))
+    for statement, many in ((_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_FACT, facts)):
+        plain(connection).executemany(statement, many)
+    enter(connection, entries)
+    _count_days(connection, [as_stored(prepared.case.closed) for prepared, _ in cases], 1)
+
+
+def _count_days(connection: Connection, closed: Sequence[str], change: int) -> None:
+    """So many cases more (change 1) or less (change -1) closed on the days of these moments."""
+    days = Counter(moment[:10] for moment in closed)
+    plain(connection).executemany(
+        "INSERT INTO closing_days (day, count) VALUES (?, ?) ON CONFLICT DO UPDATE SET count = count + excluded.count",
+        [(day, change * count) for day, count in days.items()],
+    )
+    if change < 0:
+        plain(connection).execute("DELETE FROM closing_days WHERE count = 0")
+
+
+def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
+    """Take cases out of the log, with all that hangs on them."""
+    which = [(number,) for number in numbers]
+    if not which:
+        return
+    execute = plain(connection).execute
+    _count_days(
+        connection, [execute("SELECT closed FROM cases WHERE number = ?", one).fetchone()[0] for one in which], -1
+    )
+    leave(connection, numbers)
+    plain(connection).executemany("DELETE FROM cases WHERE number = ?", which)
