@@ -16,8 +16,8 @@ FAULTS = (
     ("facts are left out of the key", LOG + "keys.py", "if fact in counting.facts]", "if False]"),
     ("the origin is left out of the key", LOG + "keys.py", "is_guided=origin in GUIDED", "is_guided=True"),
     ("the site is left out of the key", LOG + "keys.py", "site=case.site", 'site=""'),
-    ("the baseline is left out of the signature", "mildladder/core/evidence/signature.py", "ended_by, case.baseline, passed])", "ended_by, None, passed])"),
-    ("passed rungs are left out of the signature", "mildladder/core/evidence/signature.py", "case.baseline, passed])", "case.baseline, []])"),
+    ("the baseline is left out of the signature", "mildladder/core/evidence/signature.py", "ended_by, case.baseline, passed)", "ended_by, None, passed)"),
+    ("passed rungs are left out of the signature", "mildladder/core/evidence/signature.py", "case.baseline, passed)", "case.baseline, ())"),
     ("no case comes back but those that say so", LOG + "returns.py", "    if visit.is_cured:\n        place", "    if False:\n        place"),
     ("the latest return counts, not the earliest", LOG + "returns.py", "else min(found, openings[place])", "else max(found, openings[place])"),
     ("what a correction takes away stays a return", LOG + "returns.py", "for visit in changed:\n        moments", "for visit in added:\n        moments"),
@@ -29,7 +29,7 @@ FAULTS = (
     ("a merge upon a merge loses the first", "mildladder/store/library.py", "while new in into:", "while False:"),
     ("steps count under the names that they had", LOG + "keys.py", "step_counts(case, steps_in(text), came_back)", "step_counts(case, tuple(one.step for one in case.attempts), came_back)"),
     ("what an import replaced is lost when it is undone", LOG + "undoing.py", "    _put_back(session, number, return_window, [one.id for one in found])\n", ""),
-    ("a case of the other origin is replaced", LOG + "writing.py", "(row.origin in GUIDED) != is_guided", "False"),
+    ("a case of the other origin is replaced", LOG + "writing.py", "(one.of_log(\"origin\") in GUIDED) != is_guided", "False"),
     ("a clock that goes back folds back", LOG + "tallies.py", 'if until <= (setting(session, FOLDED) or ""):', 'if until == (setting(session, FOLDED) or ""):'),
 )  # fmt: skip
 

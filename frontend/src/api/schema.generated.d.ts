@@ -3229,13 +3229,11 @@ export interface components {
         };
         /**
          * CaseTotal
-         * @description How many cases fit: exactly, or about so many.
+         * @description How many cases fit.
          */
         CaseTotal: {
             /** Total */
             total: number;
-            /** Is Exact */
-            is_exact: boolean;
         };
         /**
          * CaseView
