@@ -1117,7 +1117,10 @@ export interface components {
         };
         /**
          * Input
-         * @description A value found on the way, asked once and filled into texts and commands. `form`: what it looks like.
+         * @description A value found on the way, asked once and filled into texts and commands.
+         *
+         *     form: what it looks like, in words. pattern: of the whole of a text (I-Regexp, RFC 9485); what it allows may stand
+         *     in a command. min, max: of a number. most: characters.
          */
         Input: {
             /** Id */
@@ -1145,6 +1148,26 @@ export interface components {
              * @default null
              */
             options?: string[] | null;
+            /**
+             * Pattern
+             * @default null
+             */
+            pattern?: string | null;
+            /**
+             * Min
+             * @default null
+             */
+            min?: number | null;
+            /**
+             * Max
+             * @default null
+             */
+            max?: number | null;
+            /**
+             * Most
+             * @default 120
+             */
+            most?: number;
         };
         /**
          * Instruction
@@ -2952,7 +2975,8 @@ export interface components {
         };
         /**
          * Question
-         * @description A fact or value that must be known before the ladder goes on. `form`: what it looks like.
+         * @description A fact or value that must be known before the ladder goes on. form: what it looks like; said: what it is by what
+         *     the caller said, to be confirmed.
          */
         Question: {
             /** Id */
@@ -2968,6 +2992,8 @@ export interface components {
             type: "choice" | "version" | "text" | "number" | "yes-no" | "duration";
             /** Form */
             form: string | null;
+            /** Said */
+            said: string | null;
         };
         /**
          * Resumed
@@ -3001,6 +3027,8 @@ export interface components {
          * Started
          * @description A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
          *     here, and the cases that the unit had before, the newest first.
+         *
+         *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands.
          */
         Started: {
             /**
@@ -3037,6 +3065,11 @@ export interface components {
              * @default []
              */
             history?: components["schemas"]["EarlierCase"][];
+            /**
+             * Trusts Speech
+             * @default false
+             */
+            trusts_speech?: boolean;
         };
         /**
          * TakenBack

@@ -10,7 +10,7 @@ interface ValueFieldProps {
 
 /** A value that is typed in: a number, a version, an address, how long something takes. */
 export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
-  const [text, setText] = useState("");
+  const [text, setText] = useState(question.said ?? "");
   const [length, setLength] = useState<Length>("hours");
   const isDuration = question.type === "duration";
   const value = isDuration ? asDuration(text, length) : text.trim() || undefined;

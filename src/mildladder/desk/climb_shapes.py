@@ -130,13 +130,15 @@ class PauseView(Shape):
 
 
 class Question(Shape):
-    """A fact or value that must be known before the ladder goes on. `form`: what it looks like."""
+    """A fact or value that must be known before the ladder goes on. form: what it looks like; said: what it is by what
+    the caller said, to be confirmed."""
 
     id: str
     ask: str
     where: str | None
     type: FactType
     form: str | None
+    said: str | None
 
 
 class PathRung(Shape):

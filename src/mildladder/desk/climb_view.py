@@ -144,7 +144,7 @@ def _known(now: Climb) -> tuple[Known, ...]:
 
 
 def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
-    return Filler(now.known, {one.id: one.options or () for one in now.inputs.values()}, pictures)
+    return Filler(now.known, now.for_commands, {one.id: one.options or () for one in now.inputs.values()}, pictures)
 
 
 def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
@@ -302,7 +302,7 @@ def _sent_on(now: Climb) -> str | None:
 def _question(now: Climb) -> Question:
     asked = now.asked
     form = None if isinstance(asked, Fact) else asked.form
-    return Question(id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form)
+    return Question(id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form, said=now.suggested)
 
 
 def _path(now: Climb) -> list[PathRung]:

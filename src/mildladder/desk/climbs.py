@@ -44,9 +44,9 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
 
 
 def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
-    """The start with what the log knows of the unit, whatever it came with."""
+    """The start with what the log knows of the unit, whatever it came with, and nothing taken on trust."""
     history = unit_history(session, playbook_id, started.unit, _MOST_EARLIER)
-    return started.model_copy(update={"history": tuple(history)})
+    return started.model_copy(update={"history": tuple(history), "trusts_speech": False})
 
 
 def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime) -> ClimbView:

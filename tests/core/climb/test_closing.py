@@ -265,28 +265,6 @@ def test_a_reading_that_says_otherwise_or_that_nobody_asked_for_is_refused():
         climbed(one_rung(), FAILS, c.Answered(step="fix", outcome="fixed", reading=1))
 
 
-SIGNS = [{"kind": "message", "text": "ARM {arm} NOT HOME"}, {"kind": "message", "text": "CODE {code}"}]
-
-
-def with_message() -> Playbook:
-    do = [{"text": "Run", "copy": "reset {arm} {code}"}]
-    return one_rung({"do": do}, symptom={"says": "It is up", "signs": SIGNS})
-
-
-def test_the_changing_part_of_a_message_becomes_a_value():
-    now = climbed(with_message(), FAILS, said="The page says arm left 2 not home, and code E-7 below")
-    assert now.known["arm"] == "left 2"
-    assert now.known["code"] == "E-7"
-    assert now.place == "step"
-
-
-def test_a_part_that_nobody_told_is_asked_for():
-    now = climbed(with_message(), FAILS, said="ARM 3 NOT HOME")
-    assert (now.place, now.asked.id) == ("fact", "code")
-    assert now.asked.ask == "What stands for “code” in the message “CODE {code}”?"
-    assert climbed(with_message(), FAILS, c.FactGiven(fact="arm", value="1")).asked.id == "code"
-
-
 # The unit's history
 
 

@@ -1,7 +1,8 @@
 """Values filled into texts and commands, and what is read to the caller."""
 
-from mildladder.core.climb.wording import Filler, names_in, names_in_step, spoken_cost
+from mildladder.core.climb.wording import Filler, names_in_step, spoken_cost
 from mildladder.core.ladder.conditions import World
+from mildladder.core.ladder.messages import names_in
 from mildladder.core.model import Instruction, Step
 from tests.samples import gate
 
@@ -21,9 +22,9 @@ def test_a_value_cannot_make_markup():
 
 
 def test_the_other_option_of_a_two_way_input():
-    filler = Filler({"mode": "Open"}, {"mode": ("Open", "Closed")})
+    filler = Filler({"mode": "Open"}, {}, {"mode": ("Open", "Closed")})
     assert filler.fill("Set it to {not mode}") == "Set it to Closed"
-    assert Filler({}, {"mode": ("Open", "Closed")}).fill("{not mode}") == "{not mode}"
+    assert Filler({}, {}, {"mode": ("Open", "Closed")}).fill("{not mode}") == "{not mode}"
     assert names_in("{lane} and {not mode}") == ["lane", "mode"]
 
 
@@ -50,14 +51,14 @@ def test_ways_are_filled_too_and_their_names_waited_for():
         }
     )
     assert names_in_step(step) == ["key", "lane", "gate"]
-    (made,) = Filler({"lane": "3"}).instructions(step.do, World())
+    (made,) = Filler({}, {"lane": "3"}).instructions(step.do, World())
     assert made.ways[1][0].copy_text == "cut 3"
     assert made.ways[1][0].hold == 10
 
 
 def test_pictures_are_known_by_their_digest():
     do = [instruction(text="Look", picture="a.png"), instruction(text="Look", picture="b.png")]
-    assert [one.picture for one in Filler({}, None, {"a.png": "abc"}).instructions(do, World())] == ["abc", None]
+    assert [one.picture for one in Filler({}, None, None, {"a.png": "abc"}).instructions(do, World())] == ["abc", None]
 
 
 def test_what_is_told_to_the_caller():

@@ -111,6 +111,8 @@ def _fact_answers(climb: Climb) -> tuple[Answer, ...]:
         _answer(str(number) if number < 9 else "", value, FactGiven(fact=asked.id, value=value))
         for number, value in enumerate(options, start=1)
     ]
+    if climb.suggested is not None:
+        known = [_answer("1", f"“{climb.suggested}”, as was said", FactGiven(fact=asked.id, value=climb.suggested))]
     return (*known, _answer("9", "Cannot tell", FactGiven(fact=asked.id, value=None)))
 
 

@@ -6,30 +6,33 @@ Kept apart from `machine.py`, which says where what is not refused leads.
 from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
-from mildladder.core.ladder.values import comparable
+from mildladder.core.ladder.values import comparable, fits_command, is_value, shortened
 from mildladder.core.model import Fact, Input
 from mildladder.core.model.events import Answered, Ended
 from mildladder.core.model.outcomes import CURED, NOT_DONE, TESTED
 
-__all__ = ["check_answer", "check_closed", "check_step", "check_value", "is_value", "ways_on", "with_reading"]
+__all__ = ["check_answer", "check_closed", "check_step", "check_value", "ways_on", "with_reading"]
 
 
-def is_value(asked: Fact | Input, value: str) -> bool:
-    """Whether a fact or input can have this value."""
-    return value in _options(asked) if asked.type == "choice" else comparable(value, asked.type) is not None
+def check_value(asked: Fact | Input, value: str, is_in_command: bool = False) -> None:
+    """Raises Conflict for a value that a fact or input cannot have, or not where it is filled into a command."""
+    if not is_value(asked, value):
+        raise Conflict(_no_value(asked, value))
+    if is_in_command and not fits_command(asked, value):
+        raise Conflict(f"“{value}” goes into a command: letters, digits and . _ : / - alone, no - first")
 
 
-def _options(asked: Fact | Input) -> list[str]:
-    return list(asked.choices or ()) if isinstance(asked, Fact) else list(asked.options or ())
-
-
-def check_value(asked: Fact | Input, value: str) -> None:
-    """Raises Conflict for a value that a fact or input cannot have."""
-    if is_value(asked, value):
-        return
+def _no_value(asked: Fact | Input, value: str) -> str:
     if asked.type == "choice":
-        raise Conflict(f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(_options(asked))}")
-    raise Conflict(f"'{value}' is no {asked.type}, as '{asked.id}' must be")
+        options = asked.choices if isinstance(asked, Fact) else asked.options
+        return f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(options or ())}"
+    if comparable(value, asked.type) is None:
+        return f"'{value}' is no {asked.type}, as '{asked.id}' must be"
+    form = asked.form if isinstance(asked, Input) else None
+    return f"“{shortened(value, _SHOWN)}” cannot be right" + (f"; it looks like this: {form}" if form else "")
+
+
+_SHOWN = 60
 
 
 def check_step(now: Climb, step: str) -> None:

@@ -64,8 +64,10 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
             raise Conflict(f"'{name}' is no fact of this playbook; it has {', '.join(facts)}")
         check_value(facts[name], value)
     ahead = tasks(playbook.ladder, "ladder")
-    values = {**captured(playbook, event.move.said), **event.move.values}
-    return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, values)
+    caught, values = captured(playbook, event.move.said), event.move.values
+    if event.move.trusts_speech:
+        caught, values = {}, {**caught, **values}
+    return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, caught, values)
 
 
 def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
@@ -76,8 +78,17 @@ def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
     kept = surviving(events)
     now = begin(playbook, kept[0])
     for event in kept[1:]:
-        now = _end(now, event.move, event) if isinstance(event.move, Ended) and not now.ended else apply(now, event)
+        now = _end(now, event.move, event) if isinstance(event.move, Ended) and not now.ended else _again(now, event)
     return now
+
+
+def _again(now: Climb, event: ClimbEvent) -> Climb:
+    """What was answered once stands, whatever would be asked for first today: it stays unknown."""
+    while now.place == "fact" and now.started.trusts_speech and not isinstance(event.move, _AT_ANY_PLACE):
+        if isinstance(event.move, FactGiven) and event.move.fact == now.asked.id:
+            break
+        now = replace(now, unknown=now.unknown | {now.asked.id}).settled()
+    return _applied(now, event)
 
 
 def surviving(events: Iterable[ClimbEvent]) -> list[ClimbEvent]:
@@ -101,6 +112,13 @@ def apply(now: Climb, event: ClimbEvent) -> Climb:
     """Where one new event leads (take-backs apart: see `surviving`). Raises Conflict when it does not fit here, such as
     an end over loose ends without a reason."""
     move = event.move
+    if isinstance(move, FactGiven) and move.value is not None and now.place == "fact" and move.fact == now.asked.id:
+        check_value(now.asked, move.value, now.asked.id in now.in_commands)
+    return _applied(now, event)
+
+
+def _applied(now: Climb, event: ClimbEvent) -> Climb:
+    move = event.move
     if now.ended:
         raise Conflict("this case is closed; start a new one")
     if isinstance(move, Noted):
@@ -115,6 +133,7 @@ def apply(now: Climb, event: ClimbEvent) -> Climb:
     return _answer(now, event)
 
 
+_AT_ANY_PLACE = (Noted, TriedBefore, Paused, Resumed)
 _PLACES: dict[type, tuple[Place, ...]] = {
     BaselineSeen: ("baseline",),
     WentOn: ("works-now",),
@@ -169,7 +188,6 @@ def _give_value(now: Climb, name: str, value: str | None, event: ClimbEvent) -> 
         raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
     if value is None:
         return replace(now, unknown=now.unknown | {name}, since=event.at).settled()
-    check_value(asked, value)
     if isinstance(asked, Fact):
         return replace(now, facts={**now.facts, name: value}, since=event.at).settled()
     return replace(now, values={**now.values, name: value}, since=event.at).settled()

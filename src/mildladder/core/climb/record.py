@@ -2,13 +2,12 @@
 
 from datetime import datetime
 
-from mildladder.core.climb.checks import is_value
 from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb, apply, begin
 from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.likely import likely_causes
-from mildladder.core.ladder.values import shortened, value_in_words
+from mildladder.core.ladder.values import is_value, shortened, value_in_words
 from mildladder.core.model import Attempt, Case, Playbook
 from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
@@ -63,7 +62,8 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
     """
     facts = {fact.id: fact for fact in playbook.facts}
     fit = {name: value for name, value in before.facts.items() if name in facts and is_value(facts[name], value)}
-    values = {name: value for name, value in before.known.items() if name not in facts}
+    given = {**before.facts, **before.values}
+    values = {name: value for name, value in given.items() if name not in facts}
     started = Started(said=before.started.said, unit=before.started.unit, facts=fit, values=values)
     events = [ClimbEvent(at=now, who=who, move=started)]
     there = begin(playbook, events[0])

@@ -12,7 +12,7 @@ from pydantic import AwareDatetime
 
 from mildladder.core.climb.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
-from mildladder.core.climb.wording import names_in, names_in_step
+from mildladder.core.climb.wording import names_in_commands, names_in_step
 from mildladder.core.figures.judgement import harm_points, risk_grade
 from mildladder.core.ladder.conditions import (
     Compare,
@@ -25,8 +25,9 @@ from mildladder.core.ladder.conditions import (
     parse,
     show,
 )
+from mildladder.core.ladder.messages import names_in
 from mildladder.core.ladder.units import fact_types, on_unit
-from mildladder.core.ladder.values import seconds, shortened
+from mildladder.core.ladder.values import fits_command, is_value, seconds, shortened
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import Ended, PauseReason, Started
@@ -84,7 +85,7 @@ class Climb:
     just tested whose findings are still to be told. tried_at: the path of each attempt, None for those before the call.
     to_put_back: steps of the last trial whose changes are still on the unit. fixed_by: path of the rung that ended the
     fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung whose watch is
-    over. waited: minutes.
+    over. waited: minutes. caught: values that stood in what the caller said, which nobody has confirmed.
     """
 
     playbook: Playbook
@@ -93,6 +94,7 @@ class Climb:
     since: AwareDatetime
     facts: dict[str, str]
     agenda: tuple[Task, ...]
+    caught: dict[str, str] = field(default_factory=dict)
     values: dict[str, str] = field(default_factory=dict)
     unknown: frozenset[str] = frozenset()
     baseline: Baseline | None = None
@@ -210,8 +212,33 @@ class Climb:
 
     @cached_property
     def known(self) -> dict[str, str]:
-        """Every value that texts and commands are filled with."""
-        return {**self.facts, **self.values}
+        """Every value that texts are filled with."""
+        return {**self.facts, **self.caught, **self.values}
+
+    @cached_property
+    def for_commands(self) -> dict[str, str]:
+        """The values that commands are filled with: those that somebody gave or confirmed, and that are safe there."""
+        given = {**self.facts, **self.values}
+        return {name: value for name, value in given.items() if (one := self.asks(name)) and fits_command(one, value)}
+
+    def asks(self, name: str) -> Fact | Input | None:
+        """What asks for the value of that name."""
+        return next((fact for fact in self.playbook.facts if fact.id == name), None) or self.inputs.get(name)
+
+    @property
+    def suggested(self) -> str | None:
+        """What the caller said the value to be that is asked for now, where it can be that."""
+        value = self.caught.get(self.asked.id)
+        return value if value is not None and self.may_be(self.asked, value) else None
+
+    def may_be(self, asked: Fact | Input, value: str) -> bool:
+        """Whether that can be its value, wherever the playbook uses it."""
+        return fits_command(asked, value) if asked.id in self.in_commands else is_value(asked, value)
+
+    @cached_property
+    def in_commands(self) -> frozenset[str]:
+        """The names that the commands of the playbook's steps wait for."""
+        return frozenset(name for step in self.playbook.steps for name in names_in_commands(step))
 
     @property
     def team(self) -> str | None:
@@ -245,11 +272,12 @@ class Climb:
             wanted += self._undecided(condition)
             if evaluate(condition, self.world) is True:
                 break
+        unsafe = [name for name in names_in_commands(self.step) if name not in self.for_commands]
         wanted += names_in_step(self.step)
         if self.step.watch is not None and self.types.get(_INTERVAL) == "duration":
             wanted.append(_INTERVAL)
         known = {fact.id for fact in self.playbook.facts} | set(self.inputs)
-        open_ones = known - self.known.keys() - self.unknown
+        open_ones = ((known - self.known.keys()) | (known & set(unsafe))) - self.unknown
         return tuple(dict.fromkeys(name for name in wanted if name in open_ones))
 
     def _undecided(self, condition: Condition) -> list[str]:
@@ -259,7 +287,7 @@ class Climb:
     def inputs(self) -> dict[str, Input]:
         """Every input of the playbook's steps, and the parts of messages that change, by id: each is asked once."""
         parts = {
-            name: Input(id=name, ask=f"What stands for “{name}” in the message “{sign.text}”?")
+            name: Input(id=name, ask=shortened(f"What stands for “{name}” in the message “{sign.text}”?", MOST_LINE))
             for sign in self.playbook.symptom.signs
             if sign.kind == "message"
             for name in names_in(sign.text)
@@ -269,8 +297,9 @@ class Climb:
     @property
     def asked(self) -> Fact | Input:
         """The fact or input that is asked for now."""
-        name = self.missing[0]
-        return next((fact for fact in self.playbook.facts if fact.id == name), None) or self.inputs[name]
+        found = self.asks(self.missing[0])
+        assert found is not None
+        return found
 
     @property
     def guard(self) -> Guard:

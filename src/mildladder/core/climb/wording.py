@@ -2,10 +2,10 @@
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from functools import lru_cache
 
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.conditions import World, evaluate, parse
+from mildladder.core.ladder.messages import NAME, caught, names_in
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import Instruction, Playbook, Shape, Step
 from mildladder.core.model.outcomes import HARMS
@@ -15,12 +15,11 @@ __all__ = [
     "Filler",
     "captured",
     "captured_names",
-    "names_in",
+    "names_in_commands",
     "names_in_step",
     "spoken_cost",
 ]
 
-_NAME = re.compile(r"\{((?:not )?[a-z0-9-]+)\}")
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
 _WORTH_SAYING = 3.0
 
@@ -39,11 +38,6 @@ class FilledInstruction(Shape):
     ways: tuple[tuple["FilledInstruction", ...], ...] = ()
 
 
-def names_in(text: str) -> list[str]:
-    """The names in braces that the text waits for, in order."""
-    return [match.removeprefix("not ") for match in _NAME.findall(text)]
-
-
 def captured_names(playbook: Playbook) -> list[str]:
     """The names of the parts of messages that become values."""
     return [name for sign in playbook.symptom.signs if sign.kind == "message" for name in names_in(sign.text)]
@@ -54,19 +48,22 @@ def captured(playbook: Playbook, said: str) -> dict[str, str]:
     facts = {fact.id for fact in playbook.facts}
     found: dict[str, str] = {}
     for sign in playbook.symptom.signs:
-        match = _message_pattern(sign.text).search(said) if sign.kind == "message" else None
-        if match is not None:
-            found |= {n: v for n, v in zip(names_in(sign.text), match.groups(), strict=True) if n not in facts}
+        parts = caught(sign.text, said) if sign.kind == "message" else None
+        found |= {name: value for name, value in (parts or {}).items() if name not in facts}
     return found
 
 
-@lru_cache(maxsize=256)
-def _message_pattern(text: str) -> re.Pattern[str]:
-    """A part that changes matches anything up to the words that follow it; at the end of a message, one word."""
-    plain = [re.escape(part) for part in _NAME.split(text)[::2]]
-    changing = [r"(.+?)" if after else r"(\S+)" for after in plain[1:]]
-    parts = [plain[0], *(part for pair in zip(changing, plain[1:], strict=True) for part in pair)]
-    return re.compile("".join(parts), re.IGNORECASE)
+def names_in_commands(step: Step) -> list[str]:
+    """The names that a step's commands wait for."""
+    return [name for do in step.do for text in _commands(do) for name in names_in(text)]
+
+
+def _commands(instruction: Instruction) -> Iterator[str]:
+    if instruction.copy_:
+        yield instruction.copy_
+    for way in instruction.ways or ():
+        for inner in way:
+            yield from _commands(inner)
 
 
 def names_in_step(step: Step) -> list[str]:
@@ -83,35 +80,42 @@ def _texts(instruction: Instruction) -> Iterator[str]:
 
 
 class Filler:
-    """Fills known values into texts. `options`: of two-way inputs, for {not name}; `pictures`: digest by path."""
+    """Fills known values into texts. in_commands: those of them that may stand in commands; options: of two-way inputs,
+    for {not name}; pictures: digest by path."""
 
     def __init__(
         self,
         values: Mapping[str, str],
+        in_commands: Mapping[str, str] | None = None,
         options: Mapping[str, Sequence[str]] | None = None,
         pictures: Mapping[str, str] | None = None,
     ) -> None:
-        self.values, self.options, self.pictures = values, options or {}, pictures or {}
+        self.values, self.in_commands = values, in_commands or {}
+        self.options, self.pictures = options or {}, pictures or {}
 
     def fill(self, text: str) -> str:
         """The text with known values in place of {name}; unknown names stay as they are."""
-        return _NAME.sub(lambda match: self._value(match) or match[0], text)
+        return NAME.sub(lambda match: self._value(match, self.values) or match[0], text)
+
+    def command(self, text: str) -> str:
+        """The same for a command, with the values alone that may stand in one."""
+        return NAME.sub(lambda match: self._value(match, self.in_commands) or match[0], text)
 
     def strong(self, text: str) -> str:
         """The same for Markdown, the values in bold."""
 
         def _bold(match: re.Match[str]) -> str:
-            value = self._value(match)
+            value = self._value(match, self.values)
             return match[0] if value is None else "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
 
-        return _NAME.sub(_bold, text)
+        return NAME.sub(_bold, text)
 
-    def _value(self, match: re.Match[str]) -> str | None:
+    def _value(self, match: re.Match[str], values: Mapping[str, str]) -> str | None:
         name = match[1]
         if not name.startswith("not "):
-            return self.values.get(name)
+            return values.get(name)
         options = [str(option) for option in self.options.get(name[4:], ())]
-        value = self.values.get(name[4:])
+        value = values.get(name[4:])
         return next((option for option in options if option != value), None) if value in options else None
 
     def instructions(self, instructions: Sequence[Instruction], world: World) -> tuple[FilledInstruction, ...]:
@@ -126,7 +130,7 @@ class Filler:
     def _instruction(self, instruction: Instruction, world: World, only_where: str | None) -> FilledInstruction:
         return FilledInstruction(
             text=instruction.text and self.strong(instruction.text),
-            copy_text=instruction.copy_ and self.fill(instruction.copy_),
+            copy_text=instruction.copy_ and self.command(instruction.copy_),
             picture=self.pictures.get(instruction.picture or ""),
             hold=seconds(instruction.hold) if instruction.hold else None,
             only_where=only_where,

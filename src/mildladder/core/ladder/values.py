@@ -2,9 +2,15 @@
 
 import math
 import re
+import unicodedata
 from typing import Any
 
-__all__ = ["Comparable", "comparable", "in_words", "seconds", "shortened", "value_in_words"]
+from mildladder.core.model import Fact, Input
+from mildladder.core.model.patterns import fits_pattern
+
+__all__ = [
+    "Comparable", "comparable", "fits_command", "in_words", "is_value", "seconds", "shortened", "value_in_words",
+]  # fmt: skip
 
 # Values of one type are compared only with each other.
 Comparable = Any
@@ -43,6 +49,40 @@ def value_in_words(value: str) -> str:
     """A value as one says it: durations in words, anything else as it is."""
     length = seconds(value)
     return in_words(length / 60) if length else value
+
+
+def is_value(asked: Fact | Input, value: str) -> bool:
+    """Whether a fact or input can have this value: its type, range, length and pattern; never a control character."""
+    if any(unicodedata.category(letter) in _NEVER for letter in value):
+        return False
+    if asked.type == "choice":
+        return value in ((asked.choices if isinstance(asked, Fact) else asked.options) or ())
+    there = comparable(value, asked.type)
+    if there is None or isinstance(asked, Fact):
+        return there is not None
+    if asked.type == "number" and not _is_within(asked, there):
+        return False
+    return len(value) <= asked.most and (asked.pattern is None or fits_pattern(asked.pattern, value))
+
+
+# Controls, marks that turn the direction of writing and the like, breaks of lines and paragraphs.
+_NEVER = frozenset({"Cc", "Cf", "Cs", "Zl", "Zp"})
+
+
+def _is_within(asked: Input, number: float) -> bool:
+    return (asked.min is None or number >= asked.min) and (asked.max is None or number <= asked.max)
+
+
+def fits_command(asked: Fact | Input, value: str) -> bool:
+    """Whether the value may stand in a command that somebody will run: letters, digits and . _ : / - unless its pattern
+    or its options say otherwise, and no hyphen first, which would make it an option of that command."""
+    if not is_value(asked, value) or value.startswith("-"):
+        return False
+    is_told = asked.type == "choice" or (isinstance(asked, Input) and asked.pattern is not None)
+    return is_told or _IN_COMMANDS.fullmatch(value) is not None
+
+
+_IN_COMMANDS = re.compile(r"[A-Za-z0-9._:/-]+")
 
 
 def comparable(value: str, kind: str) -> Comparable | None:

@@ -41,7 +41,10 @@ class EarlierCase(Shape):
 
 class Started(Shape):
     """A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
-    here, and the cases that the unit had before, the newest first."""
+    here, and the cases that the unit had before, the newest first.
+
+    trusts_speech: begun before values that were caught from what was said had to be confirmed for commands.
+    """
 
     kind: Literal["started"] = "started"
     said: Annotated[str, Field(max_length=4000)] = ""
@@ -49,6 +52,7 @@ class Started(Shape):
     facts: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
     values: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
     history: Annotated[tuple[EarlierCase, ...], Field(max_length=1000)] = ()
+    trusts_speech: bool = False
 
 
 class BaselineSeen(Shape):

@@ -23,6 +23,7 @@ from mildladder.core.model.base import (
     Share,
     StepKind,
 )
+from mildladder.core.model.patterns import is_pattern
 
 __all__ = [
     "Afterwards",
@@ -147,7 +148,11 @@ class Need(Shape):
 
 
 class Input(Shape):
-    """A value found on the way, asked once and filled into texts and commands. `form`: what it looks like."""
+    """A value found on the way, asked once and filled into texts and commands.
+
+    form: what it looks like, in words. pattern: of the whole of a text (I-Regexp, RFC 9485); what it allows may stand
+    in a command. min, max: of a number. most: characters.
+    """
 
     id: Id
     ask: Line
@@ -155,6 +160,22 @@ class Input(Shape):
     type: FactType = "text"
     form: Line | None = None
     options: Annotated[tuple[FactValue, ...], Field(min_length=2)] | None = None
+    pattern: Annotated[str, Field(min_length=1, max_length=200)] | None = None
+    min: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    max: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    most: Annotated[int, Field(ge=1, le=300)] = 120
+
+    @model_validator(mode="after")
+    def _limits_belong_to_types(self) -> "Input":
+        if self.pattern is not None and self.type != "text":
+            raise ValueError("only an input of type text has a pattern")
+        if (self.min is not None or self.max is not None) and self.type != "number":
+            raise ValueError("only an input of type number has a min or a max")
+        if self.min is not None and self.max is not None and self.min > self.max:
+            raise ValueError("min stands above max")
+        if self.pattern is not None and not is_pattern(self.pattern):
+            raise ValueError("the pattern cannot be read; it is an I-Regexp (RFC 9485), such as G[0-9]{2}")
+        return self
 
     @model_validator(mode="after")
     def _options_belong_to_choices(self) -> "Input":

@@ -33,11 +33,17 @@ def _event_without_its_person(old: Data) -> Data:
     return {name: value for name, value in old.items() if name != "who"}
 
 
+def _event_that_trusts_speech(old: Data) -> Data:
+    """What was caught from speech went into commands unconfirmed; cases that began so go on as they began."""
+    is_start = old["move"].get("kind") == "started"
+    return {**old, "move": {**old["move"], "trusts_speech": True}} if is_start else old
+
+
 # Step n brings a document of shape n up to shape n + 1.
 _STEPS: Mapping[Kind, tuple[Callable[[Data], Data], ...]] = {
     "document": (),
     "forecast": (_forecast_of_side_rails,),
-    "event": (_event_without_its_person,),
+    "event": (_event_without_its_person, _event_that_trusts_speech),
     "remains": (),
 }
 SHAPES: Mapping[Kind, int] = {kind: len(steps) + 1 for kind, steps in _STEPS.items()}
