@@ -35,9 +35,9 @@ def guide_and_save(database: Database) -> None:
         with database.writing() as session:
             revision = author.draft(session, ID).revision
             moved = author.move(session, ID, 0, 1, False, revision, LEAD_ID, at)
-        told(f"revision {moved.revision}")
+        told(f"revision {moved.number}")
         with database.writing() as session:
-            edition = publish(session, ID, f"Edition of {number}", moved.revision, LEAD_ID, at)
+            edition = publish(session, ID, f"Edition of {number}", moved.number, LEAD_ID, at)
         told(f"edition {edition.number}")
 
 

@@ -3894,6 +3894,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Say what you saw */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not available just now */
             503: {
                 headers: {
@@ -3969,6 +3978,15 @@ export interface operations {
             };
             /** @description That cannot be read */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Say what you saw */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4058,6 +4076,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Say what you saw */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not available just now */
             503: {
                 headers: {
@@ -4140,6 +4167,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Say what you saw */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not available just now */
             503: {
                 headers: {
@@ -4215,6 +4251,15 @@ export interface operations {
             };
             /** @description That cannot be read */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Say what you saw */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4714,6 +4759,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Say what you saw */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not available just now */
             503: {
                 headers: {
@@ -4789,6 +4843,15 @@ export interface operations {
             };
             /** @description That cannot be read */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Say what you saw */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4979,6 +5042,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Say what you saw */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not available just now */
             503: {
                 headers: {
@@ -5054,6 +5126,15 @@ export interface operations {
             };
             /** @description That cannot be read */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Say what you saw */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -7,8 +7,10 @@ from typing import Any
 from urllib.parse import urlsplit
 
 from flask import Response, request
+from flask.json.provider import DefaultJSONProvider
 from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
+from pydantic_core import from_json
 from werkzeug.exceptions import Forbidden
 
 import mildladder
@@ -25,13 +27,13 @@ from mildladder.api import (
     people,
     problems,
     publish,
+    writers,
 )
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
 from mildladder.desk.jobs import Workshop
 from mildladder.desk.noting import note, place_of
 from mildladder.desk.opening import Database
-from mildladder.desk.settings import cookie_key
 
 __all__ = ["create_app", "openapi_document"]
 
@@ -63,11 +65,18 @@ class _Api(OpenAPI):
         self.spec_json["components"]["schemas"] = whole
 
 
+class _Json(DefaultJSONProvider):
+    """Reads bodies with a reader that no depth can exhaust."""
+
+    def loads(self, s: str | bytes, **_kwargs: Any) -> Any:
+        """Raises ValueError, which is answered as a bad request, for what is no JSON."""
+        return from_json(s, allow_inf_nan=False)
+
+
 def create_app(database: Database, now: Callable[[], datetime] = utc_now, web: Path = WEB) -> OpenAPI:
     """The application over one open database. `now` gives the time of every write; `web`: the built front end."""
     app = _bare_app()
-    with database.writing() as session:
-        app.secret_key = cookie_key(session)
+    app.secret_key = database.cookie_key()
     app.extensions[NAME] = Context(database=database, now=now, workshop=Workshop())
     app.register_blueprint(pages(web))
     return app
@@ -87,6 +96,7 @@ def _bare_app() -> OpenAPI:
         validation_error_callback=problems.validation_failed,
         doc_ui=False,
     )
+    app.json = _Json(app)
     app.config.update(
         MAX_CONTENT_LENGTH=_MOST_BYTES,
         SESSION_COOKIE_NAME=_COOKIE,
@@ -105,6 +115,7 @@ def _bare_app() -> OpenAPI:
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     app.before_request(_refuse_strangers)
+    writers.install(app)
     app.after_request(_never_cache_answers)
     Compress(app)
     return app
@@ -114,6 +125,17 @@ def _refuse_strangers() -> None:
     """A page elsewhere may point its own name at this machine; only loopback names are answered."""
     if urlsplit(f"//{request.host}").hostname not in _LOOPBACK:
         raise Forbidden("this desk answers on loopback only; open it as http://127.0.0.1")
+    if request.method not in writers.SAFE and not _is_of_this_page():
+        raise Forbidden("this came from a page of another site; open the desk itself")
+
+
+def _is_of_this_page() -> bool:
+    """Whether a write was sent by a page of this desk, or by no page at all: a browser says where it comes from, and
+    another port of this machine is another site too."""
+    site, origin = request.headers.get("Sec-Fetch-Site"), request.headers.get("Origin")
+    if site is not None and site not in ("same-origin", "none"):
+        return False
+    return origin is None or origin == request.host_url.rstrip("/")
 
 
 def _never_cache_answers(response: Response) -> Response:

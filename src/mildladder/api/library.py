@@ -5,7 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply, reply_draft
+from mildladder.api.replies import changed_draft, reply
 from mildladder.api.requests import (
     IfMatch,
     MergeSteps,
@@ -20,7 +20,7 @@ from mildladder.desk.draft_view import DraftView
 __all__ = ["blueprint"]
 
 blueprint = APIBlueprint("library", __name__, url_prefix="/api", abp_tags=[Tag(name="library")])
-_WRITE = documented(403, 404, 409, 412, 422, 503)
+_WRITE = documented(403, 404, 409, 412, 422, 428, 503)
 
 
 class StepList(Shape):
@@ -32,9 +32,11 @@ class StepList(Shape):
 @blueprint.post("/playbooks/<playbook_id>/draft/newer-text", responses={200: DraftView, **_WRITE})
 def take_newer_text(path: PlaybookPath, header: IfMatch, body: TakeNewer) -> Response:
     """Take the library's newest text of a step into the draft."""
-    with context().database.writing() as db:
-        now = context().now()
-        return reply_draft(library.take_newer(db, path.playbook_id, body.step, header.revision, who(db), now))
+    return changed_draft(
+        path.playbook_id,
+        header,
+        lambda db, seen, by, now: library.take_newer(db, path.playbook_id, body.step, seen, by, now),
+    )
 
 
 @blueprint.get("/steps", responses={200: StepList, **documented(503)})

@@ -6,9 +6,9 @@ from typing import Literal
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from mildladder.api.context import context, who
+from mildladder.api.context import context
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply, reply_draft
+from mildladder.api.replies import changed_draft, reply
 from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
 from mildladder.core.model import Playbook, Shape
 from mildladder.desk import ordering
@@ -86,14 +86,15 @@ def what_if(path: PlaybookPath, body: Changes) -> Response:
 
 @blueprint.post(
     "/<playbook_id>/draft/reorder",
-    responses={200: DraftView, **documented(403, 404, 409, 412, 422, 503)},
+    responses={200: DraftView, **documented(403, 404, 409, 412, 422, 428, 503)},
 )
 def reorder(path: PlaybookPath, header: IfMatch, body: Reorder) -> Response:
     """Give the main line another order, as one change."""
-    with context().database.writing() as db:
-        now = context().now()
-        view = ordering.reorder(db, path.playbook_id, body.order, body.label, header.revision, who(db), now)
-    return reply_draft(view)
+    return changed_draft(
+        path.playbook_id,
+        header,
+        lambda db, seen, by, now: ordering.reorder(db, path.playbook_id, body.order, body.label, seen, by, now),
+    )
 
 
 def _asked(path: PlaybookPath, question: Hashable, work: Callable[[Playbook, Callable[[], bool]], Shape]) -> Response:

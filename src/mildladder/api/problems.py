@@ -6,8 +6,19 @@ from flask import Flask, Response, g
 from pydantic import Field, ValidationError
 from werkzeug.exceptions import HTTPException
 
-from mildladder.core.errors import BadInput, Conflict, Held, LadderError, NoPerson, NotFound, Stale, Unavailable
+from mildladder.core.errors import (
+    BadInput,
+    Conflict,
+    Held,
+    LadderError,
+    NoPerson,
+    NotFound,
+    Stale,
+    Unavailable,
+    Unconditional,
+)
 from mildladder.core.model import Shape
+from mildladder.core.texts import shortened
 
 __all__ = ["Problem", "documented", "install", "validation_failed"]
 
@@ -15,11 +26,13 @@ _STATUS: dict[type[LadderError], tuple[int, str]] = {
     NotFound: (404, "Not found"),
     BadInput: (422, "That cannot be read"),
     Stale: (412, "Somebody has changed this since"),
+    Unconditional: (428, "Say what you saw"),
     Conflict: (409, "That does not fit here"),
     Held: (409, "A rule holds this rung"),
     NoPerson: (403, "Nobody has said who they are"),
     Unavailable: (503, "Not available just now"),
 }
+_LONGEST = 500
 _TITLES = dict([*_STATUS.values(), _STATUS[Conflict]])
 
 
@@ -57,6 +70,8 @@ def validation_failed(error: ValidationError) -> Response:
     """The one way in which a request that does not fit its shape is refused: with its first bad field."""
     first = error.errors(include_url=False, include_context=False)[0]
     field = ".".join(str(part) for part in first["loc"])
+    if field == "If-Match" and first["type"] == "missing":
+        raise Unconditional("say which revision you saw: send its ETag as If-Match")
     says = first["msg"].removeprefix("Value error, ")
     where = f"'{field}': " if field else ""
     raise BadInput(f"{where}{says[:1].lower()}{says[1:]}", path=field)
@@ -78,7 +93,7 @@ def _ladder_problem(error: LadderError) -> Response:
 
 def _http_problem(error: HTTPException) -> Response:
     status = error.code or 500
-    detail = error.description or error.name
+    detail = shortened(error.description or error.name, _LONGEST)
     response = _reply(Problem(type="http", title=error.name, status=status, detail=detail))
     for name, value in error.get_headers():
         if name.lower() == "allow":

@@ -2,10 +2,11 @@
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy.orm import Session
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply, reply_draft
+from mildladder.api.replies import changed_draft, reply
 from mildladder.api.requests import (
     CompareQuery,
     IfMatch,
@@ -16,12 +17,13 @@ from mildladder.api.requests import (
 from mildladder.core.model import Shape
 from mildladder.desk import editions
 from mildladder.desk import publish as use_cases
+from mildladder.desk.author import revision_of
 from mildladder.desk.draft_view import DraftView
 
 __all__ = ["blueprint"]
 
 blueprint = APIBlueprint("publish", __name__, url_prefix="/api", abp_tags=[Tag(name="editions")])
-_WRITE = documented(403, 404, 409, 412, 422, 503)
+_WRITE = documented(403, 404, 409, 412, 422, 428, 503)
 
 
 class EditionList(Shape):
@@ -33,9 +35,11 @@ class EditionList(Shape):
 @blueprint.post("/playbooks/<playbook_id>/draft/restore", responses={200: DraftView, **_WRITE})
 def restore_edition(path: PlaybookPath, header: IfMatch, body: RestoreEdition) -> Response:
     """Make an edition the draft again."""
-    with context().database.writing() as db:
-        now = context().now()
-        return reply_draft(use_cases.restore(db, path.playbook_id, body.edition, header.revision, who(db), now))
+    return changed_draft(
+        path.playbook_id,
+        header,
+        lambda db, seen, by, now: use_cases.restore(db, path.playbook_id, body.edition, seen, by, now),
+    )
 
 
 @blueprint.get("/playbooks/<playbook_id>/compare", responses={200: editions.Comparison, **documented(404, 422, 503)})
@@ -55,6 +59,10 @@ def list_editions(path: PlaybookPath) -> Response:
 @blueprint.post("/playbooks/<playbook_id>/editions", responses={201: editions.EditionView, **_WRITE})
 def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
     """Freeze the draft as the next edition."""
-    with context().database.writing() as db:
-        now = context().now()
-        return reply(use_cases.publish(db, path.playbook_id, body.note, header.revision, who(db), now), 201)
+    now = context().now()
+
+    def work(db: Session) -> editions.EditionView:
+        seen = header.revision(revision_of(db, path.playbook_id))
+        return use_cases.publish(db, path.playbook_id, body.note, seen, who(db), now)
+
+    return reply(context().database.change(work), 201)

@@ -3,6 +3,7 @@
 from typing import Annotated, Literal
 
 from pydantic import Field
+from werkzeug.http import parse_etags
 
 from mildladder.core.model import Id, Line, Mode, Playbook, Prose, Shape
 from mildladder.core.model.events import Move, Started
@@ -16,6 +17,7 @@ __all__ = [
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
+_Version = Annotated[str, Field(pattern=r"^(draft|[0-9]{1,9})$")]
 _Index = Annotated[int, Field(ge=0, le=10_000, strict=True)]
 
 
@@ -38,16 +40,21 @@ class ClimbPath(Shape):
 
 
 class IfMatch(Shape):
-    """The revision that a write changes, as an entity tag."""
+    """The revisions that a write may change, as entity tags (RFC 9110, section 13.1.1): one or several, or `*` for
+    whatever there is. A weak tag is no match, for a weak one may stand for another revision."""
 
-    if_match: Annotated[str, Field(alias="If-Match", pattern=r'^"[0-9]{1,9}"$')]
+    if_match: Annotated[str, Field(alias="If-Match", max_length=1000)]
 
     model_config = {"extra": "ignore"}
 
-    @property
-    def revision(self) -> int:
-        """The revision's number."""
-        return int(self.if_match.strip('"'))
+    def revision(self, current: int) -> int:
+        """The current revision where it is among them, else the newest of them; 0 for none."""
+        tags = parse_etags(self.if_match)
+        named = [int(tag) for tag in tags.as_set() if tag.isascii() and tag.isdecimal() and len(tag) <= _MOST_DIGITS]
+        return current if tags.star_tag or current in named else max(named, default=0)
+
+
+_MOST_DIGITS = 9
 
 
 class SaveDraft(Shape):
@@ -101,8 +108,8 @@ class RestoreEdition(Shape):
 class CompareQuery(Shape):
     """Two documents of a playbook: an edition by its number, or `draft`."""
 
-    before: Annotated[str, Field(max_length=9)]
-    after: Annotated[str, Field(max_length=9)] = "draft"
+    before: _Version
+    after: _Version = "draft"
 
 
 class UndoOrRedo(Shape):

@@ -2,16 +2,27 @@
 
 import errno
 import ipaddress
+import signal
 import socket
+import time
+from typing import Any
+from weakref import WeakKeyDictionary
 
 from flask import Flask
-from waitress.server import create_server
+from waitress.adjustments import Adjustments
+from waitress.server import TcpWSGIServer
+from waitress.task import ThreadedTaskDispatcher
 
 from mildladder.core.errors import BadInput, Unavailable
 
 __all__ = ["listen", "serve"]
 
-_THREADS = 8
+_THREADS = 24
+_MOST_CONNECTIONS = 800
+_MOST_HEADERS, _MOST_BODY = 32_768, 8_000_000
+# Seconds that a connection may be silent, that one request may take to arrive, that answers may take once stopped, and
+# between looks at the connections.
+_IDLE_S, _REQUEST_S, _FINISH_S, _LOOK_S = 60, 20, 15, 2
 
 
 def listen(host: str, port: int) -> socket.socket:
@@ -41,11 +52,68 @@ def listen(host: str, port: int) -> socket.socket:
 
 
 def serve(app: Flask, bound: socket.socket) -> None:
-    """Answer on the bound socket until interrupted."""
-    server = create_server(
-        app, sockets=[bound], threads=_THREADS, ident="mild-ladder", clear_untrusted_proxy_headers=True
-    )
+    """Answer on the bound socket until SIGTERM or SIGINT; what is being answered then is finished first."""
+    server = _Server(app, bound)
+    before = {number: signal.signal(number, server.stop) for number in (signal.SIGTERM, signal.SIGINT)}
     try:
         server.run()
     finally:
+        for number, handler in before.items():
+            signal.signal(number, handler)
         server.close()
+
+
+class _Server(TcpWSGIServer):  # type: ignore[misc]
+    """A server that no slow, idle or stuck connection can keep from answering others."""
+
+    def __init__(self, app: Flask, bound: socket.socket) -> None:
+        settings = Adjustments(
+            sockets=[bound],
+            threads=_THREADS,
+            ident="mild-ladder",
+            clear_untrusted_proxy_headers=True,
+            connection_limit=_MOST_CONNECTIONS,
+            asyncore_use_poll=True,
+            channel_timeout=_IDLE_S,
+            cleanup_interval=_LOOK_S,
+            max_request_header_size=_MOST_HEADERS,
+            max_request_body_size=_MOST_BODY,
+        )
+        workers = ThreadedTaskDispatcher()
+        workers.set_thread_count(_THREADS)
+        place = (bound.family, bound.type, bound.proto, bound.getsockname())
+        super().__init__(app, {}, True, bound, dispatcher=workers, adj=settings, bind_socket=False, sockinfo=place)
+        self._is_stopping = False
+        self._begun: WeakKeyDictionary[Any, float] = WeakKeyDictionary()
+
+    def stop(self, *_signal: object) -> None:
+        """Take no more connections, and end once what is being answered has been."""
+        self._is_stopping = True
+        self.pull_trigger()
+
+    def run(self) -> None:
+        """Answer until stopped."""
+        while not self._is_stopping:
+            self.asyncore.loop(timeout=1, map=self._map, use_poll=True, count=1)
+        self.del_channel()
+        self.socket.close()
+        deadline = time.monotonic() + _FINISH_S
+        while self._is_busy() and time.monotonic() < deadline:
+            self.asyncore.loop(timeout=0.1, map=self._map, use_poll=True, count=1)
+        self.task_dispatcher.shutdown()
+
+    def _is_busy(self) -> bool:
+        return any(channel.requests or channel.total_outbufs_len for channel in self.active_channels.values())
+
+    def maintenance(self, now: float) -> None:
+        """Close connections that say nothing, and those that take too long over one request."""
+        super().maintenance(now)
+        for channel in self.active_channels.values():
+            if channel.request is None:
+                self._begun.pop(channel, None)
+            elif now - self._begun.setdefault(channel, now) > _REQUEST_S:
+                channel.will_close = True
+
+    def close(self) -> None:
+        """Let go of everything."""
+        self.trigger.close()

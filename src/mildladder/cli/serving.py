@@ -51,9 +51,12 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
     bound = listen(host, port)
     configure()
     database = Database(path)
-    if demo_cases is not None:
+    if demo_cases is not None and database.read_only is None:
         _fill(database, demo_cases, is_asked)
-    undo_unfinished(database)
+    if database.read_only is None:
+        undo_unfinished(database)
+    else:
+        click.echo(f"this desk can only be read: {database.read_only}", err=True)
     app = create_app(database)
     address = f"http://{host if ':' not in host else f'[{host}]'}:{bound.getsockname()[1]}/"
     click.echo(f"Mild Ladder is at {address} (database {path}); Ctrl+C stops it")

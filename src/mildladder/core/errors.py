@@ -6,13 +6,22 @@ problem documents, the command line into one line; anything else that is raised 
 
 from collections.abc import Sequence
 
-__all__ = ["BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "Stale", "Unavailable"]
+from mildladder.core.texts import shortened
+
+__all__ = [
+    "BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "Stale", "Unavailable", "Unconditional",
+]  # fmt: skip
+
+_MOST, _MOST_SAID, _MOST_PLACE = 500, 320, 80
 
 
 class LadderError(Exception):
     """Root: a plain sentence that says what is wrong and what to do."""
 
     code = "error"
+
+    def __init__(self, says: str) -> None:
+        super().__init__(shortened(says, _MOST))
 
 
 class NotFound(LadderError):
@@ -30,9 +39,11 @@ class BadInput(LadderError):
     code = "bad-input"
 
     def __init__(self, says: str, *, path: str = "", line: int | None = None, source: str | None = None) -> None:
-        self.says, self.path, self.line, self.source = says, path, line, source
-        place = ":".join(str(part) for part in (source, line) if part is not None)
-        super().__init__(": ".join(part for part in (place, path, says) if part))
+        self.says, self.path = shortened(says, _MOST_SAID), shortened(path, _MOST_PLACE)
+        self.line, self.source = line, source
+        name = source and (source if len(source) <= _MOST_PLACE else f"…{source[1 - _MOST_PLACE :]}")
+        place = ":".join(str(part) for part in (name, line) if part is not None)
+        super().__init__(": ".join(part for part in (place, self.path, self.says) if part))
 
 
 class Stale(LadderError):
@@ -43,6 +54,12 @@ class Stale(LadderError):
     def __init__(self, says: str, current: int) -> None:
         super().__init__(says)
         self.current = current
+
+
+class Unconditional(LadderError):
+    """A write that does not say which revision it was made upon."""
+
+    code = "unconditional"
 
 
 class Conflict(LadderError):

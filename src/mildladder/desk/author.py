@@ -5,6 +5,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, Conflict, Stale
+from mildladder.core.figures.work import check_work
 from mildladder.core.ladder.moves import move_rung
 from mildladder.core.ladder.soundness import check
 from mildladder.core.model import Document, Playbook
@@ -16,7 +17,7 @@ from mildladder.store import drafts as store
 from mildladder.store.documents import document_of
 from mildladder.store.tables import RevisionRow
 
-__all__ = ["draft", "mend", "move", "newest", "newest_as", "redo", "revise", "save", "undo"]
+__all__ = ["draft", "mend", "move", "newest", "newest_as", "redo", "revise", "revision_of", "save", "undo"]
 
 
 def draft(session: Session, playbook_id: str) -> DraftView:
@@ -24,16 +25,17 @@ def draft(session: Session, playbook_id: str) -> DraftView:
     return view_of(session, store.newest_revision(session, playbook_id))
 
 
-def save(session: Session, playbook: Playbook, label: str, expected: int, who: int, now: datetime) -> DraftView:
+def save(session: Session, playbook: Playbook, label: str, expected: int, who: int, now: datetime) -> RevisionRow:
     """Make a changed document the draft. Raises Stale when `expected` is not the newest, BadInput when unsound.
 
     Origins of steps that the document still has are kept.
     """
     row = newest_as(session, playbook.id, expected)
     check(playbook)
+    check_work(playbook)
     was = document_of(row)
     if was.playbook == playbook:
-        return view_of(session, row)
+        return row
     kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
     know_facts(session, playbook.facts, who, now)
     shown = picture_paths(playbook)
@@ -44,19 +46,20 @@ def save(session: Session, playbook: Playbook, label: str, expected: int, who: i
                 f"the picture '{path}' is not on this desk; bring it in with the playbook file", path="playbook"
             )
     document = Document(playbook=playbook, origins=kept, **({"pictures": pictures} if pictures else {}))
-    return view_of(session, store.add_revision(session, document, label, who, now))
+    return store.add_revision(session, document, label, who, now)
 
 
-def revise(session: Session, document: Document, label: str, expected: int, who: int, now: datetime) -> DraftView:
+def revise(session: Session, document: Document, label: str, expected: int, who: int, now: datetime) -> RevisionRow:
     """Make a document, origins included, the draft. Raises Stale, and BadInput when it is unsound."""
     newest_as(session, document.playbook.id, expected)
     check(document.playbook)
-    return view_of(session, store.add_revision(session, document, label, who, now))
+    check_work(document.playbook)
+    return store.add_revision(session, document, label, who, now)
 
 
 def move(
     session: Session, playbook_id: str, source: int, target: int, both: bool, expected: int, who: int, now: datetime
-) -> DraftView:
+) -> RevisionRow:
     """Move one rung, by index. Raises Stale, BadInput for an index that is not there, Held for a binding rule."""
     row = newest_as(session, playbook_id, expected)
     was = document_of(row).playbook
@@ -65,7 +68,7 @@ def move(
     return save(session, moved, f"{title} moved from {source + 1} to {target + 1}", expected, who, now)
 
 
-def undo(session: Session, playbook_id: str, expected: int, even_others: bool, who: int, now: datetime) -> DraftView:
+def undo(session: Session, playbook_id: str, expected: int, even_others: bool, who: int, now: datetime) -> RevisionRow:
     """Bring back the state before the last change. Raises Conflict when there is none, or when it is another's."""
     row = newest_as(session, playbook_id, expected)
     target = store.undo_target(session, row)
@@ -75,10 +78,10 @@ def undo(session: Session, playbook_id: str, expected: int, even_others: bool, w
     _check_whose(taken_away, even_others, who, "undone")
     label = f"Undid: {taken_away.label}"
     document = document_of(brought_back)
-    return view_of(session, store.add_revision(session, document, label, who, now, brought_back))
+    return store.add_revision(session, document, label, who, now, brought_back)
 
 
-def redo(session: Session, playbook_id: str, expected: int, even_others: bool, who: int, now: datetime) -> DraftView:
+def redo(session: Session, playbook_id: str, expected: int, even_others: bool, who: int, now: datetime) -> RevisionRow:
     """Bring back what undo took away. Raises Conflict when there is nothing, or when it is another's."""
     row = newest_as(session, playbook_id, expected)
     target = store.redo_target(session, row)
@@ -86,7 +89,7 @@ def redo(session: Session, playbook_id: str, expected: int, even_others: bool, w
         raise Conflict("there is nothing to redo")
     _check_whose(target, even_others, who, "redone")
     document = document_of(target)
-    return view_of(session, store.add_revision(session, document, f"Redid: {target.label}", who, now, target))
+    return store.add_revision(session, document, f"Redid: {target.label}", who, now, target)
 
 
 def _check_whose(change: RevisionRow, even_others: bool, who: int, done: str) -> None:
@@ -96,11 +99,16 @@ def _check_whose(change: RevisionRow, even_others: bool, who: int, done: str) ->
 
 def mend(
     session: Session, playbook_id: str, code: str, finding: str, expected: int, who: int, now: datetime
-) -> DraftView:
+) -> RevisionRow:
     """Mend one finding of review, as one change. Raises Stale, and Conflict when it is gone or has no mend."""
     newest_as(session, playbook_id, expected)
     playbook, says = mend_document(session, playbook_id, code, finding)
     return save(session, playbook, says, expected, who, now)
+
+
+def revision_of(session: Session, playbook_id: str) -> int:
+    """The number of the draft's newest revision. Raises NotFound."""
+    return store.newest_revision(session, playbook_id).number
 
 
 def newest(session: Session, playbook_id: str) -> tuple[Playbook, int]:

@@ -33,14 +33,23 @@ _MOST_EARLIER = 100
 def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: int, now: datetime) -> ClimbView:
     """Open a case on the newest edition. Sending the same climb id again shows the climb that it opened.
 
-    Raises NotFound, and Conflict when nothing is published yet or a fact has no such value.
+    Raises NotFound, and Conflict when nothing is published yet, a fact has no such value, or that id opened another.
     """
     there = session.get(ClimbRow, climb_id)
     if there is not None:
+        _refuse_other_start(session, there, playbook_id, started)
         return _view(session, there)
     edition = _newest_edition(session, playbook_id)
     known = _with_history(session, playbook_id, started)
     return _open(session, edition, [ClimbEvent(at=now, who=who, move=known)], climb_id)
+
+
+def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, started: Started) -> None:
+    was = store.events(session, row.id)[0].move
+    assert isinstance(was, Started)
+    same = {"history": (), "trusts_speech": False}
+    if row.playbook_id != playbook_id or was.model_copy(update=same) != started.model_copy(update=same):
+        raise Conflict("another case was started under this id; start again")
 
 
 def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
@@ -142,10 +151,14 @@ def open_cases(session: Session) -> list[ClimbSummary]:
 def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> ClimbView:
     """Append one move; an end logs the case in the same transaction. Sending the same key again changes nothing.
 
-    Raises NotFound, Conflict when the move does not fit, Stale when the climb has gone on since event `after`.
+    Raises NotFound, Conflict when the move does not fit or the key came with another one, Stale when the climb has gone
+    on since event `after`.
     """
     row = store.climb_row(session, climb_id)
-    if store.event_by_key(session, climb_id, key) is not None:
+    there = store.event_by_key(session, climb_id, key)
+    if there is not None:
+        if there.move != move:
+            raise Conflict("another answer was sent with this key before; look at the case, then answer again")
         return _view(session, row)
     so_far = store.events(session, climb_id)
     if len(so_far) != after:

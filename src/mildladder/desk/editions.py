@@ -5,7 +5,6 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.diff import Difference, differences
 from mildladder.core.model import Playbook, Shape
@@ -61,17 +60,11 @@ def compare(before: Playbook, after: Playbook) -> Comparison:
 
 
 def compared(session: Session, playbook_id: str, before: str, after: str) -> Comparison:
-    """What changed between two editions, or an edition and the draft, with the figures of both. Raises NotFound, and
-    BadInput for what names neither."""
-    return compare(
-        document(session, playbook_id, _version(before, "before")),
-        document(session, playbook_id, _version(after, "after")),
-    )
+    """What changed between two editions, by number, or an edition and `draft`, with the figures of both. Raises
+    NotFound."""
+    one, other = (document(session, playbook_id, _version(name)) for name in (before, after))
+    return compare(one, other)
 
 
-def _version(text: str, field: str) -> Version:
-    if text == "draft":
-        return "draft"
-    if not text.isdigit() or len(text) > 9:
-        raise BadInput("name an edition by its number, or the draft", path=field)
-    return int(text)
+def _version(name: str) -> Version:
+    return "draft" if name == "draft" else int(name)

@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import BadInput, Conflict
 from mildladder.core.figures.forecast import forecast
+from mildladder.core.figures.work import check_work
 from mildladder.core.ladder.halves import shared_half, with_shared_half
 from mildladder.core.ladder.rename import free_id, with_step_id
 from mildladder.core.ladder.soundness import check
@@ -126,6 +127,7 @@ def import_playbook(
     pictures: by path; one that the draft shows at that path already need not be brought again.
     """
     check(playbook)
+    check_work(playbook)
     forecast(playbook)
     preview = preview_import(session, playbook)
     choices = _choices(preview, steps, each or {})

@@ -8,11 +8,11 @@ from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Shape, StepKind
 from mildladder.desk.author import revise
-from mildladder.desk.draft_view import DraftView
 from mildladder.store import drafts
 from mildladder.store import library as store
 from mildladder.store.documents import document_of
 from mildladder.store.log.recount import recount_step
+from mildladder.store.tables import RevisionRow
 
 __all__ = ["LibraryStep", "library_steps", "merge_steps", "take_newer"]
 
@@ -51,7 +51,7 @@ def library_steps(session: Session) -> list[LibraryStep]:
     return sorted(steps, key=lambda step: step.title)
 
 
-def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, who: int, now: datetime) -> DraftView:
+def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, who: int, now: datetime) -> RevisionRow:
     """Take the library's newest text of a step into the draft, as one undoable change.
 
     Raises NotFound when the draft has no such step, Conflict when nothing newer waits, Stale as every save does.

@@ -16,8 +16,8 @@ from mildladder.core.ordering.reasons import WhyHere, amount, newly_broken, why_
 from mildladder.core.ordering.suggestions import Suggestion, suggestions
 from mildladder.core.ordering.what_if import Changes, changed
 from mildladder.desk.author import newest_as, save
-from mildladder.desk.draft_view import DraftView
 from mildladder.store.documents import document_of
+from mildladder.store.tables import RevisionRow
 
 __all__ = [
     "Changes",
@@ -186,7 +186,7 @@ def what_if_of(playbook: Playbook, changes: Changes, is_stopped: Callable[[], bo
 
 def reorder(
     session: Session, playbook_id: str, order: Sequence[int], label: str, expected: int, who: int, now: datetime
-) -> DraftView:
+) -> RevisionRow:
     """Give the draft's main line another order, as one change; optional rungs may be left out.
 
     order: indices of the draft's rungs. Raises Stale, BadInput for an order that is none of this ladder, Held for one

@@ -1,10 +1,12 @@
 """Who sits at the desk."""
 
+import unicodedata
 from datetime import datetime
 from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.errors import BadInput, Conflict
 from mildladder.core.model import Line, Shape
 from mildladder.store import people as store
 from mildladder.store.tables import PersonRow
@@ -33,8 +35,29 @@ def person_of(session: Session, person_id: int) -> PersonView:
 
 
 def add_person(session: Session, name: str, role: Role, who: int | None, now: datetime) -> PersonView:
-    """Take somebody on; who: by whom, None where nobody sits here yet. Raises Conflict when the name is taken."""
+    """Take somebody on; who: by whom, None where nobody sits here yet.
+
+    Raises BadInput for what is no name, and Conflict when the name is taken or looks like one that is.
+    """
+    if not name.isprintable() or name != " ".join(name.split()) or not any(letter.isalnum() for letter in name):
+        raise BadInput("a name has letters, and single blanks between them; no signs that cannot be seen", path="name")
+    alike = next((other for other in store.people(session) if look(other.name) == look(name)), None)
+    if alike is not None and alike.name != name:
+        raise Conflict(f"“{name}” looks like {alike.name}, who is at this desk already; write it differently")
     return _view(store.add_person(session, name, role, who, now))
+
+
+def look(name: str) -> str:
+    """What a name looks like: letters that one cannot tell apart are the same (Unicode TR 39), so are large and small
+    ones, and marks are left out."""
+    from confusable_homoglyphs import confusables
+
+    def _first(letter: str) -> str:
+        others = [str(one["c"]) for one in confusables.confusables_data.get(letter, ())]
+        return min([letter, *(other for other in others if len(other) == 1)])
+
+    plain = unicodedata.normalize("NFKD", name.casefold())
+    return "".join(_first(letter) for letter in plain if not unicodedata.combining(letter))
 
 
 def named(session: Session, name: str, now: datetime) -> int:

@@ -9,11 +9,11 @@ from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.content import content_hash
 from mildladder.core.model import Playbook
 from mildladder.desk.author import newest_as, save
-from mildladder.desk.draft_view import DraftView
 from mildladder.desk.editions import EditionView, document, edition_view
 from mildladder.desk.reviewing import reviewed
 from mildladder.store.documents import document_of
 from mildladder.store.editions import add_edition, newest_edition
+from mildladder.store.tables import RevisionRow
 
 __all__ = ["publish", "refuse_blockers", "restore"]
 
@@ -39,7 +39,7 @@ def refuse_blockers(session: Session, playbook: Playbook) -> None:
         raise Conflict("this draft cannot be published: its ladder has no rung")
 
 
-def restore(session: Session, playbook_id: str, number: int, expected: int, who: int, now: datetime) -> DraftView:
+def restore(session: Session, playbook_id: str, number: int, expected: int, who: int, now: datetime) -> RevisionRow:
     """Make an edition the draft again, as one change. Raises NotFound, Stale."""
     playbook = document(session, playbook_id, number)
     return save(session, playbook, f"Edition {number} brought back", expected, who, now)

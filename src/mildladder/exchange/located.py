@@ -10,20 +10,29 @@ import re
 from collections.abc import Callable
 from typing import Any, TypeVar
 
+import yaml
 from pydantic import BaseModel, ValidationError
-from ruamel.yaml import YAML
-from ruamel.yaml.error import MarkedYAMLError, YAMLError
-from ruamel.yaml.nodes import MappingNode, Node, ScalarNode, SequenceNode
+from yaml.events import (
+    AliasEvent,
+    DocumentStartEvent,
+    Event,
+    MappingEndEvent,
+    MappingStartEvent,
+    ScalarEvent,
+    SequenceEndEvent,
+    SequenceStartEvent,
+)
 
 from mildladder.core.errors import BadInput
 
 __all__ = ["MOST_BYTES", "Located", "line_of", "plain_path", "read_located", "validated"]
 
 Model = TypeVar("Model", bound=BaseModel)
-MOST_BYTES = 4_000_000
+MOST_BYTES = 1_000_000
 _DEEPEST = 60
-_MOST_BRACKETS = 150
+_MOST_DIGITS = 40
 _PREFIX = "tag:yaml.org,2002:"
+Path = tuple[str | int, ...]
 
 
 class Located:
@@ -42,21 +51,10 @@ def read_located(raw: bytes, source: str | None = None) -> Located:
     except UnicodeDecodeError as error:
         line = raw[: error.start].count(b"\n") + 1
         raise BadInput("the file is not UTF-8; save it as UTF-8", line=line, source=source) from error
-    _refuse_deep_brackets(text, source)
-    located = _compose(text.replace("\t", " ") if text.lstrip().startswith("{") else text, source)
+    located = _read(text.replace("\t", " ") if text.lstrip().startswith("{") else text, source)
     if text.lstrip().startswith("{"):
         located.data = _json_or(text, located.data)
     return located
-
-
-def _refuse_deep_brackets(text: str, source: str | None) -> None:
-    """The YAML reader takes ever longer over brackets in brackets, so they are counted before it sees them."""
-    depth = 0
-    for match in re.finditer(r"[{\[}\]]", text):
-        depth += 1 if match[0] in "{[" else -1 if depth else 0
-        if depth > _MOST_BRACKETS:
-            line = text.count("\n", 0, match.start()) + 1
-            raise BadInput(f"the file nests deeper than {_DEEPEST} levels", line=line, source=source)
 
 
 def _json_or(text: str, otherwise: Any) -> Any:
@@ -67,71 +65,133 @@ def _json_or(text: str, otherwise: Any) -> Any:
         return otherwise
 
 
-def _compose(text: str, source: str | None) -> Located:
-    yaml = YAML(typ="safe", pure=True)
-    lines: dict[tuple[str | int, ...], int] = {}
+def _read(text: str, source: str | None) -> Located:
+    reader = _Reader()
     try:
-        node = yaml.compose(text)
-        if node is None:
-            raise BadInput("the file is empty", source=source)
-        return Located(_plain(node, (), lines, set()), lines, source)
-    except MarkedYAMLError as error:
+        for event in yaml.parse(text, Loader=_PARSER):
+            reader.take(event)
+    except yaml.MarkedYAMLError as error:
         line = error.problem_mark.line + 1 if error.problem_mark else None
         raise BadInput(f"this is not YAML: {error.problem or error.context}", line=line, source=source) from error
     except BadInput as error:
         raise BadInput(error.says, path=error.path, line=error.line, source=source) from error
-    except RecursionError as error:
-        raise BadInput(f"the file nests deeper than {_DEEPEST} levels", source=source) from error
-    except (YAMLError, ValueError) as error:
+    except (yaml.YAMLError, ValueError) as error:
         raise BadInput(f"this is not YAML: {str(error).splitlines()[0]}", source=source) from error
+    if not reader.lines:
+        raise BadInput("the file is empty", source=source)
+    return Located(reader.data, reader.lines, source)
 
 
-def _plain(node: Node, path: tuple[str | int, ...], lines: dict[tuple[str | int, ...], int], seen: set[int]) -> Any:
-    line = node.start_mark.line + 1
-    lines.setdefault(path, line)
-    if id(node) in seen:
-        raise BadInput("aliases (*name) are not read; write the part out", line=line, path=plain_path(path))
-    if len(path) > _DEEPEST:
-        raise BadInput(f"the file nests deeper than {_DEEPEST} levels", line=line)
-    seen.add(id(node))
-    if isinstance(node, ScalarNode):
-        return _scalar(node, line, path)
-    if isinstance(node, SequenceNode):
-        return [_plain(child, (*path, number), lines, seen) for number, child in enumerate(node.value)]
-    assert isinstance(node, MappingNode)
-    data: dict[str, Any] = {}
-    for key_node, value_node in node.value:
-        key = str(key_node.value)
-        if not isinstance(key_node, ScalarNode):
-            raise BadInput("a key must be a plain word", line=key_node.start_mark.line + 1, path=plain_path(path))
-        if key in data:
-            raise BadInput(
-                f"the key '{key}' stands here twice", line=key_node.start_mark.line + 1, path=plain_path(path)
-            )
-        lines[(*path, key)] = key_node.start_mark.line + 1
-        data[key] = _plain(value_node, (*path, key), lines, seen)
-    return data
+_PARSER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+_NOTHING = object()
 
 
-def _scalar(node: ScalarNode, line: int, path: tuple[str | int, ...]) -> Any:
-    readers: dict[str, Callable[[str], Any]] = {
-        "int": lambda text: int(text.replace("_", ""), 0),
-        "float": _number,
-        "bool": lambda text: text.lower() == "true",
-        "null": lambda _: None,
-    }
-    name = str(node.tag or "").removeprefix(_PREFIX)
-    if name.startswith("!"):
-        raise BadInput(f"the tag '{name}' is not read; write a plain value", line=line, path=plain_path(path))
-    try:
-        return readers.get(name, str)(node.value)
-    except ValueError:
-        return node.value
+class _Open:
+    """A mapping or list that is being read. key: the one whose value comes next, `_NOTHING` where a key comes next."""
+
+    def __init__(self, data: Any, path: Path) -> None:
+        self.data, self.path = data, path
+        self.key: Any = _NOTHING
 
 
-def _number(text: str) -> float:
-    value = float(text.replace("_", "").replace(".inf", "inf").replace(".nan", "nan"))
-    return value if math.isfinite(value) else math.nan
+class _Reader:
+    """Puts events together, one after the other and never one within another, so that no depth can hurt."""
+
+    def __init__(self) -> None:
+        self.data: Any = None
+        self.lines: dict[Path, int] = {}
+        self._open: list[_Open] = []
+        self._documents = 0
+
+    def take(self, event: Event) -> None:
+        """The next event. Raises BadInput for what is not read."""
+        line = event.start_mark.line + 1
+        if isinstance(event, DocumentStartEvent):
+            self._documents += 1
+            if self._documents > 1:
+                raise BadInput("the file holds a second document; keep each in a file of its own", line=line)
+        elif isinstance(event, AliasEvent):
+            path = plain_path(self._path())
+            raise BadInput("aliases (*name) are not read; write the part out", line=line, path=path)
+        elif isinstance(event, ScalarEvent):
+            self._scalar(event, line)
+        elif isinstance(event, MappingStartEvent | SequenceStartEvent):
+            self._begin({} if isinstance(event, MappingStartEvent) else [], line)
+        elif isinstance(event, MappingEndEvent | SequenceEndEvent):
+            self._open.pop()
+
+    def _path(self) -> Path:
+        """Where the next value stands."""
+        if not self._open:
+            return ()
+        inner = self._open[-1]
+        if isinstance(inner.data, list):
+            return (*inner.path, len(inner.data))
+        return inner.path if inner.key is _NOTHING else (*inner.path, inner.key)
+
+    def _is_key(self) -> bool:
+        return bool(self._open) and isinstance(self._open[-1].data, dict) and self._open[-1].key is _NOTHING
+
+    def _begin(self, data: Any, line: int) -> None:
+        path = self._path()
+        if self._is_key():
+            raise BadInput("a key must be a plain word", line=line, path=plain_path(path))
+        if len(path) > _DEEPEST:
+            raise BadInput(f"the file nests deeper than {_DEEPEST} levels", line=line)
+        self._put(data, path, line)
+        self._open.append(_Open(data, path))
+
+    def _scalar(self, event: ScalarEvent, line: int) -> None:
+        path = self._path()
+        if not self._is_key():
+            self._put(_value(event, line, path), path, line)
+            return
+        inner, key = self._open[-1], event.value
+        if key in inner.data:
+            raise BadInput(f"the key '{key}' stands here twice", line=line, path=plain_path(path))
+        inner.key = key
+        self.lines[(*path, key)] = line
+
+    def _put(self, value: Any, path: Path, line: int) -> None:
+        self.lines.setdefault(path, line)
+        if not self._open:
+            self.data = value
+            return
+        inner = self._open[-1]
+        if isinstance(inner.data, list):
+            inner.data.append(value)
+        else:
+            inner.data[inner.key] = value
+            inner.key = _NOTHING
+
+
+# The core schema of YAML 1.2, section 10.3.2.
+_READERS: tuple[tuple[str, re.Pattern[str], Callable[[str], Any]], ...] = (
+    ("null", re.compile(r"|~|null|Null|NULL"), lambda _: None),
+    ("bool", re.compile(r"true|True|TRUE|false|False|FALSE"), lambda text: text.lower() == "true"),
+    ("int", re.compile(r"[-+]?[0-9]+"), int),
+    ("int", re.compile(r"0o[0-7]+|0x[0-9a-fA-F]+"), lambda text: int(text, 0)),
+    ("float", re.compile(r"[-+]?(?:\.[0-9]+|[0-9]+(?:\.[0-9]*)?)(?:[eE][-+]?[0-9]+)?"), float),
+    ("float", re.compile(r"[-+]?\.(?:inf|Inf|INF)|\.(?:nan|NaN|NAN)"), lambda _: math.nan),
+)
+
+
+def _value(event: ScalarEvent, line: int, path: Path) -> Any:
+    """A plain word as what it stands for; whatever is quoted is text."""
+    name = (event.tag or "").removeprefix(_PREFIX)
+    if name.startswith("!") and name != "!":
+        raise BadInput(f"the tag '{name[:60]}' is not read; write a plain value", line=line, path=plain_path(path))
+    text = event.value
+    if not event.implicit[0] and name in ("", "!", "str"):
+        return text
+    for kind, pattern, read in _READERS:
+        if (not name or kind == name) and pattern.fullmatch(text):
+            if len(text) > _MOST_DIGITS:
+                says = f"the number has {len(text):,} characters; at most {_MOST_DIGITS} are read"
+                raise BadInput(says, line=line, path=plain_path(path))
+            made = read(text)
+            return math.nan if isinstance(made, float) and not math.isfinite(made) else made
+    return text
 
 
 def plain_path(path: tuple[str | int, ...]) -> str:

@@ -9,6 +9,7 @@ from ruamel.yaml import YAML
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.soundness import faults, nearest
 from mildladder.core.model import Playbook
+from mildladder.core.texts import shortened
 from mildladder.exchange.located import line_of, read_located, validated
 
 __all__ = ["playbook_data", "playbook_schema", "read_playbook", "write_playbook"]
@@ -60,11 +61,11 @@ def _says(error: dict[str, Any], key: str) -> str:
         return _CHANCE
     if kind == "literal_error":
         word = error["input"]
-        return f"{word!r} is not one of {context['expected']}"
+        return f"{_short(word)} is not one of {context['expected']}"
     if kind == "value_error":
         return str(context["error"])
     if kind == "string_pattern_mismatch":
-        return f"{error['input']!r} is no id: use small letters, digits and single hyphens"
+        return f"{_short(error['input'])} is no id: use small letters, digits and single hyphens"
     return f"{_lower(error['msg'])}, not {_short(error['input'])}"
 
 
@@ -81,5 +82,4 @@ def _lower(message: str) -> str:
 
 
 def _short(value: Any) -> str:
-    text = repr(value)
-    return text if len(text) <= 60 else text[:57] + "…"
+    return shortened(repr(value), 60)

@@ -52,10 +52,13 @@ def events(session: Session, climb_id: str) -> list[ClimbEvent]:
     ]
 
 
-def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEventRow | None:
+def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEvent | None:
     """The event that was sent with this idempotency key, if it has arrived."""
     query = select(ClimbEventRow).where(ClimbEventRow.climb_id == climb_id, ClimbEventRow.key == key)
-    return session.scalars(query).first()
+    row = session.scalars(query).first()
+    if row is None:
+        return None
+    return ClimbEvent.model_validate({**brought_up("event", row.event), "who": row.who})
 
 
 def add_event(session: Session, row: ClimbRow, number: int, key: str, event: ClimbEvent) -> None:

@@ -1,45 +1,62 @@
 """Open the one SQLite database: pragmas, migrations, and the session in which every unit of work happens."""
 
 import fcntl
+import os
 import sqlite3
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import TypeVar
 
 from sqlalchemy import Connection, Engine, create_engine, event, text
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mildladder.core.errors import Unavailable
+from mildladder.store.file import beside, cookie_key, make_private, opener, why_read_only
 from mildladder.store.kept import Kept
-from mildladder.store.settings import RETURN_WINDOW, keep_setting, setting
+from mildladder.store.settings import RETURN_WINDOW, forget_setting, keep_setting, setting
 
 __all__ = ["Database"]
 
 _BUSY_MS = 10_000
+_TRIES = 3
+_BUSY = (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_BUSY_SNAPSHOT)
+T = TypeVar("T")
 _ASK_MS = 2
 # Those who wait ask more often than that.
 _GIVE_WAY_S = 0.006
 _LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _COUNTED_BY = "counted_by"
+_KEY = "cookie_key"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
+class _Overtaken(Exception):
+    """Somebody else has written since this transaction began."""
+
+
 class Database:
-    """An open database file. Raises Unavailable, with the reason, when it cannot be opened or brought up to date."""
+    """An open database file. read_only: why it can only be read; None where it can be written.
+
+    Raises Unavailable, with the reason, when it cannot be opened or brought up to date.
+    """
 
     def __init__(self, path: Path) -> None:
         self.path = path
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            self.engine = _engine(path)
+            self.read_only = _made_ready(path)
+            self.engine = _engine(path, is_read_only=self.read_only is not None)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
             self._kept = Kept()
-            self._migrate()
-            self._count_anew()
-        except (DatabaseError, OSError) as error:
+            if self.read_only is None:
+                self._migrate()
+                self._count_anew()
+            else:
+                self._refuse_older()
+        except (DatabaseError, sqlite3.DatabaseError, OSError) as error:
             raise Unavailable(f"the database {path} cannot be opened: {_reason(error)}") from error
 
     @contextmanager
@@ -58,9 +75,47 @@ class Database:
         Whoever waits asks again every few milliseconds, so that a long import, which pauses between its batches, keeps
         nobody waiting for much longer than a batch takes.
         """
+        self._refuse_written()
         with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session, session.begin():
             self._become_writer(session, is_lasting)
             yield session
+
+    def change(self, work: Callable[[Session], T]) -> T:
+        """Do work that reads and reckons at length before it writes a little; the database is held for the writing
+        alone. When somebody else has written meanwhile, all is done again on what there is then, and in the end held
+        throughout."""
+        self._refuse_written()
+        for _ in range(_TRIES):
+            with suppress(_Overtaken):
+                return self._tried(work)
+        with self.writing() as session:
+            return work(session)
+
+    def cookie_key(self) -> str:
+        """The key that signs this desk's cookies."""
+        with self.reading() as session:
+            kept = setting(session, _KEY)
+        key = cookie_key(self.path, kept)
+        if kept is not None and self.read_only is None:
+            with self.writing() as session:
+                forget_setting(session, _KEY)
+        return key
+
+    def _refuse_written(self) -> None:
+        if self.read_only is not None:
+            raise Unavailable(f"this desk can only be read: {self.read_only}; nothing was changed")
+
+    def _tried(self, work: Callable[[Session], T]) -> T:
+        with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session:
+            try:
+                session.execute(text("BEGIN"))
+                made = work(session)
+                session.commit()
+            except OperationalError as error:
+                if getattr(error.orig, "sqlite_errorcode", None) in _BUSY:
+                    raise _Overtaken from error
+                raise
+            return made
 
     def _become_writer(self, session: Session, is_lasting: bool) -> None:
         deadline = time.monotonic() + _BUSY_MS / 1000
@@ -84,7 +139,7 @@ class Database:
     def give_way(self) -> None:
         """Let others write, after a part of something longer, and bring what was written out of the log meanwhile."""
         time.sleep(_GIVE_WAY_S)
-        log = self.path.with_name(f"{self.path.name}-wal")
+        log = beside(self.path, "wal")
         if log.exists() and log.stat().st_size > _LONG_PAGES * _PAGE_BYTES:
             with self.engine.connect() as connection:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
@@ -95,7 +150,8 @@ class Database:
 
         Raises Unavailable while another runs.
         """
-        with self.path.with_name(f"{self.path.name}-importing").open("w") as file:
+        self._refuse_written()
+        with open(beside(self.path, "importing"), "w", opener=opener) as file:
             try:
                 fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
             except OSError as error:
@@ -103,8 +159,17 @@ class Database:
             yield
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Let go of the file, everything brought out of the write-ahead log."""
+        with suppress(DatabaseError):
+            if self.read_only is None:
+                with self.engine.connect() as connection:
+                    connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
         self.engine.dispose()
+
+    def _refuse_older(self) -> None:
+        with self.engine.connect() as connection:
+            if _version(connection) != _NEWEST:
+                raise Unavailable(f"the database {self.path} cannot be brought up to date: {self.read_only}")
 
     def _count_anew(self) -> None:
         """Count and index what is logged, once for each version, for another may have done it differently."""
@@ -161,7 +226,20 @@ def _upgrade(connection: Connection) -> None:
         ) from error
 
 
-def _engine(path: Path) -> Engine:
+def _made_ready(path: Path) -> str | None:
+    """Why the file can only be read; None where it can be written."""
+    if path.exists() and not os.access(path.parent, os.W_OK):
+        return why_read_only(path)
+    make_private(path)
+    return why_read_only(path)
+
+
+def _engine(path: Path, is_read_only: bool) -> Engine:
+    if is_read_only:
+        # A write-ahead log cannot be read without writing beside it; where there is none, the file is all there is.
+        log = beside(path, "wal")
+        state = "" if log.exists() and log.stat().st_size else "&immutable=1"
+        return create_engine(f"sqlite:///file:{path}?mode=ro{state}&uri=true")
     engine = create_engine(f"sqlite:///{path}")
 
     @event.listens_for(engine, "connect")

@@ -4,7 +4,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.store.tables import SettingRow
 
-__all__ = ["RETURN_WINDOW", "keep_setting", "setting"]
+__all__ = ["RETURN_WINDOW", "forget_setting", "keep_setting", "setting"]
 
 # Days, until somebody sets another number.
 RETURN_WINDOW = 14
@@ -24,3 +24,11 @@ def keep_setting(session: Session, name: str, value: str) -> None:
     else:
         row.value = value
     session.flush()
+
+
+def forget_setting(session: Session, name: str) -> None:
+    """Keep a setting no longer."""
+    row = session.get(SettingRow, name)
+    if row is not None:
+        session.delete(row)
+        session.flush()

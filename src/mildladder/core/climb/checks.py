@@ -6,10 +6,11 @@ Kept apart from `machine.py`, which says where what is not refused leads.
 from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
-from mildladder.core.ladder.values import comparable, fits_command, is_value, shortened
+from mildladder.core.ladder.values import comparable, fits_command, is_value
 from mildladder.core.model import Fact, Input
 from mildladder.core.model.events import Answered, Ended
 from mildladder.core.model.outcomes import CURED, NOT_DONE, TESTED
+from mildladder.core.texts import shortened
 
 __all__ = ["check_answer", "check_closed", "check_step", "check_value", "ways_on", "with_reading"]
 

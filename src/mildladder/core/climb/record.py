@@ -7,11 +7,12 @@ from mildladder.core.climb.machine import Climb, apply, begin
 from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.likely import likely_causes
-from mildladder.core.ladder.values import is_value, shortened, value_in_words
+from mildladder.core.ladder.values import is_value, value_in_words
 from mildladder.core.model import Attempt, Case, Playbook
 from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
 from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES
+from mildladder.core.texts import shortened
 
 __all__ = ["case_of", "hand_off_text", "sent_on_events"]
 

@@ -27,11 +27,12 @@ from mildladder.core.ladder.conditions import (
 )
 from mildladder.core.ladder.messages import names_in
 from mildladder.core.ladder.units import fact_types, on_unit
-from mildladder.core.ladder.values import fits_command, is_value, seconds, shortened
+from mildladder.core.ladder.values import fits_command, is_value, seconds
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import Ended, PauseReason, Started
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
+from mildladder.core.texts import shortened
 
 __all__ = ["Carried", "Climb", "Pause", "Place"]
 

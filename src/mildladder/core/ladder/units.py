@@ -1,5 +1,6 @@
 """Unit groups: sorts of units that a ladder treats differently, and what a step is on each (method, section 2)."""
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import product
@@ -7,9 +8,9 @@ from itertools import product
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse, partly
 from mildladder.core.ladder.walk import rungs_of
-from mildladder.core.model import Playbook, Step
+from mildladder.core.model import Fact, Playbook, Step
 
-__all__ = ["UnitGroup", "fact_types", "on_unit", "unit_groups"]
+__all__ = ["UnitGroup", "combinations", "fact_types", "on_unit", "unit_groups"]
 
 _MOST_GROUPS = 5_000
 
@@ -27,17 +28,24 @@ def fact_types(playbook: Playbook) -> dict[str, str]:
     return {fact.id: fact.type for fact in playbook.facts}
 
 
+def combinations(playbook: Playbook) -> int:
+    """How many combinations of values there are of the facts that some condition or variant looks at."""
+    return math.prod(len(fact.spread) for fact in _telling_facts(playbook))
+
+
+def _telling_facts(playbook: Playbook) -> list[Fact]:
+    asked = {fact for condition in _conditions(playbook) for fact in facts_of(condition)}
+    return [fact for fact in playbook.facts if fact.id in asked and fact.spread]
+
+
 def unit_groups(playbook: Playbook) -> list[UnitGroup]:
     """Every combination of values, with shares, of the facts that some condition or variant looks at.
 
     Combinations for which all of these come out the same are one group, known by the first of them.
     Raises BadInput when there are more combinations than anybody would wait for.
     """
-    asked = {fact for condition in _conditions(playbook) for fact in facts_of(condition)}
-    facts = [fact for fact in playbook.facts if fact.id in asked and fact.spread]
-    count = 1
-    for fact in facts:
-        count *= len(fact.spread)
+    facts = _telling_facts(playbook)
+    count = combinations(playbook)
     if count > _MOST_GROUPS:
         raise BadInput(f"the conditions tell {count:,} sorts of units apart; at most {_MOST_GROUPS:,} are worked out")
     groups: dict[tuple[object, ...], UnitGroup] = {}

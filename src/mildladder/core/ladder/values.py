@@ -9,7 +9,7 @@ from mildladder.core.model import Fact, Input
 from mildladder.core.model.patterns import fits_pattern
 
 __all__ = [
-    "Comparable", "comparable", "fits_command", "in_words", "is_value", "seconds", "shortened", "value_in_words",
+    "Comparable", "comparable", "fits_command", "in_words", "is_value", "seconds", "value_in_words",
 ]  # fmt: skip
 
 # Values of one type are compared only with each other.
@@ -38,11 +38,6 @@ def in_words(minutes: float) -> str:
 
 def _some(number: float, name: str) -> str:
     return f"{number:g} {name}" + ("" if number == 1 else "s")
-
-
-def shortened(text: str, most: int, mark: str = "…") -> str:
-    """A text that fits where it is kept: whole, or cut with a mark at its end."""
-    return text if len(text) <= most else text[: most - len(mark)] + mark
 
 
 def value_in_words(value: str) -> str:
