@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import forecasts, guides, importing, kills, log, log_faults, orders
+from soak import awkward, forecasts, guides, importing, kills, log, log_faults, orders
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -17,6 +17,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "orders": orders.prove,
     "forecasts": forecasts.prove,
     "guides": guides.prove,
+    "awkward": awkward.prove,
     "log-faults": log_faults.prove,
     "kills": kills.prove,
     "importing": importing.prove,

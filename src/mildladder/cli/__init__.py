@@ -3,6 +3,8 @@
 One module a group. What a command works with is imported when it runs, so that help and small commands start at once.
 """
 
+import contextlib
+import os
 import sys
 
 import click
@@ -48,7 +50,9 @@ for command in (
 def main() -> None:
     """Run one command; what a person can put right is told in one line on stderr, with exit code 2."""
     try:
-        sys.exit(cli.main(prog_name=NAME, standalone_mode=False))
+        done = cli.main(prog_name=NAME, standalone_mode=False)
+        sys.stdout.flush()
+        sys.exit(done)
     except click.exceptions.Abort:
         sys.exit(130)
     except click.ClickException as error:
@@ -56,7 +60,17 @@ def main() -> None:
     except LadderError as error:
         _fail(str(error))
     except BrokenPipeError:
-        sys.exit(0)
+        _quietly(0)
+    except OSError as error:
+        click.echo(f"{NAME}: {error.filename or 'the output'} cannot be read or written: {error.strerror}", err=True)
+        _quietly(2)
+
+
+def _quietly(code: int) -> None:
+    """End without trying again to write what could not be written."""
+    with contextlib.suppress(OSError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    sys.exit(code)
 
 
 def _fail(says: str) -> None:

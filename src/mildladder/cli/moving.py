@@ -1,6 +1,5 @@
 """Commands that move playbooks and cases in and out of a desk."""
 
-import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from tempfile import TemporaryFile
@@ -138,16 +137,16 @@ def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | 
 
 def _reader(file: IO[bytes]) -> "Callable[[], Iterator[CaseLine | RefusedLine]]":
     """Reads the file from its beginning each time that it is called; what comes through a pipe is kept aside first."""
-    from mildladder.exchange.case_lines import read_each
+    from mildladder.exchange.case_lines import lines_of, read_each
 
     whole = file
     if not file.seekable():
         whole = TemporaryFile()  # noqa: SIM115
-        shutil.copyfileobj(file, whole)
+        whole.writelines(lines_of(file))
 
     def read() -> "Iterator[CaseLine | RefusedLine]":
         whole.seek(0)
-        return read_each(whole)
+        return read_each(lines_of(whole))
 
     return read
 

@@ -2,16 +2,33 @@
 
 import re
 from collections.abc import Iterable, Iterator
+from typing import IO
 
 from pydantic import ValidationError
 
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Case, CaseLine, RefusedLine
 
-__all__ = ["read_each", "write_cases"]
+__all__ = ["lines_of", "read_each", "write_cases"]
 
 _LONGEST = 1_000_000
+_MOST_PASSED = 20_000_000
 _KEPT = 2_000
+
+
+def lines_of(file: IO[bytes]) -> Iterator[bytes]:
+    """The lines of a file, none longer than is read: of a longer one the beginning, and what follows is passed over.
+
+    Raises BadInput for a line without end, in what is no export of cases.
+    """
+    while line := file.readline(_LONGEST + 1):
+        yield line
+        passed = 0
+        while not line.endswith(b"\n") and len(line) > _LONGEST:
+            line = file.readline(_LONGEST + 1)
+            passed += len(line)
+            if passed > _MOST_PASSED:
+                raise BadInput(f"a line has over {_MOST_PASSED:,} bytes: this is no file of cases, one on each line")
 
 
 def read_each(lines: Iterable[bytes]) -> Iterator[CaseLine | RefusedLine]:

@@ -28,7 +28,7 @@ from mildladder.core.errors import BadInput
 __all__ = ["MOST_BYTES", "Located", "line_of", "plain_path", "read_located", "validated"]
 
 Model = TypeVar("Model", bound=BaseModel)
-MOST_BYTES = 1_000_000
+MOST_BYTES = 500_000
 _DEEPEST = 60
 _MOST_DIGITS = 40
 _PREFIX = "tag:yaml.org,2002:"

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Annotated, Literal, NamedTuple
 
-from pydantic import AfterValidator, AwareDatetime, Field, model_validator
+from pydantic import AfterValidator, AwareDatetime, BeforeValidator, Field, model_validator
 
 from mildladder.core.model.base import Baseline, By, Confirmed, End, HazardKind, Id, Line, Minutes, Outcome, Shape
 from mildladder.core.model.outcomes import ENDS
@@ -34,7 +34,14 @@ def _in_utc(moment: datetime) -> datetime:
     return there
 
 
-Moment = Annotated[AwareDatetime, AfterValidator(_in_utc)]
+def _as_written(moment: object) -> object:
+    """A number is no moment: nobody knows what it counts, and from when."""
+    if isinstance(moment, datetime) or (isinstance(moment, str) and moment[4:5] == "-"):
+        return moment
+    raise ValueError("is no moment; write it as 2026-03-01T08:10:00Z")
+
+
+Moment = Annotated[AwareDatetime, BeforeValidator(_as_written), AfterValidator(_in_utc)]
 
 
 class Attempt(Shape):
