@@ -1,5 +1,7 @@
 """The API of the guided case: sending twice is harmless, another window's moves are shown, the end is logged."""
 
+from mildladder.store.climbs import events as climb_events
+
 CLIMB = "climb-0001"
 
 
@@ -54,9 +56,25 @@ def test_sending_the_same_move_twice_counts_once(client):
     assert send(client, 1, move, key="the-same-key").json["number"] == first["number"] == 2
 
 
+def test_a_key_that_comes_with_another_answer_is_refused(client):
+    start(client)
+    assert send(client, 1, {"kind": "baseline", "result": "fails"}, key="the-same-key").status_code == 200
+    again = send(client, 1, {"kind": "baseline", "result": "works"}, key="the-same-key")
+    assert (again.status_code, again.json["type"]) == (409, "conflict")
+    assert client.get(f"/api/climbs/{CLIMB}").json["number"] == 2
+
+
 def test_starting_twice_with_one_id_opens_one_case(client):
     assert start(client).json["case"] == start(client).json["case"]
+    assert start(client, facts={"model": "GR6"}).status_code == 409
     assert len(client.get("/api/climbs").json["climbs"]) == 1
+
+
+def test_nobody_can_have_speech_trusted(client):
+    body = {"id": CLIMB, "playbook": "gate-arm-up", "started": {"kind": "started", "trusts_speech": True}}
+    assert client.post("/api/climbs", json=body).status_code == 201
+    with client.application.extensions["mildladder"].database.reading() as session:
+        assert not climb_events(session, CLIMB)[0].move.trusts_speech
 
 
 def test_a_move_after_another_windows_move_is_shown_and_not_applied(client):

@@ -3,8 +3,9 @@
 import pytest
 
 from mildladder.desk.files import import_playbook
-from tests.conftest import LEAD, LEAD_ID
-from tests.samples import GATE, NOON, gate
+from mildladder.desk.intake import import_cases
+from tests.conftest import LEAD, LEAD_ID, SHELL
+from tests.samples import GATE, NOON, case, gate
 
 DRAFT = "/api/playbooks/gate-arm-up/draft"
 
@@ -67,3 +68,34 @@ def test_a_browser_at_which_nobody_sits_merges_nothing(newer, app):
     stranger = app.test_client()
     assert stranger.post("/api/steps/hold-off/merge", json={"into": "clear-hold"}).status_code == 403
     assert "hold-off" in {step["id"] for step in stranger.get("/api/steps").json["steps"]}
+
+
+def test_a_merge_is_shown_before_it_is_made_and_can_be_undone(newer, client, desk):
+    with desk.writing() as session:
+        logged = [case(1, ("hold-off", "fixed")), case(2, ("hold-off", "no-change"), ("clear-hold", "fixed"))]
+        import_cases(session, logged, "import", SHELL, NOON)
+    shown = client.get("/api/steps/hold-off/merge?into=clear-hold").json
+    assert (shown["cases"], shown["symptoms"]) == (2, [{"title": "Gate arm stays raised", "cases": 2}])
+    assert not any(step["aliases"] for step in client.get("/api/steps").json["steps"])
+    before = tried(client)
+    client.post("/api/steps/hold-off/merge", json={"into": "clear-hold"})
+    assert tried(client) == {"clear-hold": 3}
+    undone = client.delete("/api/steps/hold-off/merge")
+    assert not any(step["aliases"] for step in undone.json["steps"])
+    assert tried(client) == before == {"clear-hold": 1, "hold-off": 2}
+    assert client.delete("/api/steps/hold-off/merge").status_code == 404
+
+
+def test_only_a_lead_merges(newer, client):
+    people = {one["role"]: one["id"] for one in client.get("/api/me").json["people"]}
+    client.post("/api/steps/hold-off/merge", json={"into": "clear-hold"})
+    client.put("/api/me", json={"person": people["agent"]})
+    answer = client.delete("/api/steps/hold-off/merge")
+    assert (answer.status_code, answer.json["type"]) == (403, "not-theirs")
+    assert client.post("/api/steps/save-counts/merge", json={"into": "hold-off"}).json["type"] == "not-theirs"
+
+
+def tried(client) -> dict[str, int]:
+    """How often each step was tried, by what the desk shows."""
+    rows = client.get("/api/playbooks/gate-arm-up/evidence").json["rows"]
+    return {row["step"]: row["counts"]["tried"] for row in rows if row["counts"]["tried"]}

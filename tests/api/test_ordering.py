@@ -1,5 +1,6 @@
 """Orders over HTTP: answers, “not yet”, refusals, and that nothing is saved that was only asked about."""
 
+from concurrent.futures import ThreadPoolExecutor
 from threading import Event
 
 import pytest
@@ -80,7 +81,7 @@ def test_work_that_takes_long_is_asked_for_again_and_done_once():
     assert shop.ask("p", 1, "q", work) is None
     assert shop.ask("p", 1, "q", work) is None
     go_on.set()
-    shop.jobs["p", "q"].answer.result(10)
+    shop.jobs["p", 1, "q"].answer.result(10)
     assert shop.ask("p", 1, "q", work) == 42
     assert times == [1]
 
@@ -108,3 +109,32 @@ def test_what_work_refuses_is_told_to_whoever_asked():
 
     with pytest.raises(BadInput, match="no"):
         Workshop(wait=10).ask("p", 1, "q", work)
+
+
+def test_a_late_question_about_an_older_draft_stops_nothing_and_gets_its_own_answer():
+    shop, go_on = Workshop(wait=0), Event()
+
+    def newer(is_stopped):
+        go_on.wait(10)
+        return "stopped" if is_stopped() else "newer"
+
+    assert shop.ask("p", 2, "q", newer) is None
+    assert Workshop.ask(shop, "p", 1, "q", lambda _stopped: "older") in (None, "older")
+    shop.jobs["p", 1, "q"].answer.result(10)
+    assert shop.ask("p", 1, "q", newer) == "older"
+    go_on.set()
+    shop.jobs["p", 2, "q"].answer.result(10)
+    assert shop.ask("p", 2, "q", newer) == "newer"
+
+
+def test_whoever_waits_for_work_that_is_dropped_is_told_to_ask_again():
+    shop, busy = Workshop(wait=30, workers=1), Event()
+    blocker = shop.pool.submit(busy.wait, 30)
+    with ThreadPoolExecutor(1) as pool:
+        waiting = pool.submit(shop.ask, "p", 1, "q", lambda _stopped: 42)
+        while ("p", 1, "q") not in shop.jobs:
+            pass
+        shop.moved_on("p", 2)
+        assert waiting.result(30) is None
+    busy.set()
+    blocker.result(30)

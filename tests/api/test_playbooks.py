@@ -109,6 +109,8 @@ def test_somebody_new_can_sit_down(client):
     assert added.status_code == 201
     assert client.put("/api/me", json={"person": added.json["id"]}).json["person"]["name"] == "N. Oake"
     assert client.post("/api/people", json={"name": "N. Oake", "role": "agent"}).status_code == 409
+    twin = client.post("/api/people", json={"name": "N. \u041eake", "role": "agent"})
+    assert (twin.status_code, "looks like N. Oake" in twin.json["detail"]) == (409, True)
     assert client.put("/api/me", json={"person": 999}).status_code == 404
 
 
@@ -116,3 +118,50 @@ def test_reading_for_the_first_time_writes_nothing_and_waits_for_no_writer(desk,
     with desk.writing():
         for path in ("symptoms", "playbooks/gate-arm-up/evidence", "playbooks/gate-arm-up/draft", "climbs", "cases"):
             assert client.get(f"/api/{path}").status_code == 200, path
+
+
+@pytest.mark.parametrize(
+    "name", [" ", "\u00a0", " N. Oake", "N.  Oake", "N.\tOake", "N\u202eekaO", "N\u200bOake", "...", "N\n"]
+)
+def test_a_name_has_letters_that_can_be_seen(client, name):
+    answer = client.post("/api/people", json={"name": name, "role": "agent"})
+    assert (answer.status_code, answer.json["field"]) == (422, "name")
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({}, 201),
+        ({"Origin": "http://localhost"}, 201),
+        ({"Sec-Fetch-Site": "same-origin"}, 201),
+        ({"Origin": "http://localhost:8000"}, 403),
+        ({"Origin": "https://desk.example"}, 403),
+        ({"Origin": "null"}, 403),
+        ({"Sec-Fetch-Site": "cross-site"}, 403),
+        ({"Sec-Fetch-Site": "same-site"}, 403),
+    ],
+)
+def test_a_write_from_another_site_is_refused(client, headers, status):
+    assert client.post("/api/people", json={"name": "N. Oake", "role": "agent"}, headers=headers).status_code == status
+    assert client.get("/api/me", headers=headers).status_code == 200
+
+
+def test_behind_tls_the_cookie_is_bound_to_this_host(app):
+    browser = app.test_client()
+    person = browser.get("/api/me").json["people"][0]["id"]
+    plain = browser.put("/api/me", json={"person": person}).headers["Set-Cookie"]
+    assert plain.startswith("mild-ladder=")
+    secure = browser.put("/api/me", json={"person": person}, base_url="https://localhost").headers["Set-Cookie"]
+    assert secure.startswith("__Host-mild-ladder=")
+    assert {"Secure", "Path=/", "HttpOnly", "SameSite=Strict"} <= set(secure.split("; "))
+    assert "Domain" not in secure
+
+
+def test_a_draft_whose_figures_would_take_too_long_is_refused_with_the_reason(client):
+    facts = [{"id": f"f{n}", "ask": "?", "type": "yes-no", "shares": {"yes": 0.5, "no": 0.5}} for n in range(12)]
+    ladder = [{**GATE["ladder"][0], "when": f"f{n} is yes"} for n in range(12)]
+    body = {"playbook": {**GATE, "facts": [*GATE["facts"], *facts], "ladder": ladder}, "label": "x"}
+    answer = client.put(DRAFT, json=body, headers=match(1))
+    assert (answer.status_code, answer.json["field"]) == (422, "ladder")
+    assert "sorts of units" in answer.json["detail"]
+    assert client.get(DRAFT).json["revision"] == 1

@@ -138,3 +138,21 @@ def test_a_picture_that_is_nowhere_is_refused_and_nothing_is_written(desk):
         import_playbook(session, shown(PATHS[0]), LEAD_ID, NOON, "file", None)
     with desk.reading() as session:
         assert picture_paths(draft(session, "gate-arm-up").playbook) == []
+
+
+def test_a_changed_picture_under_the_same_path_can_be_published(desk, client):
+    for number, raw in enumerate([RAW, {**RAW, PATHS[0]: drawn("PNG", (50, 30))}], start=2):
+        with desk.writing() as session:
+            import_playbook(session, shown(*PATHS), LEAD_ID, NOON, "file", None, None, pictures_in(shown(*PATHS), raw))
+        now = client.get("/api/playbooks/gate-arm-up/draft")
+        assert not now.json["is_published"]
+        made = publish(client, now.headers["ETag"])
+        assert (made.status_code, made.json["number"]) == (201, number)
+    told = client.get("/api/playbooks/gate-arm-up/compare?before=2&after=3").json["sentences"]
+    assert [one["says"] for one in told] == ["The picture “pictures/lamp.png” is another one"]
+    again = publish(client, now.headers["ETag"])
+    assert (again.status_code, "nothing has changed" in again.json["detail"]) == (409, True)
+
+
+def publish(client, tag: str):
+    return client.post("/api/playbooks/gate-arm-up/editions", json={"note": "Pictures"}, headers={"If-Match": tag})

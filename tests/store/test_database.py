@@ -1,12 +1,16 @@
 """Opening the database: migrations, pragmas, and plain words for what goes wrong."""
 
+import os
+import shutil
 import sqlite3
+from contextlib import closing
 
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import text
 
+from mildladder.api.app import create_app
 from mildladder.core.errors import Unavailable
 from mildladder.store.database import Database
 from mildladder.store.tables import Base
@@ -63,3 +67,67 @@ def test_a_database_of_a_newer_version_is_left_alone(tmp_path):
         connection.execute("UPDATE alembic_version SET version_num = '9999'")
     with pytest.raises(Unavailable, match="newer version"):
         Database(path)
+
+
+def test_a_database_that_may_not_be_written_is_read(tmp_path, templates, monkeypatch):
+    path = tmp_path / "desk.db"
+    shutil.copy(templates / "sample.db", path)
+    monkeypatch.setattr("mildladder.store.file.os.access", lambda _path, mode: mode != os.W_OK)
+    read_only(path, "may not be written")
+
+
+@pytest.mark.parametrize("table", ["imports", "attempts", "climb_events"])
+def test_a_damaged_database_is_read_as_far_as_it_can_be(tmp_path, templates, table):
+    path = tmp_path / "desk.db"
+    shutil.copy(templates / "sample.db", path)
+    with closing(sqlite3.connect(path)) as whole:
+        (size,) = whole.execute("PRAGMA page_size").fetchone()
+        (page,) = whole.execute("SELECT rootpage FROM sqlite_master WHERE name = ?", (table,)).fetchone()
+    with path.open("r+b") as file:
+        file.seek((page - 1) * size)
+        file.write(bytes(range(256)) * (size // 256))
+    read_only(path, "is damaged")
+
+
+def read_only(path, why: str) -> None:
+    """The desk of that file is read, and nothing writes it."""
+    before = path.read_bytes()
+    desk = Database(path)
+    assert why in desk.read_only
+    browser = create_app(desk).test_client()
+    assert browser.get("/api/symptoms").json["symptoms"][0]["id"] == "gate-arm-up"
+    browser.put("/api/me", json={"person": browser.get("/api/me").json["people"][0]["id"]})
+    body = {"id": "climb-0001", "playbook": "gate-arm-up", "started": {}}
+    answer = browser.post("/api/climbs", json=body)
+    assert (answer.status_code, "can only be read" in answer.json["detail"]) == (503, True)
+    desk.close()
+    assert path.read_bytes() == before
+
+
+def test_work_that_somebody_overtakes_is_done_again_on_what_there_is_then(database):
+    seen = []
+
+    def work(session):
+        seen.append(session.scalar(text("SELECT count(*) FROM settings WHERE name = 'other'")))
+        if len(seen) == 1:
+            with database.writing() as other:
+                other.execute(text("INSERT INTO settings (name, value) VALUES ('other', 'x')"))
+        session.execute(text("INSERT INTO settings (name, value) VALUES ('mine', 'y')"))
+        return len(seen)
+
+    assert database.change(work) == 2
+    assert seen == [0, 1]
+
+
+def test_counting_anew_that_was_cut_off_is_done_at_the_next_opening(tmp_path, templates):
+    path = tmp_path / "desk.db"
+    shutil.copy(templates / "log.db", path)
+    with closing(sqlite3.connect(path)) as cut:
+        cut.execute("DELETE FROM settings WHERE name = 'counted_by'")
+        cut.execute("DELETE FROM tallies")
+        cut.commit()
+    desk = Database(path)
+    with desk.reading() as session:
+        cases = session.scalar(text("SELECT count(*) FROM cases"))
+        assert session.scalar(text("SELECT coalesce(sum(count), 0) FROM tallies")) == cases
+    desk.close()

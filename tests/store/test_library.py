@@ -166,3 +166,11 @@ def test_two_files_that_define_a_step_differently_do_not_both_come_in(desk):
     bring(desk, changed("clear-hold", "first", title="One text"), "file")
     with pytest.raises(Conflict, match=r"clear-hold \(title\)"):
         bring(desk, changed("clear-hold", "second", title="Another text"))
+
+
+def test_a_step_that_the_library_has_under_another_id_is_told(desk):
+    steps = [{**step, "id": "hold-clear"} if step["id"] == "clear-hold" else step for step in GATE["steps"]]
+    ladder = [{**rung, "step": "hold-clear"} if rung["step"] == "clear-hold" else rung for rung in GATE["ladder"]]
+    with desk.reading() as session:
+        shown = preview_import(session, gate(id="foreign", steps=steps, ladder=ladder))
+    assert [(one.step, one.known_as) for one in shown.alike] == [("hold-clear", "clear-hold")]

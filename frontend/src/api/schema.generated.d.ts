@@ -354,11 +354,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What merging two steps would change. */
+        get: operations["library_preview_merge_steps__step_id__merge_get"];
         put?: never;
         /** Count one step as another from now on. */
         post: operations["library_merge_steps_steps__step_id__merge_post"];
-        delete?: never;
+        /** Count a merged step as itself again. */
+        delete: operations["library_undo_merge_steps__step_id__merge_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2310,6 +2312,30 @@ export interface components {
             aliases: string[];
         };
         /**
+         * MergePreview
+         * @description What a merge would change: how many cases of each symptom name the step, by the symptom's title.
+         */
+        MergePreview: {
+            /** Title */
+            title: string;
+            /** Into */
+            into: string;
+            /** Cases */
+            cases: number;
+            /** Symptoms */
+            symptoms: components["schemas"]["SymptomCases"][];
+        };
+        /**
+         * SymptomCases
+         * @description So many cases of a symptom.
+         */
+        SymptomCases: {
+            /** Title */
+            title: string;
+            /** Cases */
+            cases: number;
+        };
+        /**
          * MergeSteps
          * @description The step that another one counts as from now on.
          */
@@ -3849,7 +3875,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3940,7 +3966,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4031,7 +4057,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4122,7 +4148,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4213,7 +4239,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4714,7 +4740,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4805,7 +4831,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4997,7 +5023,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditionView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5088,7 +5114,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5191,6 +5217,66 @@ export interface operations {
             };
         };
     };
+    library_preview_merge_steps__step_id__merge_get: {
+        parameters: {
+            query: {
+                into: string;
+            };
+            header?: never;
+            path: {
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreview"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     library_merge_steps_steps__step_id__merge_post: {
         parameters: {
             query?: never;
@@ -5215,7 +5301,7 @@ export interface operations {
                     "application/json": components["schemas"]["StepList"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5235,6 +5321,64 @@ export interface operations {
             };
             /** @description That does not fit here */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_undo_merge_steps__step_id__merge_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepList"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5371,7 +5515,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClimbView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5442,7 +5586,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClimbView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5671,7 +5815,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClimbView"];
                 };
             };
-            /** @description Nobody has said who they are */
+            /** @description That is the lead's */
             403: {
                 headers: {
                     [name: string]: unknown;

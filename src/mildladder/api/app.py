@@ -4,19 +4,18 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
-from urllib.parse import urlsplit
 
 from flask import Response, request
 from flask.json.provider import DefaultJSONProvider
 from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
 from pydantic_core import from_json
-from werkzeug.exceptions import Forbidden
 
 import mildladder
 from mildladder.api import (
     author,
     climbs,
+    defences,
     evidence,
     home,
     intake,
@@ -37,9 +36,8 @@ from mildladder.desk.opening import Database
 
 __all__ = ["create_app", "openapi_document"]
 
-_COOKIE = "mild-ladder"
+NAME_OF_COOKIE = "mild-ladder"
 _MOST_BYTES = 8_000_000
-_LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 
 
 def utc_now() -> datetime:
@@ -91,7 +89,7 @@ def _bare_app() -> OpenAPI:
     app = _Api(
         NAME,
         info=Info(title="Mild Ladder", version=mildladder.__version__),
-        security_schemes={"person": {"type": "apiKey", "in": "cookie", "name": _COOKIE}},
+        security_schemes={"person": {"type": "apiKey", "in": "cookie", "name": NAME_OF_COOKIE}},
         validation_error_model=problems.Problem,
         validation_error_callback=problems.validation_failed,
         doc_ui=False,
@@ -99,7 +97,7 @@ def _bare_app() -> OpenAPI:
     app.json = _Json(app)
     app.config.update(
         MAX_CONTENT_LENGTH=_MOST_BYTES,
-        SESSION_COOKIE_NAME=_COOKIE,
+        SESSION_COOKIE_NAME=NAME_OF_COOKIE,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_HTTPONLY=True,
         PERMANENT_SESSION_LIFETIME=timedelta(days=365),
@@ -114,28 +112,11 @@ def _bare_app() -> OpenAPI:
     for module in (people, home, author, ordering, publish, library, evidence, climbs, log, intake):
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
-    app.before_request(_refuse_strangers)
+    defences.install(app)
     writers.install(app)
     app.after_request(_never_cache_answers)
     Compress(app)
     return app
-
-
-def _refuse_strangers() -> None:
-    """A page elsewhere may point its own name at this machine; only loopback names are answered."""
-    if urlsplit(f"//{request.host}").hostname not in _LOOPBACK:
-        raise Forbidden("this desk answers on loopback only; open it as http://127.0.0.1")
-    if request.method not in writers.SAFE and not _is_of_this_page():
-        raise Forbidden("this came from a page of another site; open the desk itself")
-
-
-def _is_of_this_page() -> bool:
-    """Whether a write was sent by a page of this desk, or by no page at all: a browser says where it comes from, and
-    another port of this machine is another site too."""
-    site, origin = request.headers.get("Sec-Fetch-Site"), request.headers.get("Origin")
-    if site is not None and site not in ("same-origin", "none"):
-        return False
-    return origin is None or origin == request.host_url.rstrip("/")
 
 
 def _never_cache_answers(response: Response) -> Response:

@@ -46,6 +46,21 @@ def list_steps() -> Response:
         return reply(StepList(steps=tuple(library.library_steps(db))))
 
 
+@blueprint.get("/steps/<step_id>/merge", responses={200: library.MergePreview, **documented(404, 409, 422, 503)})
+def preview_merge(path: StepPath, query: MergeSteps) -> Response:
+    """What merging two steps would change."""
+    with context().database.reading() as db:
+        return reply(library.preview_merge(db, path.step_id, query.into))
+
+
+@blueprint.delete("/steps/<step_id>/merge", responses={200: StepList, **documented(403, 404, 422, 503)})
+def undo_merge(path: StepPath) -> Response:
+    """Count a merged step as itself again."""
+    with context().database.writing() as db:
+        library.undo_merge(db, path.step_id, who(db))
+        return reply(StepList(steps=tuple(library.library_steps(db))))
+
+
 @blueprint.post("/steps/<step_id>/merge", responses={200: StepList, **documented(403, 404, 409, 422, 503)})
 def merge_steps(path: StepPath, body: MergeSteps) -> Response:
     """Count one step as another from now on."""

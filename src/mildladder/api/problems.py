@@ -13,6 +13,7 @@ from mildladder.core.errors import (
     LadderError,
     NoPerson,
     NotFound,
+    NotTheirs,
     Stale,
     Unavailable,
     Unconditional,
@@ -30,6 +31,7 @@ _STATUS: dict[type[LadderError], tuple[int, str]] = {
     Conflict: (409, "That does not fit here"),
     Held: (409, "A rule holds this rung"),
     NoPerson: (403, "Nobody has said who they are"),
+    NotTheirs: (403, "That is the lead's"),
     Unavailable: (503, "Not available just now"),
 }
 _LONGEST = 500

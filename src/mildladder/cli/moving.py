@@ -21,7 +21,7 @@ from mildladder.cli.common import (
 
 if TYPE_CHECKING:
     from mildladder.core.model import CaseLine, Playbook, RefusedLine
-    from mildladder.desk.files import ImportPreview, PlaybookImported, StepChoice
+    from mildladder.desk.files import Alike, ImportPreview, PlaybookImported, StepChoice
     from mildladder.exchange.pictures import Picture
 
 __all__ = ["export_group", "import_group"]
@@ -83,6 +83,7 @@ def _import_in_words(done: "PlaybookImported") -> str:
     counts = f"{len(done.new)} new steps, {len(done.linked)} known, {len(done.changed)} changed"
     lines = [f"{done.playbook} {state}: {counts}"]
     lines += [f"  {old} became {new}" for old, new in done.copied.items()]
+    lines += _alike_in_words(done.alike)
     if done.edition is not None:
         lines.append(f"published as edition {done.edition}")
     return "\n".join(lines)
@@ -94,7 +95,15 @@ def _preview_in_words(preview: "ImportPreview") -> str:
     for clash in preview.clashes:
         used = f", used in {', '.join(clash.used_in)}" if clash.used_in else ""
         lines.append(f"  {clash.step} differs in {', '.join(clash.keys)}{used}")
+    lines += _alike_in_words(preview.alike)
     return "\n".join(lines)
+
+
+def _alike_in_words(steps: "tuple[Alike, ...]") -> list[str]:
+    return [
+        f"  {one.step} is word for word what the library has as {one.known_as}: give it that id to count them as one"
+        for one in steps
+    ]
 
 
 def _each(pairs: tuple[str, ...]) -> "dict[str, StepChoice]":

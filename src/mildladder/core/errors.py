@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from mildladder.core.texts import shortened
 
 __all__ = [
-    "BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "Stale", "Unavailable", "Unconditional",
+    "BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Stale", "Unavailable",
+    "Unconditional",
 ]  # fmt: skip
 
 _MOST, _MOST_SAID, _MOST_PLACE = 500, 320, 80
@@ -85,6 +86,12 @@ class NoPerson(LadderError):
     """A write from a browser that has not yet said who sits at it."""
 
     code = "no-person"
+
+
+class NotTheirs(LadderError):
+    """Somebody asks for what only another role may do."""
+
+    code = "not-theirs"
 
 
 class Unavailable(LadderError):

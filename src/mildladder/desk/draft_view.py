@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
 from mildladder.core.ladder.bonds import Bond, bonds
-from mildladder.core.ladder.content import content_hash
 from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.review import ReviewFinding, review
@@ -17,7 +16,7 @@ from mildladder.desk.editions import EditionView, edition_view
 from mildladder.desk.reviewing import known_links
 from mildladder.store import drafts as store
 from mildladder.store.documents import document_of
-from mildladder.store.editions import newest_edition
+from mildladder.store.editions import is_same, newest_edition
 from mildladder.store.library import newest_versions
 from mildladder.store.tables import RevisionRow
 
@@ -140,7 +139,7 @@ def view_of(session: Session, row: RevisionRow) -> DraftView:
         undo=Change(label=undoable[0].label, who=undoable[0].person.name) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.person.name) if redoable else None,
         published=edition_view(last) if last else None,
-        is_published=last is not None and last.content_hash == content_hash(playbook),
+        is_published=last is not None and is_same(last, document),
     )
 
 

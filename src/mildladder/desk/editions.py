@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.diff import Difference, differences
-from mildladder.core.model import Playbook, Shape
+from mildladder.core.model import Document, Playbook, Shape
 from mildladder.store.documents import document_of, forecast_of
 from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition, editions
@@ -49,9 +49,13 @@ def edition_list(session: Session, playbook_id: str) -> list[EditionView]:
 
 def document(session: Session, playbook_id: str, version: Version) -> Playbook:
     """The draft or an edition. Raises NotFound."""
+    return _whole(session, playbook_id, version).playbook
+
+
+def _whole(session: Session, playbook_id: str, version: Version) -> Document:
     if version == "draft":
-        return document_of(newest_revision(session, playbook_id)).playbook
-    return document_of(edition(session, playbook_id, version)).playbook
+        return document_of(newest_revision(session, playbook_id))
+    return document_of(edition(session, playbook_id, version))
 
 
 def compare(before: Playbook, after: Playbook) -> Comparison:
@@ -62,8 +66,14 @@ def compare(before: Playbook, after: Playbook) -> Comparison:
 def compared(session: Session, playbook_id: str, before: str, after: str) -> Comparison:
     """What changed between two editions, by number, or an edition and `draft`, with the figures of both. Raises
     NotFound."""
-    one, other = (document(session, playbook_id, _version(name)) for name in (before, after))
-    return compare(one, other)
+    one, other = (_whole(session, playbook_id, _version(name)) for name in (before, after))
+    made = compare(one.playbook, other.playbook)
+    pictures = tuple(
+        Difference(group="text", says=f"The picture “{path}” is another one")
+        for path, digest in other.pictures.items()
+        if one.pictures.get(path, digest) != digest
+    )
+    return made.model_copy(update={"sentences": made.sentences + pictures})
 
 
 def _version(name: str) -> Version:

@@ -1,6 +1,7 @@
 """Bring playbook files in, all or nothing, and take playbooks out."""
 
-from collections.abc import Mapping, Sequence
+import json
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -23,6 +24,7 @@ from mildladder.store.documents import document_of
 from mildladder.store.pictures import keep_picture, picture
 
 __all__ = [
+    "Alike",
     "Clash",
     "ImportPreview",
     "PlaybookImported",
@@ -48,8 +50,19 @@ class Clash(Shape):
     used_in: tuple[str, ...]
 
 
+class Alike(Shape):
+    """A step that the library has word for word under another id; brought in, it is counted apart."""
+
+    step: str
+    title: str
+    known_as: str
+
+
 class ImportPreview(Shape):
-    """What bringing a playbook in would do: replace a draft, add steps to the library, link those that are alike."""
+    """What bringing a playbook in would do: replace a draft, add steps to the library, link those that are alike.
+
+    alike: new steps that the library has under other ids.
+    """
 
     playbook: str
     is_new: bool
@@ -57,6 +70,7 @@ class ImportPreview(Shape):
     new: tuple[str, ...]
     linked: tuple[str, ...]
     clashes: tuple[Clash, ...]
+    alike: tuple[Alike, ...]
 
 
 class PlaybookImported(Shape):
@@ -73,6 +87,7 @@ class PlaybookImported(Shape):
     linked: tuple[str, ...]
     changed: tuple[str, ...]
     copied: dict[str, str]
+    alike: tuple[Alike, ...]
     edition: int | None
 
 
@@ -106,7 +121,21 @@ def preview_import(session: Session, playbook: Playbook) -> ImportPreview:
         new=tuple(step.id for step in playbook.steps if step.id not in known),
         linked=tuple(step.id for step in playbook.steps if step.id in known - clashing),
         clashes=clashes,
+        alike=tuple(_alike(session, [step for step in playbook.steps if step.id not in known])),
     )
+
+
+def _alike(session: Session, steps: Sequence[Step]) -> Iterator[Alike]:
+    texts = {_text(row.shared): row.step_id for row in library.newest_library_steps(session)} if steps else {}
+    for step in steps:
+        known_as = texts.get(_text(shared_half(step)))
+        if known_as is not None:
+            yield Alike(step=step.id, title=step.title, known_as=known_as)
+
+
+def _text(shared: Mapping[str, Any]) -> str:
+    """The shared half without its id, to compare."""
+    return json.dumps({key: value for key, value in shared.items() if key != "id"}, sort_keys=True)
 
 
 def import_playbook(
@@ -152,6 +181,7 @@ def import_playbook(
         linked=preview.linked,
         changed=tuple(clash.step for clash in preview.clashes),
         copied=copied,
+        alike=preview.alike,
         edition=edition.number if edition else None,
     )
 

@@ -13,7 +13,7 @@ from mildladder.core.model.outcomes import CURED
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
 from mildladder.store.documents import document_of, forecast_of
-from mildladder.store.editions import newest_editions
+from mildladder.store.editions import is_same, newest_editions
 from mildladder.store.log import reading as store
 
 __all__ = ["SymptomCard", "symptoms"]
@@ -46,7 +46,8 @@ def symptoms(session: Session) -> list[SymptomCard]:
     cards = []
     for playbook_id in drafts.playbook_ids(session):
         edition = editions.get(playbook_id)
-        draft = document_of(drafts.newest_revision(session, playbook_id)).playbook
+        document = document_of(drafts.newest_revision(session, playbook_id))
+        draft = document.playbook
         published = document_of(edition).playbook if edition else None
         ends = store.ends(session, playbook_id)
         cards.append(
@@ -58,7 +59,7 @@ def symptoms(session: Session) -> list[SymptomCard]:
                 facts=(published or draft).facts,
                 steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
                 edition=edition.number if edition else None,
-                draft_differs=published != draft,
+                draft_differs=edition is None or not is_same(edition, document),
                 cases=sum(ends.values()),
                 minutes=store.minutes(session, playbook_id),
                 ended=dict(ends),

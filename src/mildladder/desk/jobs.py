@@ -6,7 +6,7 @@ The same question joins the work that is under way, so a browser asks until the 
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import CancelledError, Future, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from dataclasses import dataclass
 from threading import Event, Lock
@@ -23,7 +23,7 @@ _MOST_KEPT = 64
 
 @dataclass(frozen=True)
 class _Job:
-    version: Hashable
+    version: int
     stop: Event
     answer: "Future[Any]"
 
@@ -33,41 +33,41 @@ class Workshop:
 
     def __init__(self, wait: float = 0.2, workers: int = 2) -> None:
         self.wait = wait
-        self.jobs: OrderedDict[tuple[str, Hashable], _Job] = OrderedDict()
+        self.jobs: OrderedDict[tuple[str, int, Hashable], _Job] = OrderedDict()
         self.lock = Lock()
         self.pool = ThreadPoolExecutor(max_workers=workers, thread_name_prefix="workshop")
 
     def ask(
-        self, subject: str, version: Hashable, question: Hashable, work: Callable[[Callable[[], bool]], Result]
+        self, subject: str, version: int, question: Hashable, work: Callable[[Callable[[], bool]], Result]
     ) -> Result | None:
         """The answer, or None while it is being worked out.
 
-        Work on other versions of the subject is stopped. `work` is given a way to see that; whatever it raises is
-        raised here.
+        Work on older versions of the subject is stopped; who asks late for an older one stops nothing, and is not
+        answered by work on a newer. `work` is given a way to see that it is stopped; whatever it raises is raised here.
         """
         with self.lock:
-            self._drop_others(subject, version)
-            job = self.jobs.get((subject, question))
+            self._drop_older(subject, version)
+            job = self.jobs.get((subject, version, question))
             if job is None:
                 stop = Event()
                 job = _Job(version, stop, self.pool.submit(_noted, subject, question, work, stop.is_set))
-                self.jobs[subject, question] = job
+                self.jobs[subject, version, question] = job
                 while len(self.jobs) > _MOST_KEPT:
                     self.jobs.popitem(last=False)[1].stop.set()
         try:
             answer: Result = job.answer.result(timeout=self.wait)
-        except (NotYet, Stopped):
+        except (NotYet, Stopped, CancelledError):
             return None
         return answer
 
-    def moved_on(self, subject: str, version: Hashable) -> None:
+    def moved_on(self, subject: str, version: int) -> None:
         """The subject has a new version: work on older ones is stopped."""
         with self.lock:
-            self._drop_others(subject, version)
+            self._drop_older(subject, version)
 
-    def _drop_others(self, subject: str, version: Hashable) -> None:
+    def _drop_older(self, subject: str, version: int) -> None:
         for key, job in list(self.jobs.items()):
-            if key[0] == subject and job.version != version:
+            if key[0] == subject and job.version < version:
                 job.stop.set()
                 job.answer.cancel()
                 del self.jobs[key]

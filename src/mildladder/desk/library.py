@@ -8,13 +8,14 @@ from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Shape, StepKind
 from mildladder.desk.author import revise
+from mildladder.desk.people import check_lead
 from mildladder.store import drafts
 from mildladder.store import library as store
 from mildladder.store.documents import document_of
-from mildladder.store.log.recount import recount_step
-from mildladder.store.tables import RevisionRow
+from mildladder.store.log.recount import cases_naming, recount_step
+from mildladder.store.tables import LibraryStepRow, RevisionRow
 
-__all__ = ["LibraryStep", "library_steps", "merge_steps", "take_newer"]
+__all__ = ["LibraryStep", "MergePreview", "library_steps", "merge_steps", "preview_merge", "take_newer", "undo_merge"]
 
 
 class LibraryStep(Shape):
@@ -76,21 +77,69 @@ def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, 
     return revise(session, changed, f"Newer text of {title} taken", expected, who, now)
 
 
+class SymptomCases(Shape):
+    """So many cases of a symptom."""
+
+    title: str
+    cases: int
+
+
+class MergePreview(Shape):
+    """What a merge would change: how many cases of each symptom name the step, by the symptom's title."""
+
+    title: str
+    into: str
+    cases: int
+    symptoms: tuple[SymptomCases, ...]
+
+
+def preview_merge(session: Session, old: str, new: str) -> MergePreview:
+    """What `merge_steps` would do, without doing it. Raises as it does."""
+    steps = _mergeable(session, old, new)
+    titles = {
+        playbook_id: document_of(drafts.newest_revision(session, playbook_id)).playbook.title
+        for playbook_id in drafts.playbook_ids(session)
+    }
+    found = cases_naming(session, old)
+    return MergePreview(
+        title=steps[old].shared["title"],
+        into=steps[new].shared["title"],
+        cases=sum(found.values()),
+        symptoms=tuple(
+            SymptomCases(title=titles.get(symptom, symptom), cases=cases) for symptom, cases in sorted(found.items())
+        ),
+    )
+
+
 def merge_steps(session: Session, old: str, new: str, who: int, now: datetime) -> list[str]:
     """Count the step `old` as `new` from now on: an alias, and every tally anew. Editions and cases stay as they are.
 
     The symptoms whose counts changed. Raises NotFound for an id that the library lacks, Conflict for a step that is
-    merged already, with itself, or of another kind.
+    merged already, with itself, or of another kind, and NotTheirs for anybody but a lead.
     """
-    steps = {name: store.library_step(session, name) for name in (old, new)}
-    for name, row in steps.items():
+    check_lead(session, who)
+    _mergeable(session, old, new)
+    store.add_alias(session, old, new, who, now)
+    return recount_step(session, old)
+
+
+def undo_merge(session: Session, old: str, who: int) -> list[str]:
+    """Count the step `old` as itself again; the symptoms whose counts changed. Raises NotFound for one that is not
+    merged, and NotTheirs for anybody but a lead."""
+    check_lead(session, who)
+    return recount_step(session, store.drop_alias(session, old))
+
+
+def _mergeable(session: Session, old: str, new: str) -> dict[str, LibraryStepRow]:
+    steps = {}
+    for name in (old, new):
+        row = store.library_step(session, name)
         if row is None:
             raise NotFound(f"the library has no step '{name}'")
+        steps[name] = row
     known = store.aliases(session)
     if old == new or old in known:
         raise Conflict(f"'{old}' cannot be merged into '{new}': it is merged already, or they are the same")
-    kinds = {row.shared["kind"] for row in steps.values() if row is not None}
-    if len(kinds) > 1:
+    if steps[old].shared["kind"] != steps[new].shared["kind"]:
         raise Conflict(f"'{old}' and '{new}' are of different kinds; they are not the same step")
-    store.add_alias(session, old, new, who, now)
-    return recount_step(session, old)
+    return steps

@@ -6,12 +6,12 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput, Conflict
+from mildladder.core.errors import BadInput, Conflict, NotTheirs
 from mildladder.core.model import Line, Shape
 from mildladder.store import people as store
 from mildladder.store.tables import PersonRow
 
-__all__ = ["PersonView", "Role", "add_person", "everybody", "named", "person_of"]
+__all__ = ["PersonView", "Role", "add_person", "check_lead", "everybody", "named", "person_of"]
 
 Role = Literal["lead", "agent", "technician"]
 
@@ -58,6 +58,13 @@ def look(name: str) -> str:
 
     plain = unicodedata.normalize("NFKD", name.casefold())
     return "".join(_first(letter) for letter in plain if not unicodedata.combining(letter))
+
+
+def check_lead(session: Session, person_id: int) -> None:
+    """Raises NotTheirs for anybody at the desk but a lead; the shell may do what its user may."""
+    row = store.person(session, person_id)
+    if row.role not in ("lead", store.OUTSIDE):
+        raise NotTheirs("only a lead may do that; ask one, or sit down as one at the top right")
 
 
 def named(session: Session, name: str, now: datetime) -> int:

@@ -12,7 +12,7 @@ from mildladder.desk.author import newest_as, save
 from mildladder.desk.editions import EditionView, document, edition_view
 from mildladder.desk.reviewing import reviewed
 from mildladder.store.documents import document_of
-from mildladder.store.editions import add_edition, newest_edition
+from mildladder.store.editions import add_edition, is_same, newest_edition
 from mildladder.store.tables import RevisionRow
 
 __all__ = ["publish", "refuse_blockers", "restore"]
@@ -24,7 +24,7 @@ def publish(session: Session, playbook_id: str, note: str, expected: int, who: i
     refuse_blockers(session, kept.playbook)
     digest = content_hash(kept.playbook)
     last = newest_edition(session, playbook_id)
-    if last is not None and last.content_hash == digest:
+    if last is not None and is_same(last, kept):
         raise Conflict(f"nothing has changed since edition {last.number}")
     figures = forecast(kept.playbook)
     return edition_view(add_edition(session, kept, expected, figures, digest, note, who, now))

@@ -8,11 +8,12 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
 from mildladder.core.figures.forecast import Forecast
+from mildladder.core.ladder.content import content_hash
 from mildladder.core.model import Document
-from mildladder.store.documents import stored_document, stored_forecast
+from mildladder.store.documents import document_of, stored_document, stored_forecast
 from mildladder.store.tables import EditionRow
 
-__all__ = ["add_edition", "edition", "editions", "newest_edition", "newest_editions"]
+__all__ = ["add_edition", "edition", "editions", "is_same", "newest_edition", "newest_editions"]
 
 
 def editions(session: Session, playbook_id: str) -> Sequence[EditionRow]:
@@ -40,6 +41,14 @@ def edition(session: Session, playbook_id: str, number: int) -> EditionRow:
     if row is None:
         raise NotFound(f"'{playbook_id}' has no edition {number}")
     return row
+
+
+def is_same(row: EditionRow, document: Document) -> bool:
+    """Whether an edition is that document, pictures included; by which library versions its steps came does not
+    matter."""
+    if row.content_hash != content_hash(document.playbook):
+        return False
+    return document_of(row).pictures == document.pictures
 
 
 def add_edition(

@@ -51,8 +51,8 @@ def why_read_only(path: Path) -> str | None:
         try:
             connection.execute("PRAGMA query_only = ON")
             for name in names:
-                for way in ("", " DESC"):
-                    connection.execute(f'SELECT * FROM "{name}" ORDER BY 1{way} LIMIT 1').fetchall()
+                for way in ("", "ORDER BY 1", "ORDER BY 1 DESC"):
+                    connection.execute(f'SELECT * FROM "{name}" {way} LIMIT 1').fetchall()
         except sqlite3.DatabaseError as error:
             if error.sqlite_errorcode != sqlite3.SQLITE_CORRUPT:
                 raise

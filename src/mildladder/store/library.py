@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import Conflict
+from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.model import Fact
 from mildladder.store.tables import AliasRow, FactRow, LibraryStepRow, PersonRow
 
@@ -16,6 +16,7 @@ __all__ = [
     "add_alias",
     "add_library_version",
     "aliases",
+    "drop_alias",
     "library_ids",
     "library_step",
     "newest_library_steps",
@@ -85,6 +86,16 @@ def add_alias(session: Session, old: str, new: str, who: int, at: datetime) -> N
         raise Conflict(f"'{new}' counts as '{old}' already; it cannot count as what counts as itself")
     session.add(AliasRow(old=old, new=new, who=who, at=at))
     session.flush()
+
+
+def drop_alias(session: Session, old: str) -> str:
+    """Let a step count as itself again; what it counted as. Raises NotFound for one that was not merged."""
+    row = session.get(AliasRow, old)
+    if row is None:
+        raise NotFound(f"'{old}' was not merged into another step")
+    session.delete(row)
+    session.flush()
+    return row.new
 
 
 def register_facts(session: Session, facts: Iterable[Fact], who: int, at: datetime) -> list[Fact]:

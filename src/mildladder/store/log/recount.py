@@ -15,7 +15,7 @@ from mildladder.store.log.tallies import Changes, signature_numbers, stratum_num
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import CaseFactRow
 
-__all__ = ["Recount", "recount_fact", "recount_step"]
+__all__ = ["Recount", "cases_naming", "recount_fact", "recount_step"]
 
 _BATCH = 2_000
 
@@ -30,16 +30,23 @@ def recount_step(session: Session, step: str) -> list[str]:
 
     Signatures name steps as they are counted, so those that name it are found whatever the cases call it.
     """
-    found = (
-        session.connection()
-        .exec_driver_sql(
-            "SELECT number, symptom FROM cases WHERE signature IN (SELECT number FROM signatures WHERE instr(text, ?))",
-            (json.dumps(step, ensure_ascii=False),),
-        )
-        .all()
-    )
+    query = f"SELECT number, symptom FROM cases WHERE {_NAMING}"
+    found = session.connection().exec_driver_sql(query, (_named(step),)).all()
     _recount(session, [row[0] for row in found])
     return sorted({row[1] for row in found})
+
+
+def cases_naming(session: Session, step: str) -> dict[str, int]:
+    """How many cases of each symptom name a step, as it is counted now."""
+    query = f"SELECT symptom, count(*) FROM cases WHERE {_NAMING} GROUP BY symptom"
+    return {row[0]: row[1] for row in session.connection().exec_driver_sql(query, (_named(step),))}
+
+
+_NAMING = "signature IN (SELECT number FROM signatures WHERE instr(text, ?))"
+
+
+def _named(step: str) -> str:
+    return json.dumps(step, ensure_ascii=False)
 
 
 def _recount(session: Session, numbers: Sequence[int]) -> None:
