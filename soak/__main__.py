@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import awkward, forecasts, guides, importing, kills, log, log_faults, orders
+from soak import awkward, forecasts, guides, importing, kills, log, log_faults, matching, orders, serving
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -18,6 +18,8 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "forecasts": forecasts.prove,
     "guides": guides.prove,
     "awkward": awkward.prove,
+    "matching": matching.prove,
+    "serving": serving.prove,
     "log-faults": log_faults.prove,
     "kills": kills.prove,
     "importing": importing.prove,

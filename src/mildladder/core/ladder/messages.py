@@ -31,14 +31,21 @@ def caught(message: str, said: str) -> dict[str, str] | None:
     any kind count as one.
     """
     fixed = [" ".join(part.split(" ")) for part in NAME.split(" ".join(message.split()))[::2]]
-    text = " ".join("".join(letter if letter.isprintable() else " " for letter in said).split())
-    spans = _spans(fixed, text) or _spans([_small(part) for part in fixed], _small(text))
+    text, small = _heard(said)
+    spans = _spans(fixed, text) or _spans([_small(part) for part in fixed], small)
     if spans is None:
         return None
     values = [text[start:end].strip() for start, end in spans]
     if values and not fixed[-1]:
         values[-1] = values[-1].rstrip(_AFTER_A_WORD)
     return dict(zip(names_in(message), values, strict=True)) if all(values) else None
+
+
+@lru_cache(maxsize=64)
+def _heard(said: str) -> tuple[str, str]:
+    """What was said with single blanks between words, and the same in small letters."""
+    text = " ".join("".join(letter if letter.isprintable() else " " for letter in said).split())
+    return text, _small(text)
 
 
 def _small(text: str) -> str:
