@@ -1,6 +1,7 @@
 """Guide a case: start a climb on the newest edition, record answers, and log the case when it ends."""
 
 from datetime import datetime
+from functools import partial
 
 from sqlalchemy.orm import Session
 
@@ -18,6 +19,7 @@ from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
 from mildladder.store.editions import newest_edition
+from mildladder.store.kept import kept
 from mildladder.store.log.search import unit_history
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.writing import Logging, log_cases
@@ -141,11 +143,15 @@ def picture(session: Session, digest: str) -> PictureRow:
 
 def open_cases(session: Session) -> list[ClimbSummary]:
     """The guided cases that have not ended, the newest first."""
-    found = []
-    for row in store.open_climbs(session):
-        playbook = document(session, row.playbook_id, row.edition)
-        found.append(summary(row, playbook, climb(playbook, store.events(session, row.id))))
-    return found
+    return [
+        kept(session, ("open case", row.id, events), partial(_summary, session, row))
+        for row, events in store.open_climbs(session)
+    ]
+
+
+def _summary(session: Session, row: ClimbRow) -> ClimbSummary:
+    playbook = document(session, row.playbook_id, row.edition)
+    return summary(row, playbook, climb(playbook, store.events(session, row.id)))
 
 
 def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> ClimbView:

@@ -17,6 +17,7 @@ from mildladder.desk.reviewing import known_links
 from mildladder.store import drafts as store
 from mildladder.store.documents import document_of
 from mildladder.store.editions import is_same, newest_edition
+from mildladder.store.kept import kept
 from mildladder.store.library import newest_versions
 from mildladder.store.tables import RevisionRow
 
@@ -124,7 +125,10 @@ def view_of(session: Session, row: RevisionRow) -> DraftView:
     document = document_of(row)
     playbook = document.playbook
     undoable, redoable = store.undo_target(session, row), store.redo_target(session, row)
-    figures = forecast(playbook)
+    name, links = (row.playbook_id, row.number), known_links(session, playbook)
+    figures = kept(session, ("figures of draft", *name), lambda: forecast(playbook))
+    others = frozenset(links.items())
+    findings = kept(session, ("review of draft", *name, others), lambda: tuple(review(playbook, links, figures)))
     last = newest_edition(session, row.playbook_id)
     return DraftView(
         playbook=playbook,
@@ -133,7 +137,7 @@ def view_of(session: Session, row: RevisionRow) -> DraftView:
         forecast=figures,
         rows=draft_rows(playbook),
         bonds=tuple(_bond(b) for b in bonds(playbook)),
-        review=tuple(review(playbook, known_links(session, playbook), figures)),
+        review=findings,
         pictures=document.pictures,
         waiting=_waiting(session, document),
         undo=Change(label=undoable[0].label, who=undoable[0].person.name) if undoable else None,

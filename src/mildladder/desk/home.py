@@ -1,5 +1,7 @@
 """The Desk: every symptom with its figures, what takes most time first."""
 
+from functools import partial
+
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.rates import Rate, raw_rate
@@ -13,7 +15,9 @@ from mildladder.core.model.outcomes import CURED
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
 from mildladder.store.documents import document_of, forecast_of
-from mildladder.store.editions import is_same, newest_editions
+from mildladder.store.drafts import State, states
+from mildladder.store.editions import edition, is_same
+from mildladder.store.kept import kept
 from mildladder.store.log import reading as store
 
 __all__ = ["SymptomCard", "symptoms"]
@@ -41,30 +45,31 @@ class SymptomCard(Shape):
 
 
 def symptoms(session: Session) -> list[SymptomCard]:
-    """Every symptom with a playbook, the one that took most minutes first."""
-    editions = newest_editions(session)
-    cards = []
-    for playbook_id in drafts.playbook_ids(session):
-        edition = editions.get(playbook_id)
-        document = document_of(drafts.newest_revision(session, playbook_id))
-        draft = document.playbook
-        published = document_of(edition).playbook if edition else None
-        ends = store.ends(session, playbook_id)
-        cards.append(
-            SymptomCard(
-                id=playbook_id,
-                title=draft.title,
-                says=draft.symptom.says,
-                signs=draft.symptom.signs,
-                facts=(published or draft).facts,
-                steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
-                edition=edition.number if edition else None,
-                draft_differs=edition is None or not is_same(edition, document),
-                cases=sum(ends.values()),
-                minutes=store.minutes(session, playbook_id),
-                ended=dict(ends),
-                resolved=raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values())),
-                forecast=forecast_of(edition) if edition else forecast(draft),
-            )
-        )
+    """Every symptom with a playbook, the one that took most minutes first.
+
+    A card is made once for each draft, edition and version of the tallies.
+    """
+    cards = [kept(session, ("card", *state), partial(_card, session, state)) for state in states(session)]
     return sorted(cards, key=lambda card: (-card.minutes, card.title))
+
+
+def _card(session: Session, state: State) -> SymptomCard:
+    document = document_of(drafts.revision(session, state.playbook, state.draft))
+    published = edition(session, state.playbook, state.edition) if state.edition else None
+    draft = document.playbook
+    ends = store.ends(session, state.playbook)
+    return SymptomCard(
+        id=state.playbook,
+        title=draft.title,
+        says=draft.symptom.says,
+        signs=draft.symptom.signs,
+        facts=(document_of(published).playbook if published else draft).facts,
+        steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
+        edition=state.edition,
+        draft_differs=published is None or not is_same(published, document),
+        cases=sum(ends.values()),
+        minutes=store.minutes(session, state.playbook),
+        ended=dict(ends),
+        resolved=raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values())),
+        forecast=forecast_of(published) if published else forecast(draft),
+    )

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import datetime
+from typing import NamedTuple
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -9,15 +10,17 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document
-from mildladder.store.tables import EditionRow, PlaybookRow, RevisionRow
+from mildladder.store.tables import EditionRow, PlaybookRow, RevisionRow, TallyVersionRow
 
 __all__ = [
+    "State",
     "add_revision",
     "newest_revision",
     "playbook_ids",
     "playbooks_using",
     "redo_target",
     "revision",
+    "states",
     "undo_target",
     "uses",
 ]
@@ -26,6 +29,29 @@ __all__ = [
 def playbook_ids(session: Session) -> Sequence[str]:
     """Every playbook's id, in alphabetical order."""
     return session.scalars(select(PlaybookRow.id).order_by(PlaybookRow.id)).all()
+
+
+class State(NamedTuple):
+    """How a playbook stands: its draft's revision, its newest edition, the version of its tallies."""
+
+    playbook: str
+    draft: int
+    edition: int | None
+    tallies: int
+
+
+def states(session: Session) -> list[State]:
+    """How every playbook stands."""
+    newest = select(EditionRow.playbook_id, func.max(EditionRow.number).label("number")).group_by(
+        EditionRow.playbook_id
+    )
+    last = newest.subquery()
+    query = (
+        select(PlaybookRow.id, PlaybookRow.draft, last.c.number, func.coalesce(TallyVersionRow.version, 0))
+        .join(last, last.c.playbook_id == PlaybookRow.id, isouter=True)
+        .join(TallyVersionRow, TallyVersionRow.symptom == PlaybookRow.id, isouter=True)
+    )
+    return [State(*row) for row in session.execute(query)]
 
 
 def newest_revision(session: Session, playbook_id: str) -> RevisionRow:

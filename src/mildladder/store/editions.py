@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
@@ -13,7 +13,7 @@ from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document, stored_forecast
 from mildladder.store.tables import EditionRow
 
-__all__ = ["add_edition", "edition", "editions", "is_same", "newest_edition", "newest_editions"]
+__all__ = ["add_edition", "edition", "editions", "is_same", "newest_edition"]
 
 
 def editions(session: Session, playbook_id: str) -> Sequence[EditionRow]:
@@ -26,13 +26,6 @@ def newest_edition(session: Session, playbook_id: str) -> EditionRow | None:
     """The newest edition; None before the first is published."""
     query = select(EditionRow).where(EditionRow.playbook_id == playbook_id).order_by(EditionRow.number.desc()).limit(1)
     return session.scalars(query).first()
-
-
-def newest_editions(session: Session) -> dict[str, EditionRow]:
-    """The newest edition of every playbook that has one."""
-    newest = select(EditionRow.playbook_id, func.max(EditionRow.number)).group_by(EditionRow.playbook_id)
-    rows = (session.get(EditionRow, (playbook_id, number)) for playbook_id, number in session.execute(newest))
-    return {row.playbook_id: row for row in rows if row is not None}
 
 
 def edition(session: Session, playbook_id: str, number: int) -> EditionRow:

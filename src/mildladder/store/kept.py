@@ -16,7 +16,7 @@ _KEPT, _IS_WRITING = "kept", "is_writing"
 class Kept:
     """The last things that were worked out of one database, whoever asked; the longest unused goes first."""
 
-    def __init__(self, most: int = 512) -> None:
+    def __init__(self, most: int = 4096) -> None:
         self._most, self._lock = most, Lock()
         self._found: OrderedDict[Hashable, Any] = OrderedDict()
 
