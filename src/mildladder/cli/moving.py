@@ -20,6 +20,8 @@ from mildladder.cli.common import (
 )
 
 if TYPE_CHECKING:
+    from sqlalchemy.orm import Session
+
     from mildladder.core.model import CaseLine, Playbook, RefusedLine
     from mildladder.desk.files import Alike, ImportPreview, PlaybookImported, StepChoice
     from mildladder.exchange.pictures import Picture
@@ -68,13 +70,17 @@ def import_playbook_command(
         with open_database(db) as database, database.reading() as session:
             show_each([preview_import(session, playbook) for _, playbook, _ in brought], as_json, _preview_in_words)
         return
-    with open_database(db) as database, database.writing() as session:
-        at = now()
+    at = now()
+
+    def _bring(session: "Session") -> "list[PlaybookImported]":
         by = named(session, who, at)
-        done = [
+        return [
             import_playbook(session, playbook, by, at, steps, note, _each(each), pictures)
             for _, playbook, pictures in brought
         ]
+
+    with open_database(db) as database:
+        done = database.change(_bring)
     show_each(done, as_json, _import_in_words)
 
 
