@@ -41,7 +41,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
     >
       {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={onToggleHarm} />}
       {view.question && !["choice", "yes-no"].includes(view.question.type) && (
-        <ValueField question={view.question} onRecord={onRecord} />
+        <ValueField key={view.question.id} question={view.question} onRecord={onRecord} />
       )}
       {view.watch && <WatchField watch={view.watch} onRecord={onRecord} />}
       {view.place === "step" && view.current?.step.reading && (

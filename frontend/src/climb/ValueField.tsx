@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 import type { Move, Question } from "../api/types";
 import { Key } from "../ui/Key";
 import { asDuration, LENGTHS, type Length } from "./duration";
@@ -8,9 +8,12 @@ interface ValueFieldProps {
   onRecord: (move: Move) => void;
 }
 
-/** A value that is typed in: a number, a version, an address, how long something takes. */
+/** A value that is typed in: a number, a version, an address, how long something takes. What the caller said it to be
+ * stands there to be confirmed, or typed over. */
 export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
   const [text, setText] = useState(question.said ?? "");
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => field.current?.select(), []);
   const [length, setLength] = useState<Length>("hours");
   const isDuration = question.type === "duration";
   const value = isDuration ? asDuration(text, length) : text.trim() || undefined;
@@ -21,6 +24,7 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
   return (
     <form className="flex items-center gap-2" onSubmit={submit}>
       <input
+        ref={field}
         autoFocus
         aria-label={question.ask}
         className={`field ${isDuration ? "w-20" : "w-56"}`}

@@ -20,7 +20,8 @@ def check_value(asked: Fact | Input, value: str, is_in_command: bool = False) ->
     if not is_value(asked, value):
         raise Conflict(_no_value(asked, value))
     if is_in_command and not fits_command(asked, value):
-        raise Conflict(f"“{value}” goes into a command: letters, digits and . _ : / - alone, no - first")
+        shown = shortened(value, _SHOWN)
+        raise Conflict(f"“{shown}” cannot go into a command: only letters, digits and . _ : / - can, and no - first")
 
 
 def _no_value(asked: Fact | Input, value: str) -> str:

@@ -25,7 +25,7 @@ from mildladder.core.ladder.conditions import (
     parse,
     show,
 )
-from mildladder.core.ladder.messages import names_in
+from mildladder.core.ladder.messages import NAME, names_in
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import fits_command, is_value, seconds
 from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
@@ -288,7 +288,10 @@ class Climb:
     def inputs(self) -> dict[str, Input]:
         """Every input of the playbook's steps, and the parts of messages that change, by id: each is asked once."""
         parts = {
-            name: Input(id=name, ask=shortened(f"What stands for “{name}” in the message “{sign.text}”?", MOST_LINE))
+            name: Input(
+                id=name,
+                ask=shortened(f"What stands for “{name}” in the message “{NAME.sub('…', sign.text)}”?", MOST_LINE),
+            )
             for sign in self.playbook.symptom.signs
             if sign.kind == "message"
             for name in names_in(sign.text)
