@@ -8,7 +8,8 @@ from icalendar import Calendar
 
 from mildladder.core.errors import Conflict
 from mildladder.core.model import events as c
-from mildladder.desk.climbs import follow_up, go_on, look, record, start
+from mildladder.desk import climbs
+from mildladder.desk.climbs import follow_up, look
 from mildladder.desk.files import export_playbook, import_playbook
 from mildladder.desk.intake import import_cases
 from tests.conftest import LEAD_ID, SHELL
@@ -23,6 +24,22 @@ FOOTINGS = [
     },
     {"id": "open", "title": "Panel open", "within": "closed", "enter": {}, "leave": {}},
 ]
+
+
+def start(session, playbook, started, name, who, now):
+    """The case as it stands once it was opened; likewise below."""
+    climbs.start(session, playbook, started, name, who, now)
+    return look(session, name)
+
+
+def go_on(session, name, new, who, now):
+    climbs.go_on(session, name, new, who, now)
+    return look(session, new)
+
+
+def record(session, name, move, key, after, who, now):
+    climbs.record(session, name, move, key, after, who, now)
+    return look(session, name)
 
 
 def rich(**changes):

@@ -30,7 +30,8 @@ def guide_and_save(database: Database) -> None:
             climbs.start(session, ID, c.Started(unit="GR4-1"), name, AGENT_ID, at)
         told(f"climb {name}")
         with database.writing() as session:
-            view = climbs.record(session, name, c.Ended(end="abandoned"), f"key-{number:05}", 1, AGENT_ID, at)
+            climbs.record(session, name, c.Ended(end="abandoned"), f"key-{number:05}", 1, AGENT_ID, at)
+            view = climbs.look(session, name)
         told(f"case {view.case}")
         with database.writing() as session:
             revision = author.draft(session, ID).revision

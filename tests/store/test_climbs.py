@@ -18,12 +18,14 @@ FAILS = c.BaselineSeen(result="fails")
 
 def begin(desk: Database, climb: str = CLIMB) -> guiding.ClimbView:
     with desk.writing() as session:
-        return guiding.start(session, "gate-arm-up", c.Started(said="It is up"), climb, LEAD_ID, NOON)
+        guiding.start(session, "gate-arm-up", c.Started(said="It is up"), climb, LEAD_ID, NOON)
+        return guiding.look(session, climb)
 
 
 def send(desk: Database, move: c.Move, after: int, key: str = "", climb: str = CLIMB) -> guiding.ClimbView:
     with desk.writing() as session:
-        return guiding.record(session, climb, move, key or f"key-{after:05}", after, LEAD_ID, NOON)
+        guiding.record(session, climb, move, key or f"key-{after:05}", after, LEAD_ID, NOON)
+        return guiding.look(session, climb)
 
 
 def test_events_come_back_in_order_for_another_process(desk):

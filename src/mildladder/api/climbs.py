@@ -36,21 +36,22 @@ def start_climb(body: StartClimb) -> Response:
     """Open a case on the newest edition of a playbook."""
     with context().database.writing() as db:
         now = context().now()
-        return reply(climbs.start(db, body.playbook, body.started, body.id, who(db), now), 201)
+        climbs.start(db, body.playbook, body.started, body.id, who(db), now)
+    return _as_it_stands(body.id, 201)
 
 
 @blueprint.post("/climbs/<climb_id>/go-on", responses={201: ClimbView, **documented(403, 404, 409, 422, 503)})
 def go_on(path: ClimbPath, body: GoOn) -> Response:
     """Open the case in which one that was sent on to another playbook goes on."""
     with context().database.writing() as db:
-        return reply(climbs.go_on(db, path.climb_id, body.id, who(db), context().now()), 201)
+        climbs.go_on(db, path.climb_id, body.id, who(db), context().now())
+    return _as_it_stands(body.id, 201)
 
 
 @blueprint.get("/climbs/<climb_id>", responses={200: ClimbView, **documented(404, 422, 503)})
 def get_climb(path: ClimbPath) -> Response:
     """A guided case as it stands."""
-    with context().database.reading() as db:
-        return reply(climbs.look(db, path.climb_id))
+    return _as_it_stands(path.climb_id)
 
 
 _PICTURE: dict[str | int, Any] = {
@@ -88,4 +89,11 @@ def record_move(path: ClimbPath, body: RecordMove) -> Response:
     """Record one move: an answer, a fact, a note, an end."""
     with context().database.writing() as db:
         now = context().now()
-        return reply(climbs.record(db, path.climb_id, body.move, body.key, body.after, who(db), now))
+        climbs.record(db, path.climb_id, body.move, body.key, body.after, who(db), now)
+    return _as_it_stands(path.climb_id)
+
+
+def _as_it_stands(climb_id: str, status: int = 200) -> Response:
+    """The guided case, looked at once the database is let go of."""
+    with context().database.reading() as db:
+        return reply(climbs.look(db, climb_id), status)

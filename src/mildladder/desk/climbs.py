@@ -32,18 +32,18 @@ __all__ = ["follow_up", "go_on", "look", "open_cases", "picture", "record", "sta
 _MOST_EARLIER = 100
 
 
-def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: int, now: datetime) -> ClimbView:
-    """Open a case on the newest edition. Sending the same climb id again shows the climb that it opened.
+def start(session: Session, playbook_id: str, started: Started, climb_id: str, who: int, now: datetime) -> None:
+    """Open a case on the newest edition. Sending the same climb id again changes nothing.
 
     Raises NotFound, and Conflict when nothing is published yet, a fact has no such value, or that id opened another.
     """
     there = session.get(ClimbRow, climb_id)
     if there is not None:
         _refuse_other_start(session, there, playbook_id, started)
-        return _view(session, there)
+        return
     edition = _newest_edition(session, playbook_id)
     known = _with_history(session, playbook_id, started)
-    return _open(session, edition, [ClimbEvent(at=now, who=who, move=known)], climb_id)
+    _open(session, edition, [ClimbEvent(at=now, who=who, move=known)], climb_id)
 
 
 def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, started: Started) -> None:
@@ -60,15 +60,14 @@ def _with_history(session: Session, playbook_id: str, started: Started) -> Start
     return started.model_copy(update={"history": tuple(history), "trusts_speech": False})
 
 
-def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime) -> ClimbView:
+def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime) -> None:
     """Open the case in which one that was sent on goes on, with all that is known of it.
 
     Raises NotFound, and Conflict when it was not sent on or nothing is published there. Sending the same new id again
-    shows the climb that it opened.
+    changes nothing.
     """
-    there = session.get(ClimbRow, new_id)
-    if there is not None:
-        return _view(session, there)
+    if session.get(ClimbRow, new_id) is not None:
+        return
     row = store.climb_row(session, climb_id)
     playbook = document(session, row.playbook_id, row.edition)
     before = climb(playbook, store.events(session, climb_id))
@@ -79,7 +78,7 @@ def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime)
     first, *rest = sent_on_events(before, row.case_id, known, who, now)
     assert isinstance(first.move, Started)
     first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
-    return _open(session, edition, [first, *rest], new_id)
+    _open(session, edition, [first, *rest], new_id)
 
 
 def _newest_edition(session: Session, playbook_id: str) -> EditionRow:
@@ -90,7 +89,7 @@ def _newest_edition(session: Session, playbook_id: str) -> EditionRow:
     return edition
 
 
-def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_id: str) -> ClimbView:
+def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_id: str) -> None:
     climb(document_of(edition).playbook, first)
     row = ClimbRow(
         id=climb_id,
@@ -105,7 +104,6 @@ def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_
     session.flush()
     for number, event in enumerate(first, start=1):
         store.add_event(session, row, number, climb_id if number == 1 else f"{climb_id}-{number}", event)
-    return _view(session, row)
 
 
 def look(session: Session, climb_id: str) -> ClimbView:
@@ -154,7 +152,7 @@ def _summary(session: Session, row: ClimbRow) -> ClimbSummary:
     return summary(row, playbook, climb(playbook, store.events(session, row.id)))
 
 
-def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> ClimbView:
+def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> None:
     """Append one move; an end logs the case in the same transaction. Sending the same key again changes nothing.
 
     Raises NotFound, Conflict when the move does not fit or the key came with another one, Stale when the climb has gone
@@ -165,7 +163,7 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
     if there is not None:
         if there.move != move:
             raise Conflict("another answer was sent with this key before; look at the case, then answer again")
-        return _view(session, row)
+        return
     so_far = store.events(session, climb_id)
     if len(so_far) != after:
         raise Stale("this case has gone on in another window; look at it as it stands now", len(so_far))
@@ -176,7 +174,6 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
     store.add_event(session, row, len(so_far) + 1, key, event)
     if isinstance(move, Ended):
         _log(session, row, now_at, who, event.at)
-    return _view(session, row)
 
 
 def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime) -> None:
