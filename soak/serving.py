@@ -72,7 +72,7 @@ def prove() -> tuple[dict[str, Any], bool]:
         stops = _stopped(path)
     p95 = 1000 * statistics.quantiles(told.reads, n=20)[-1]
     figures = {
-        "clients": CLIENTS, "pause_s": PAUSE_S, "seconds": SECONDS, "slow": SLOW, "idle": IDLE,
+        "clients": CLIENTS, "pause_s": PAUSE_S, "for_s": SECONDS, "slow": SLOW, "idle": IDLE,
         "mix_percent": {f"{method} {place}": share for share, method, place in MIX},
         "answers": sum(told.statuses.values()),
         "statuses": {str(status): count for status, count in sorted(told.statuses.items())},

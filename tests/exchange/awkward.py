@@ -92,7 +92,7 @@ def cases() -> Iterator[bytes]:
 def archives() -> Iterator[bytes]:
     """Archives that hold no playbook, or too much."""
     yield b"PK\x03\x04"
-    yield _zip({"a.yaml": SOUND})[:-30]
+    yield zipped({"a.yaml": SOUND})[:-30]
     for names in (
         ["../a.yaml"],
         ["/a.yaml"],
@@ -102,14 +102,14 @@ def archives() -> Iterator[bytes]:
         ["a\x00.yaml"],
         ["..\\a.yaml"],
     ):
-        yield _zip(dict.fromkeys(names, SOUND))
-    yield _zip({f"{n}.png": b"" for n in range(3_000)})
-    yield _zip({"a.yaml": SOUND, "bomb.png": bytes(80_000_000)})
-    yield _zip({"a.yaml": bytes(50_000_000)})
-    yield _zip({"a.yaml": _zip({"a.yaml": SOUND})})
+        yield zipped(dict.fromkeys(names, SOUND))
+    yield zipped({f"{n}.png": b"" for n in range(3_000)})
+    yield zipped({"a.yaml": SOUND, "bomb.png": bytes(80_000_000)})
+    yield zipped({"a.yaml": bytes(50_000_000)})
+    yield zipped({"a.yaml": zipped({"a.yaml": SOUND})})
 
 
-def _zip(files: dict[str, bytes]) -> bytes:
+def zipped(files: dict[str, bytes]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in files.items():

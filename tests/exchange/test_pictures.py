@@ -1,7 +1,6 @@
 """Pictures beside a playbook file and in an archive: encoded anew, and everything that is no picture refused."""
 
 import io
-import zipfile
 
 import pytest
 from PIL import Image
@@ -12,6 +11,7 @@ from mildladder.desk.files import export_archive, import_playbook
 from mildladder.exchange.pictures import beside, is_archive, picture_paths, pictures_in, read_archive, write_archive
 from mildladder.exchange.playbook_file import read_playbook, write_playbook
 from tests.conftest import LEAD_ID
+from tests.exchange.awkward import zipped
 from tests.samples import GATE, NOON, gate
 
 PATHS = ("pictures/lamp.png", "page.jpg", "pictures/key.webp")
@@ -36,14 +36,6 @@ def shown(*paths: str):
 
 def archive(**files: bytes) -> bytes:
     return zipped({"gate.yaml": write_playbook(shown(*PATHS)), **RAW, **files})
-
-
-def zipped(files: dict[str, bytes]) -> bytes:
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made:
-        for name, data in files.items():
-            made.writestr(name, data)
-    return out.getvalue()
 
 
 def test_an_archive_is_read_and_written_back_the_same():

@@ -9,6 +9,7 @@ import gzip
 import json
 import shutil
 from datetime import UTC, datetime
+from pathlib import Path
 
 import pytest
 
@@ -36,17 +37,28 @@ def held() -> dict:
 @pytest.fixture(scope="module")
 def kept(tmp_path_factory):
     """The earlier version's database, opened by this one."""
-    path = tmp_path_factory.mktemp("kept") / "desk.db"
-    with gzip.open(FOLDER / "desk-0004.db.gz") as packed, path.open("wb") as file:
-        shutil.copyfileobj(packed, file)
-    database = Database(path)
+    database = Database(unpacked(tmp_path_factory.mktemp("kept") / "desk.db"))
     yield database
     database.close()
+
+
+def unpacked(path: Path) -> Path:
+    with gzip.open(FOLDER / "desk-0004.db.gz") as packed, path.open("wb") as file:
+        shutil.copyfileobj(packed, file)
+    return path
 
 
 @pytest.fixture(scope="module")
 def client(kept):
     return create_app(kept, now=lambda: NOW).test_client()
+
+
+def test_that_it_is_brought_up_to_date_is_told_once(tmp_path):
+    told = []
+    path = unpacked(tmp_path / "desk.db")
+    for _ in range(2):
+        Database(path, told.append).close()
+    assert told == ["this desk was made by an earlier version; it is brought up to date, which takes a while"]
 
 
 def test_its_people_sit_there_and_nobody_else(client, held):

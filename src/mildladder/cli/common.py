@@ -45,7 +45,7 @@ def open_database(path: Path | None) -> Iterator["Database"]:
     """The database of that path, or of the user's data folder; closed afterwards."""
     from mildladder.desk.opening import Database
 
-    database = Database(path or data_folder() / "desk.db")
+    database = Database(path or data_folder() / "desk.db", lambda says: click.echo(says, err=True))
     try:
         yield database
     finally:

@@ -50,7 +50,7 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
 
     bound = listen(host, port)
     configure()
-    database = Database(path)
+    database = Database(path, lambda says: click.echo(says, err=True))
     if demo_cases is not None and database.read_only is None:
         _fill(database, demo_cases, is_asked)
     if database.read_only is None:

@@ -74,7 +74,7 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
             labels.setdefault(row.entry.step, row.label)
     steps = {step.id: step for step in playbook.steps}
     order = [*labels, *sorted(set(counts) - set(labels))]
-    harms = store.of_version(session, playbook_id, "harms", lambda: store.harm_counts(session, playbook_id))
+    harms = store.of_version(session, playbook_id, ("harms",), lambda: store.harm_counts(session, playbook_id))
     rows = tuple(
         EvidenceRow(
             step=step,

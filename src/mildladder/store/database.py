@@ -29,6 +29,7 @@ _ASK_MS = 2
 _GIVE_WAY_S = 0.006
 _LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
 _MIGRATIONS = Path(__file__).parent / "migrations"
+_MANY_CASES = 20_000
 _COUNTED_BY = "counted_by"
 _KEY = "cookie_key"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
@@ -41,11 +42,12 @@ class _Overtaken(Exception):
 class Database:
     """An open database file. read_only: why it can only be read; None where it can be written.
 
-    Raises Unavailable, with the reason, when it cannot be opened or brought up to date.
+    tell: is told in a sentence what takes long. Raises Unavailable, with the reason, when it cannot be opened or
+    brought up to date.
     """
 
-    def __init__(self, path: Path) -> None:
-        self.path = path
+    def __init__(self, path: Path, tell: Callable[[str], None] = lambda _: None) -> None:
+        self.path, self._tell = path, tell
         try:
             self.read_only = _made_ready(path)
             self.engine = _engine(path, is_read_only=self.read_only is not None)
@@ -179,6 +181,10 @@ class Database:
         with self.reading() as session:
             if setting(session, _COUNTED_BY) == _NEWEST:
                 return
+        with self.reading() as session:
+            cases = session.execute(text("SELECT count(*) FROM cases")).scalar_one()
+        if cases > _MANY_CASES:
+            self._tell(f"{cases:,} cases are counted and indexed anew")
         with self.writing() as session:
             kept = setting(session, "return_window")
             rebuild(session, int(kept) if kept else RETURN_WINDOW)
@@ -193,6 +199,8 @@ class Database:
         with self.engine.connect() as connection:
             if _version(connection) == _NEWEST:
                 return
+            if _version(connection) is not None:
+                self._tell("this desk was made by an earlier version; it is brought up to date, which takes a while")
             connection.exec_driver_sql("PRAGMA foreign_keys = OFF")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
             _upgrade(connection)

@@ -1,7 +1,7 @@
 """Keep what was worked out of things that never change: editions, revisions, one version of a symptom's tallies."""
 
-from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections import OrderedDict, defaultdict
+from collections.abc import Callable
 from threading import Lock
 from typing import Any, TypeVar
 
@@ -10,36 +10,44 @@ from sqlalchemy.orm import Session
 __all__ = ["Kept", "kept"]
 
 T = TypeVar("T")
+Key = tuple[Any, ...]
+# Documents are large, lines of a list are small.
+_USUAL, _MOST = 128, {"open case": 2_000}
 _KEPT, _IS_WRITING = "kept", "is_writing"
 
 
 class Kept:
-    """The last things that were worked out of one database, whoever asked; the longest unused goes first."""
+    """The last things that were worked out of one database, whoever asked; of each kind the longest unused goes first.
 
-    def __init__(self, most: int = 4096) -> None:
-        self._most, self._lock = most, Lock()
-        self._found: OrderedDict[Hashable, Any] = OrderedDict()
+    A key is a tuple that begins with its kind.
+    """
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._found: dict[str, OrderedDict[Key, Any]] = defaultdict(OrderedDict)
 
     def info(self, is_writing: bool) -> dict[str, Any]:
         """What a session carries so that `kept` finds this."""
         return {_KEPT: self, _IS_WRITING: is_writing}
 
-    def find(self, key: Hashable) -> Any:
+    def find(self, key: Key) -> Any:
         """What is kept under the key; None for nothing."""
         with self._lock:
-            if key in self._found:
-                self._found.move_to_end(key)
-            return self._found.get(key)
+            same = self._found[key[0]]
+            if key in same:
+                same.move_to_end(key)
+            return same.get(key)
 
-    def keep(self, key: Hashable, value: Any) -> None:
+    def keep(self, key: Key, value: Any) -> None:
         """Keep a value that is not None."""
         with self._lock:
-            self._found[key] = value
-            while len(self._found) > self._most:
-                self._found.popitem(last=False)
+            same = self._found[key[0]]
+            same[key] = value
+            while len(same) > _MOST.get(key[0], _USUAL):
+                same.popitem(last=False)
 
 
-def kept(session: Session | None, key: Hashable, make: Callable[[], T]) -> T:
+def kept(session: Session | None, key: Key, make: Callable[[], T]) -> T:
     """What `make` gives, worked out once for each key. The key must name something that never changes.
 
     A session that writes keeps nothing: what it sees may be rolled back, and its number be given to something else.

@@ -20,11 +20,11 @@ __all__ = ["HarmCount", "ends", "harm_counts", "minutes", "of_version", "tallies
 T = TypeVar("T")
 
 
-def of_version(session: Session, symptom: str, what: Hashable, make: Callable[[], T]) -> T:
+def of_version(session: Session, symptom: str, what: tuple[Hashable, ...], make: Callable[[], T]) -> T:
     """What `make` works out of a symptom's tallies, once for each version of them. what: names it, and all else that it
     depends on."""
     row = session.get(TallyVersionRow, symptom)
-    return kept(session, (what, symptom, row.version if row else 0), make)
+    return kept(session, (*what, symptom, row.version if row else 0), make)
 
 
 def tallies(session: Session, symptom: str) -> Iterator[Tally]:
@@ -69,7 +69,7 @@ def harm_counts(session: Session, symptom: str) -> dict[str, HarmCount]:
 
 def ends(session: Session, symptom: str) -> Mapping[str, int]:
     """How many of a symptom's cases ended in each way."""
-    return of_version(session, symptom, "ends", lambda: _ends(session, symptom))
+    return of_version(session, symptom, ("ends",), lambda: _ends(session, symptom))
 
 
 def _ends(session: Session, symptom: str) -> Mapping[str, int]:
@@ -88,7 +88,7 @@ def _ends(session: Session, symptom: str) -> Mapping[str, int]:
 
 def minutes(session: Session, symptom: str) -> float:
     """The minutes between opening and closing of all cases of a symptom, waiting left out."""
-    return of_version(session, symptom, "minutes", lambda: _minutes(session, symptom))
+    return of_version(session, symptom, ("minutes",), lambda: _minutes(session, symptom))
 
 
 def _minutes(session: Session, symptom: str) -> float:
