@@ -15,7 +15,7 @@ from waitress.task import ThreadedTaskDispatcher
 
 from mildladder.core.errors import BadInput, Unavailable
 
-__all__ = ["listen", "serve"]
+__all__ = ["Server", "listen", "serve"]
 
 _THREADS = 24
 _MOST_CONNECTIONS = 800
@@ -53,7 +53,7 @@ def listen(host: str, port: int) -> socket.socket:
 
 def serve(app: Flask, bound: socket.socket) -> None:
     """Answer on the bound socket until SIGTERM or SIGINT; what is being answered then is finished first."""
-    server = _Server(app, bound)
+    server = Server(app, bound)
     before = {number: signal.signal(number, server.stop) for number in (signal.SIGTERM, signal.SIGINT)}
     try:
         server.run()
@@ -63,7 +63,7 @@ def serve(app: Flask, bound: socket.socket) -> None:
         server.close()
 
 
-class _Server(TcpWSGIServer):  # type: ignore[misc]
+class Server(TcpWSGIServer):  # type: ignore[misc]
     """A server that no slow, idle or stuck connection can keep from answering others."""
 
     def __init__(self, app: Flask, bound: socket.socket) -> None:
