@@ -113,6 +113,8 @@ def test_a_case_that_is_handed_on_early_says_why_loose_ends_stay_open(page: Page
     begin(page, demo, "kiosk-touch-offset")
     go_on(page, "Take the touch part's supply away for a minute")
     answer_with(page, "2")
+    expect(page.get_by_label("Size that is set now")).to_be_focused()
+    page.keyboard.press("Escape")
     page.keyboard.press("h")
     dialog = page.get_by_role("dialog", name="Hand on or close")
     hand_on = dialog.get_by_role("button", name="Hand on to", exact=False).first

@@ -9,7 +9,7 @@ interface ValueFieldProps {
 }
 
 /** A value that is typed in: a number, a version, an address, how long something takes. What the caller said it to be
- * stands there to be confirmed, or typed over. */
+ * stands there to be confirmed, or typed over. Escape lets the keys of the answers work again. */
 export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
   const [text, setText] = useState(question.said ?? "");
   const field = useRef<HTMLInputElement>(null);
@@ -33,6 +33,9 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
         placeholder={question.form ?? (isDuration ? "" : question.type)}
         value={text}
         onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") event.currentTarget.blur();
+        }}
       />
       {isDuration && (
         <select
