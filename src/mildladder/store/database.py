@@ -25,6 +25,8 @@ _TRIES = 3
 _BUSY = (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_BUSY_SNAPSHOT)
 T = TypeVar("T")
 _ASK_MS = 2
+# So long an ending process waits for others, to leave nothing in the write-ahead log.
+_PATIENCE_MS = 500
 # Those who wait ask more often than that.
 _GIVE_WAY_S = 0.006
 _LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
@@ -109,6 +111,7 @@ class Database:
 
     def _tried(self, work: Callable[[Session], T]) -> T:
         with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session:
+            _make_lasting(_driver(session))
             try:
                 session.execute(text("BEGIN"))
                 made = work(session)
@@ -121,10 +124,8 @@ class Database:
 
     def _become_writer(self, session: Session, is_lasting: bool) -> None:
         deadline = time.monotonic() + _BUSY_MS / 1000
-        connection = session.connection().connection.driver_connection
-        assert connection is not None
-        connection.execute(f"PRAGMA synchronous = {'FULL' if is_lasting else 'NORMAL'}")
-        connection.execute(f"PRAGMA wal_autocheckpoint = {_LONG_PAGES if is_lasting else 0}")
+        connection = _driver(session)
+        _make_lasting(connection, is_lasting)
         connection.execute(f"PRAGMA busy_timeout = {_ASK_MS}")
         try:
             while True:
@@ -165,6 +166,7 @@ class Database:
         with suppress(DatabaseError):
             if self.read_only is None:
                 with self.engine.connect() as connection:
+                    connection.exec_driver_sql(f"PRAGMA busy_timeout = {_PATIENCE_MS}")
                     connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
         self.engine.dispose()
 
@@ -208,6 +210,18 @@ class Database:
                 raise Unavailable(f"the database {self.path} cannot be brought up to date: a row refers to none")
             connection.commit()
             connection.exec_driver_sql("PRAGMA foreign_keys = ON")
+
+
+def _driver(session: Session) -> sqlite3.Connection:
+    found = session.connection().connection.driver_connection
+    assert isinstance(found, sqlite3.Connection)
+    return found
+
+
+def _make_lasting(connection: sqlite3.Connection, is_lasting: bool = True) -> None:
+    """Whether what this connection commits from now on outlives a power cut; connections are used again."""
+    connection.execute(f"PRAGMA synchronous = {'FULL' if is_lasting else 'NORMAL'}")
+    connection.execute(f"PRAGMA wal_autocheckpoint = {_LONG_PAGES if is_lasting else 0}")
 
 
 def _version(connection: Connection) -> str | None:
