@@ -199,9 +199,10 @@ class Database:
         Tables are made anew for it, so what refers to them is checked last.
         """
         with self.engine.connect() as connection:
-            if _version(connection) == _NEWEST:
+            there = _version(connection)
+            if there == _NEWEST:
                 return
-            if _version(connection) is not None:
+            if there is not None and there < _NEWEST:
                 self._tell("this desk was made by an earlier version; it is brought up to date, which takes a while")
             connection.exec_driver_sql("PRAGMA foreign_keys = OFF")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
