@@ -17,7 +17,7 @@ from mildladder.core.errors import BadInput, Unavailable
 
 __all__ = ["Server", "listen", "serve"]
 
-_THREADS = 24
+_THREADS = 12
 _MOST_CONNECTIONS = 800
 _MOST_HEADERS, _MOST_BODY = 32_768, 8_000_000
 # Seconds that a connection may be silent, that one request may take to arrive, that answers may take once stopped, and

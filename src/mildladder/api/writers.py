@@ -10,7 +10,7 @@ __all__ = ["SAFE", "install"]
 
 SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 # Half of the server's threads.
-_MOST = 12
+_MOST = 6
 
 
 def install(app: Flask) -> None:

@@ -142,12 +142,13 @@ def picture(session: Session, digest: str) -> PictureRow:
 def open_cases(session: Session) -> list[ClimbSummary]:
     """The guided cases that have not ended, the newest first."""
     return [
-        kept(session, ("open case", row.id, events), partial(_summary, session, row))
-        for row, events in store.open_climbs(session)
+        kept(session, ("open case", climb_id, events), partial(_summary, session, climb_id))
+        for climb_id, events in store.open_climbs(session)
     ]
 
 
-def _summary(session: Session, row: ClimbRow) -> ClimbSummary:
+def _summary(session: Session, climb_id: str) -> ClimbSummary:
+    row = store.climb_row(session, climb_id)
     playbook = document(session, row.playbook_id, row.edition)
     return summary(row, playbook, climb(playbook, store.events(session, row.id)))
 

@@ -37,16 +37,16 @@ def climb_of_case(session: Session, case_id: str) -> str | None:
     return session.scalar(select(ClimbRow.id).where(ClimbRow.case_id == case_id))
 
 
-def open_climbs(session: Session) -> list[tuple[ClimbRow, int]]:
-    """The climbs that have not ended, the newest first, each with the number of its events."""
+def open_climbs(session: Session) -> list[tuple[str, int]]:
+    """The ids of the climbs that have not ended, the newest first, each with the number of its events."""
     query = (
-        select(ClimbRow, func.max(ClimbEventRow.number))
+        select(ClimbRow.id, func.max(ClimbEventRow.number))
         .join(ClimbEventRow, ClimbEventRow.climb_id == ClimbRow.id)
         .where(ClimbRow.ended.is_(None))
         .group_by(ClimbRow.id)
         .order_by(ClimbRow.opened.desc())
     )
-    return [(row, number) for row, number in session.execute(query)]
+    return [(climb_id, number) for climb_id, number in session.execute(query)]
 
 
 def events(session: Session, climb_id: str) -> list[ClimbEvent]:
