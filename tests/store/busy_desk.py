@@ -8,7 +8,7 @@ from pathlib import Path
 from mildladder.core.model import CaseLine
 from mildladder.core.model import events as c
 from mildladder.desk import author, climbs
-from mildladder.desk.intake import import_in_batches
+from mildladder.desk.batches import import_in_batches
 from mildladder.desk.publish import publish
 from mildladder.store.database import Database
 from tests.conftest import AGENT_ID, LEAD_ID, SHELL
@@ -56,7 +56,7 @@ def bring_in(database: Database) -> None:
             NOON,
             f"office-{number}.jsonl",
             True,
-            lambda n: told(f"logged {n}"),
+            show=lambda done, _of: told(f"logged {done}"),
         )
         told(f"import {number}")
 

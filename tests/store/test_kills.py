@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from mildladder.desk.intake import undo_unfinished
+from mildladder.desk.batches import undo_unfinished
 from mildladder.store.database import Database
 from mildladder.store.log.rebuild import rebuild
 from tests.store.test_log_machine import snapshot

@@ -19,6 +19,7 @@ from mildladder.api import (
     evidence,
     home,
     intake,
+    jobs,
     library,
     log,
     noting,
@@ -30,7 +31,8 @@ from mildladder.api import (
 )
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
-from mildladder.desk.jobs import Workshop
+from mildladder.desk.jobs import Workers
+from mildladder.desk.kinds import Here
 from mildladder.desk.noting import note, place_of
 from mildladder.desk.opening import Database
 
@@ -71,11 +73,14 @@ class _Json(DefaultJSONProvider):
         return from_json(s, allow_inf_nan=False)
 
 
-def create_app(database: Database, now: Callable[[], datetime] = utc_now, web: Path = WEB) -> OpenAPI:
-    """The application over one open database. `now` gives the time of every write; `web`: the built front end."""
+def create_app(
+    database: Database, now: Callable[[], datetime] = utc_now, web: Path = WEB, workers: Workers | None = None
+) -> OpenAPI:
+    """The application over one open database. `now` gives the time of every write; `web`: the built front end; workers:
+    who carries out long work, else it is done where it is asked for."""
     app = _bare_app()
     app.secret_key = database.cookie_key()
-    app.extensions[NAME] = Context(database=database, now=now, workshop=Workshop())
+    app.extensions[NAME] = Context(database=database, now=now, workers=workers or Here(database))
     app.register_blueprint(pages(web))
     return app
 
@@ -109,7 +114,7 @@ def _bare_app() -> OpenAPI:
     )  # fmt: skip
     noting.install(app)
     problems.install(app)
-    for module in (people, home, author, ordering, publish, library, evidence, climbs, log, intake):
+    for module in (people, home, author, ordering, publish, library, evidence, climbs, log, intake, jobs):
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     defences.install(app)

@@ -8,7 +8,7 @@ from flask import current_app, session
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NoPerson, NotFound
-from mildladder.desk.jobs import Workshop
+from mildladder.desk.jobs import Workers
 from mildladder.desk.opening import Database
 from mildladder.desk.people import PersonView, person_of
 
@@ -20,11 +20,11 @@ _PERSON = "person"
 
 @dataclass(frozen=True)
 class Context:
-    """One open desk. `now` is called for the time of every write; workshop: where long work is done."""
+    """One open desk. `now` is called for the time of every write; workers: who carries out long work."""
 
     database: Database
     now: Callable[[], datetime]
-    workshop: Workshop
+    workers: Workers
 
 
 def context() -> Context:

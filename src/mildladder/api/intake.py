@@ -1,12 +1,14 @@
 """Routes of what was brought in."""
 
-from flask import Response
+from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 
-from mildladder.api.context import context
+from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.desk import intake
+from mildladder.api.requests import BroughtIn
+from mildladder.desk import batches, intake, jobs
+from mildladder.desk.jobs import JobView
 
 __all__ = ["blueprint"]
 
@@ -18,3 +20,19 @@ def get_left_out() -> Response:
     """Lines of brought-in case files that could not be read, and why."""
     with context().database.reading() as db:
         return reply(intake.left_out(db))
+
+
+@blueprint.post(
+    "/imports",
+    responses={202: JobView, **documented(403, 422, 503)},
+    openapi_extensions={"requestBody": None},
+)
+def bring_in(query: BroughtIn) -> Response:
+    """Log the cases of a JSON Lines file, the body, as a job; the same file that waits already is not brought twice."""
+    desk = context()
+    with desk.database.reading() as db:
+        by = who(db)
+    number = batches.ask_to_bring_in(desk.database, request.stream, query.source, query.leave_out, by, desk.now())
+    desk.workers.nudge("importing")
+    with desk.database.reading() as db:
+        return reply(jobs.job(db, number), 202)

@@ -1,7 +1,6 @@
 """Routes of ordering a draft: the best order, the curve, reasons, suggestions, what if; each may say “not yet”."""
 
-from collections.abc import Callable, Hashable
-from typing import Literal
+from typing import Any, Literal
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
@@ -10,13 +9,14 @@ from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import changed_draft, reply
 from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
-from mildladder.core.model import Playbook, Shape
-from mildladder.desk import ordering
-from mildladder.desk.author import newest
+from mildladder.core.model import Shape
+from mildladder.desk import jobs, ordering
+from mildladder.desk.author import revision_of
 from mildladder.desk.draft_view import DraftView
 from mildladder.desk.editions import document
-from mildladder.desk.ordering import Changes, Suggestion, WhyHere, suggestions, why_here
-from mildladder.desk.reviewing import Mend, known_links, mends_of
+from mildladder.desk.ordering import Changes, WhyHere
+from mildladder.desk.questions import MendList, SuggestionList
+from mildladder.desk.reviewing import known_links
 
 __all__ = ["blueprint"]
 
@@ -29,44 +29,31 @@ class Working(Shape):
     working: Literal[True] = True
 
 
-class SuggestionList(Shape):
-    """Changes that would pay, the one worth most first."""
-
-    suggestions: tuple[Suggestion, ...]
-
-
-class MendList(Shape):
-    """What can be mended in one press, in the order of the findings."""
-
-    mends: tuple[Mend, ...]
-
-
 _PROBLEMS = documented(404, 409, 422, 503)
 
 
 @blueprint.get("/<playbook_id>/draft/order", responses={200: ordering.OrderView, 202: Working, **_PROBLEMS})
 def get_order(path: PlaybookPath, query: OrderQuery) -> Response:
     """The best order of the draft."""
-    mode, rate = query.mode or None, query.rate
-    return _asked(path, ("order", mode, rate), lambda p, stop: ordering.order_of(p, mode, rate, stop))
+    return _asked(path, "order", mode=query.mode or None, rate=query.rate)
 
 
 @blueprint.get("/<playbook_id>/draft/curve", responses={200: ordering.CurveView, 202: Working, **_PROBLEMS})
 def get_curve(path: PlaybookPath) -> Response:
     """The mild-quick curve of the draft."""
-    return _asked(path, "curve", ordering.curve_of)
+    return _asked(path, "curve")
 
 
 @blueprint.get("/<playbook_id>/draft/rungs/<rung>/why", responses={200: WhyHere, 202: Working, **_PROBLEMS})
 def get_why(path: RungPath) -> Response:
     """Why a rung of the main line stands where it stands, and what every other place would change."""
-    return _asked(path, ("why", path.rung), lambda p, stop: why_here(p, path.rung, stop))
+    return _asked(path, "why", rung=path.rung)
 
 
 @blueprint.get("/<playbook_id>/draft/suggestions", responses={200: SuggestionList, 202: Working, **_PROBLEMS})
 def get_suggestions(path: PlaybookPath) -> Response:
     """Changes beyond the order that would pay."""
-    return _asked(path, "suggestions", lambda p, stop: SuggestionList(suggestions=tuple(suggestions(p, stop))))
+    return _asked(path, "suggestions")
 
 
 @blueprint.get("/<playbook_id>/draft/mends", responses={200: MendList, 202: Working, **_PROBLEMS})
@@ -74,14 +61,13 @@ def get_mends(path: PlaybookPath) -> Response:
     """What review found and can be mended in one press."""
     with context().database.reading() as db:
         known = known_links(db, document(db, path.playbook_id, "draft"))
-    return _asked(path, "mends", lambda p, _stop: MendList(mends=mends_of(p, known)))
+    return _asked(path, "mends", known={name: sorted(links) for name, links in known.items()})
 
 
 @blueprint.post("/<playbook_id>/draft/what-if", responses={200: ordering.WhatIfView, 202: Working, **_PROBLEMS})
 def what_if(path: PlaybookPath, body: Changes) -> Response:
     """The draft under another judgement; nothing is saved."""
-    question = ("what-if", body.model_dump_json())
-    return _asked(path, question, lambda p, stop: ordering.what_if_of(p, body, stop))
+    return _asked(path, "what-if", changes=body.model_dump(mode="json", exclude_unset=True))
 
 
 @blueprint.post(
@@ -97,8 +83,10 @@ def reorder(path: PlaybookPath, header: IfMatch, body: Reorder) -> Response:
     )
 
 
-def _asked(path: PlaybookPath, question: Hashable, work: Callable[[Playbook, Callable[[], bool]], Shape]) -> Response:
-    with context().database.reading() as db:
-        playbook, revision = newest(db, path.playbook_id)
-    answer = context().workshop.ask(path.playbook_id, revision, question, lambda stop: work(playbook, stop))
-    return reply(Working(), 202) if answer is None else reply(answer)
+def _asked(path: PlaybookPath, ask: str, **more: Any) -> Response:
+    desk = context()
+    with desk.database.reading() as db:
+        revision = revision_of(db, path.playbook_id)
+    question = {"ask": ask, **more}
+    answer = jobs.answer_of(desk.database, desk.workers, "ordering", path.playbook_id, revision, question, desk.now())
+    return reply(Working(), 202) if answer is None else Response(answer, mimetype="application/json")

@@ -36,8 +36,7 @@ def changed_draft(
 
 def reply_draft(draft: DraftView) -> Response:
     """A draft with its document as its author wrote it: keys never set are left out, so that a browser can send the
-    document back unchanged. Its revision becomes the entity tag; work on older ones is stopped."""
-    context().workshop.moved_on(draft.playbook.id, draft.revision)
+    document back unchanged. Its revision becomes the entity tag."""
     body = draft.model_dump_json(by_alias=True, exclude_unset=True)
     response = Response(body, mimetype="application/json")
     response.headers["ETag"] = f'"{draft.revision}"'

@@ -7,18 +7,62 @@ from werkzeug.http import parse_etags
 
 from mildladder.core.model import Id, Line, Mode, Playbook, Prose, Shape
 from mildladder.core.model.events import Move, Started
+from mildladder.desk.jobs import Kind
 from mildladder.desk.people import Role
 
 __all__ = [
-    "CasePath", "CaseQuery", "CaseTotalQuery", "ClimbPath", "CompareQuery", "GoOn", "IfMatch", "MendFinding",
-    "MergeSteps", "MoveRung", "NewPerson", "OrderQuery", "PicturePath", "PlaybookPath", "Publish", "RecordMove",
-    "Reorder", "RestoreEdition", "RungPath", "SaveDraft", "SetPerson", "StartClimb", "StepPath", "TakeNewer",
+    "BroughtIn",
+    "CasePath",
+    "CaseQuery",
+    "CaseTotalQuery",
+    "ClimbPath",
+    "CompareQuery",
+    "GoOn",
+    "IfMatch",
+    "JobPath",
+    "JobQuery",
+    "MendFinding",
+    "MergeSteps",
+    "MoveRung",
+    "NewPerson",
+    "OrderQuery",
+    "PicturePath",
+    "PlaybookPath",
+    "Publish",
+    "RecordMove",
+    "Reorder",
+    "RestoreEdition",
+    "RungPath",
+    "SaveDraft",
+    "SetPerson",
+    "StartClimb",
+    "StepPath",
+    "TakeNewer",
     "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
 _Version = Annotated[str, Field(pattern=r"^(draft|[0-9]{1,9})$")]
 _Index = Annotated[int, Field(ge=0, le=10_000, strict=True)]
+
+
+class JobPath(Shape):
+    """A job, by number."""
+
+    number: Annotated[int, Field(ge=1, le=2**53)]
+
+
+class JobQuery(Shape):
+    """Jobs of which kind."""
+
+    kind: Kind = "importing"
+
+
+class BroughtIn(Shape):
+    """A file of cases. source: its name; leave_out: log what can be read, and list the lines that cannot."""
+
+    source: Line
+    leave_out: bool = False
 
 
 class PlaybookPath(Shape):

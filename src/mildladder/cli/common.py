@@ -17,8 +17,8 @@ if TYPE_CHECKING:
     from mildladder.desk.opening import Database
 
 __all__ = [
-    "NAME", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "read_playbook_file",
-    "refuse_large", "show_each", "told", "who_option",
+    "NAME", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "progress",
+    "read_playbook_file", "refuse_large", "show_each", "who_option",
 ]  # fmt: skip
 
 NAME = "mild-ladder"
@@ -83,11 +83,19 @@ def show_each(results: list[Result], as_json: bool, in_words: Callable[[Result],
         click.echo(in_words(result))
 
 
-def told() -> Callable[[int], None]:
-    """Tells a terminal how many cases are logged so far."""
-    if not sys.stderr.isatty():
-        return lambda _: None
-    return lambda count: click.echo(f"\r{count:,} cases", nl=False, err=True)
+@contextmanager
+def progress(what: str, is_quiet: bool = False) -> Iterator[Callable[[int, int | None], None]]:
+    """Tells a terminal how much is done, and of how much."""
+    if is_quiet or not sys.stderr.isatty():
+        yield lambda _done, _of: None
+        return
+    with click.progressbar(length=1, label=what, file=sys.stderr, show_pos=True) as bar:
+
+        def _show(done: int, of: int | None) -> None:
+            bar.length = max(of or done, 1)
+            bar.update(done - bar.pos)
+
+        yield _show
 
 
 def print_json(data: Any) -> None:

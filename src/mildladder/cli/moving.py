@@ -13,9 +13,9 @@ from mildladder.cli.common import (
     now,
     open_database,
     print_json,
+    progress,
     refuse_large,
     show_each,
-    told,
     who_option,
 )
 
@@ -130,16 +130,20 @@ def _each(pairs: tuple[str, ...]) -> "dict[str, StepChoice]":
 @json_option
 def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | None, as_json: bool) -> None:
     """Log the cases of JSON Lines FILE: all of them, or none when one cannot be read."""
-    from mildladder.desk.intake import import_in_batches
+    from mildladder.core.errors import Stopped, Unavailable
+    from mildladder.desk.batches import import_in_batches
     from mildladder.desk.people import named
 
     at = now()
     with open_database(db) as database:
         with database.writing() as session:
             by = named(session, who, at)
-        done = import_in_batches(
-            database, _reader(file), by, at, Path(file.name).name, leave_out, (lambda _: None) if as_json else told()
-        )
+        read, of = _reader(file)
+        try:
+            with progress("cases logged", is_quiet=as_json) as show:
+                done = import_in_batches(database, read, by, at, Path(file.name).name, leave_out, of, show)
+        except Stopped:
+            raise Unavailable("somebody at the desk has cancelled this import; nothing of it is logged") from None
     if as_json:
         print_json(done.model_dump(mode="json"))
         return
@@ -150,8 +154,9 @@ def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | 
         click.echo(f"left out: {done.refused - len(done.reasons):,} more")
 
 
-def _reader(file: IO[bytes]) -> "Callable[[], Iterator[CaseLine | RefusedLine]]":
-    """Reads the file from its beginning each time that it is called; what comes through a pipe is kept aside first."""
+def _reader(file: IO[bytes]) -> "tuple[Callable[[], Iterator[CaseLine | RefusedLine]], int]":
+    """Reads the file from its beginning each time that it is called, and how many lines there are; what comes through a
+    pipe is kept aside first."""
     from mildladder.exchange.case_lines import lines_of, read_each
 
     whole = file
@@ -163,7 +168,8 @@ def _reader(file: IO[bytes]) -> "Callable[[], Iterator[CaseLine | RefusedLine]]"
         whole.seek(0)
         return read_each(lines_of(whole))
 
-    return read
+    whole.seek(0)
+    return read, sum(1 for _ in lines_of(whole))
 
 
 @click.group("export")

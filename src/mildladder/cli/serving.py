@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from mildladder.cli.common import data_folder, db_option, now, told
+from mildladder.cli.common import data_folder, db_option, now, progress
 
 if TYPE_CHECKING:
     from mildladder.desk.opening import Database
@@ -44,9 +44,10 @@ def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> No
 def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
     from mildladder.api.app import create_app
     from mildladder.api.server import listen, serve
-    from mildladder.desk.intake import undo_unfinished
+    from mildladder.desk.batches import undo_unfinished
     from mildladder.desk.noting import configure
     from mildladder.desk.opening import Database
+    from mildladder.desk.workers import ServedWorkers
 
     bound = listen(host, port)
     configure()
@@ -57,12 +58,16 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
         undo_unfinished(database)
     else:
         click.echo(f"this desk can only be read: {database.read_only}", err=True)
-    app = create_app(database)
+    workers = ServedWorkers(database)
+    app = create_app(database, workers=workers)
     address = f"http://{host if ':' not in host else f'[{host}]'}:{bound.getsockname()[1]}/"
     click.echo(f"Mild Ladder is at {address} (database {path}); Ctrl+C stops it")
     try:
+        if database.read_only is None:
+            workers.start()
         serve(app, bound)
     finally:
+        workers.close()
         database.close()
 
 
@@ -78,5 +83,8 @@ def _fill(database: "Database", count: int, is_asked: bool) -> None:
             return
         done = fill(session, min(count, SIMULATED), at)
     left_out = f", {done.refused} lines of another system's export left out" if done.refused else ""
-    made = multiply(database, count, at, told()) if count > SIMULATED else done.read
+    made = done.read
+    if count > SIMULATED:
+        with progress("cases made") as show:
+            made = multiply(database, count, at, lambda some: show(some, count))
     click.echo(f"made the demo desk: {made} cases{left_out}", err=True)

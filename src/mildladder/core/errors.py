@@ -4,13 +4,14 @@ Kept apart so that every layer can raise them without importing another. The API
 problem documents, the command line into one line; anything else that is raised is our own fault.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from mildladder.core.texts import shortened
 
 __all__ = [
-    "BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Stale", "Unavailable",
-    "Unconditional",
+    "BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Stale", "Stopped",
+    "Unavailable", "Unconditional", "as_data", "of_data",
 ]  # fmt: skip
 
 _MOST, _MOST_SAID, _MOST_PLACE = 500, 320, 80
@@ -98,3 +99,24 @@ class Unavailable(LadderError):
     """A port, file or database that cannot be used just now."""
 
     code = "unavailable"
+
+
+class Stopped(Exception):
+    """Whoever asked wants no answer any more; told to nobody."""
+
+
+def as_data(error: LadderError) -> dict[str, Any]:
+    """What a person is told of an error, for where it has to be kept. Inverse of `of_data`, as far as they are told."""
+    if isinstance(error, BadInput):
+        return {"code": error.code, "says": error.says, "path": error.path, "line": error.line, "source": error.source}
+    return {"code": error.code, "says": str(error)}
+
+
+def of_data(data: Mapping[str, Any]) -> LadderError:
+    """The error that was kept."""
+    if data["code"] == BadInput.code:
+        return BadInput(data["says"], path=data["path"], line=data["line"], source=data["source"])
+    return _PLAIN.get(data["code"], Unavailable)(data["says"])
+
+
+_PLAIN = {kind.code: kind for kind in (NotFound, Conflict, NoPerson, NotTheirs, Unavailable)}

@@ -1,41 +1,32 @@
 """Bring logged cases in from files, all or none, and show the lines that could not be read."""
 
-import time
 from collections import Counter, OrderedDict
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from itertools import islice
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput, Unavailable
+from mildladder.core.errors import BadInput
 from mildladder.core.model import Case, CaseLine, RefusedLine, Shape
-from mildladder.desk.ahead import ahead
 from mildladder.desk.settings import return_window
-from mildladder.store.database import Database
 from mildladder.store.intake import (
     begin_import,
     end_import,
     keep_refused,
     refused_counts,
     refused_lines,
-    running_imports,
 )
 from mildladder.store.log.prepared import Prepared, prepare
 from mildladder.store.log.tallies import fold
-from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
 
 __all__ = [
-    "CasesImported", "LeftOut", "LeftOutLine", "import_cases", "import_in_batches", "left_out", "undo_unfinished",
+    "CasesImported", "LeftOut", "LeftOutLine", "Lines", "Reader", "finish", "import_cases", "left_out", "ready",
 ]  # fmt: skip
 
 Lines = Iterable[Case | CaseLine | Prepared | RefusedLine]
 _REASONS = 1000
-# Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.08
-_FEWEST, _FIRST, _MOST = 20, 50, 1_000
 
 
 class CasesImported(Shape):
@@ -58,94 +49,20 @@ def import_cases(
     source: the file's name. Raises BadInput, and nothing may be kept of the session, when a line cannot be read, or
     names a case of another origin, and none may be left out.
     """
-    reader = _Reader(leave_out)
+    reader = Reader(leave_out)
     window = return_window(session)
     fold(session, now.date(), window)
     number = begin_import(session, source, who, now)
     done = log_cases(session, reader.cases(lines), Logging(origin, who, now, window, number))
     reader.refuse_others(done.of_another_origin)
     reader.raise_refused(source)
-    return _finish(session, reader, done, number, source, who, now)
+    return finish(session, reader, done, number, source, who, now)
 
 
-def import_in_batches(
-    database: Database,
-    read: Callable[[], Lines],
-    who: int,
-    now: datetime,
-    source: str,
-    leave_out: bool,
-    progress: Callable[[int], None] = lambda _: None,
+def finish(
+    session: Session, reader: "Reader", done: Logged, number: int, source: str, who: int, now: datetime
 ) -> CasesImported:
-    """The same for files of any size: others may write in between; whatever goes wrong, the import is undone as one.
-
-    read: opens the file anew; it is read once to see that it can be, unless lines may be left out. progress: is told
-    how many cases are logged. Raises as `import_cases` does.
-    """
-    if not leave_out:
-        before = _Reader(leave_out)
-        for _ in before.cases(read()):
-            pass
-        before.raise_refused(source)
-    with database.importing():
-        _undo_running(database)
-        with database.writing() as session:
-            window = return_window(session)
-            fold(session, now.date(), window)
-            number = begin_import(session, source, who, now)
-        logging = Logging("import", who, now, window, number)
-        try:
-            reader, done = _log_in_batches(database, read, logging, leave_out, progress)
-            reader.raise_refused(source)
-            with database.writing() as session:
-                return _finish(session, reader, done, number, source, who, now)
-        except BaseException:
-            _undo(database, number, window)
-            raise
-
-
-def _log_in_batches(
-    database: Database,
-    read: Callable[[], Lines],
-    logging: Logging,
-    leave_out: bool,
-    progress: Callable[[int], None],
-) -> "tuple[_Reader, Logged]":
-    reader, done = _Reader(leave_out), Logged()
-    cases = reader.cases(ahead(_prepared(read())))
-    size = _FIRST
-    while batch := list(islice(cases, size)):
-        with database.writing(is_lasting=False) as session:
-            began = time.perf_counter()
-            some = log_cases(session, batch, logging)
-        size = _next_size(size, time.perf_counter() - began)
-        done.counts += some.counts
-        done.came_with |= some.came_with - {logging.brought_by}
-        reader.refuse_others(some.of_another_origin)
-        progress(done.counts.total())
-        database.give_way()
-    return reader, done
-
-
-def _prepared(lines: Lines) -> "Iterator[Prepared | RefusedLine]":
-    return (line if isinstance(line, RefusedLine) else _ready(line) for line in lines)
-
-
-def _ready(line: Case | CaseLine | Prepared) -> Prepared:
-    if isinstance(line, Prepared):
-        return line
-    return prepare(line.case, line.line) if isinstance(line, CaseLine) else prepare(line)
-
-
-def _next_size(size: int, taken: float) -> int:
-    """How many cases to log at once, so that the write lock is held for about as long as it should be."""
-    fitting = size * min(1.5, max(0.3, _HOLD_S / max(taken, 0.001)))
-    return max(_FEWEST, min(_MOST, round(fitting)))
-
-
-def _finish(
-    session: Session, reader: "_Reader", done: Logged, number: int, source: str, who: int, now: datetime
-) -> CasesImported:
+    """An import is done: keep what it left out, and say what became of its cases."""
     keep_refused(session, number, source, reader.kept, done.came_with - {number}, who, now)
     end_import(session, number, "done")
     counts: Counter[str] = done.counts
@@ -159,37 +76,18 @@ def _finish(
     )
 
 
-def undo_unfinished(database: Database) -> int:
-    """Undo imports that ended in the middle, such as by a power cut; how many there were. A running one stays."""
-    try:
-        with database.importing():
-            return _undo_running(database)
-    except Unavailable:
-        return 0
-
-
-def _undo_running(database: Database) -> int:
-    with database.reading() as session:
-        window = return_window(session)
-        numbers = [row.number for row in running_imports(session)]
-    for number in numbers:
-        _undo(database, number, window)
-    return len(numbers)
-
-
-def _undo(database: Database, number: int, return_window: int) -> None:
-    more = True
-    while more:
-        with database.writing() as session:
-            more = undo_some(session, number, return_window)
-        database.give_way()
+def ready(line: Case | CaseLine | Prepared) -> Prepared:
+    """A case ready to be stored."""
+    if isinstance(line, Prepared):
+        return line
+    return prepare(line.case, line.line) if isinstance(line, CaseLine) else prepare(line)
 
 
 _REMEMBERED = 4_000
 
 
 @dataclass
-class _Reader:
+class Reader:
     """Cases of a file; of lines that are none all are counted, and the first thousand kept.
 
     numbers: of the lines last read, by case.
@@ -206,11 +104,18 @@ class _Reader:
             if isinstance(line, RefusedLine):
                 self._refuse(line)
             elif self.leave_out or not self.count:
-                prepared = _ready(line)
+                prepared = ready(line)
                 self.numbers[prepared.id] = prepared.line
                 if len(self.numbers) > _REMEMBERED:
                     self.numbers.popitem(last=False)
                 yield prepared
+
+    def look_through(self, lines: Lines) -> Iterator[int]:
+        """Only look for lines that cannot be read: how many there were, after each."""
+        for count, line in enumerate(lines, start=1):
+            if isinstance(line, RefusedLine):
+                self._refuse(line)
+            yield count
 
     def refuse_others(self, names: Sequence[str]) -> None:
         """Cases of these ids were guided here, or brought in and now guided: neither ever takes the other's place."""

@@ -1,90 +1,136 @@
-"""Work that may take longer than a request should: done beside it, asked for again, and dropped when it is stale.
+"""Ask for long work, watch it, cancel it: a question waits for no answer, and the same question joins."""
 
-The same question joins the work that is under way, so a browser asks until the answer is there.
-"""
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any, Literal, Protocol
 
-import time
-from collections import OrderedDict
-from collections.abc import Callable, Hashable
-from concurrent.futures import CancelledError, Future, ThreadPoolExecutor
-from concurrent.futures import TimeoutError as NotYet
-from dataclasses import dataclass
-from threading import Event, Lock
-from typing import Any, TypeVar
+from sqlalchemy.orm import Session
 
-from mildladder.core.ordering.exact import Stopped
-from mildladder.desk.noting import note
+from mildladder.core.errors import Conflict, NotTheirs, Unavailable, of_data
+from mildladder.core.model import Shape
+from mildladder.desk.people import check_lead
+from mildladder.store import jobs as store
+from mildladder.store.database import Database
+from mildladder.store.tables import JobRow
 
-__all__ = ["Workshop"]
+__all__ = ["JobView", "Kind", "Workers", "answer_of", "cancel", "job", "join_or_add", "recent"]
 
-Result = TypeVar("Result")
-_MOST_KEPT = 64
-
-
-@dataclass(frozen=True)
-class _Job:
-    version: int
-    stop: Event
-    answer: "Future[Any]"
+Kind = Literal["ordering", "importing"]
+_MOST_ANSWERS = 256
+_RECENT = 20
+# A question that cannot be written down within that time is simply asked again.
+_PATIENCE_MS = 100
 
 
-class Workshop:
-    """Two workers. wait: seconds that a question waits for its answer before it is told to come again."""
+class Workers(Protocol):
+    """Whoever carries out the jobs of a desk."""
 
-    def __init__(self, wait: float = 0.2, workers: int = 2) -> None:
-        self.wait = wait
-        self.jobs: OrderedDict[tuple[str, int, Hashable], _Job] = OrderedDict()
-        self.lock = Lock()
-        self.pool = ThreadPoolExecutor(max_workers=workers, thread_name_prefix="workshop")
+    def nudge(self, kind: Kind) -> None:
+        """There is work of that kind."""
 
-    def ask(
-        self, subject: str, version: int, question: Hashable, work: Callable[[Callable[[], bool]], Result]
-    ) -> Result | None:
-        """The answer, or None while it is being worked out.
 
-        Work on older versions of the subject is stopped; who asks late for an older one stops nothing, and is not
-        answered by work on a newer. `work` is given a way to see that it is stopped; whatever it raises is raised here.
-        """
-        with self.lock:
-            self._drop_older(subject, version)
-            job = self.jobs.get((subject, version, question))
-            if job is None:
-                stop = Event()
-                job = _Job(version, stop, self.pool.submit(_noted, subject, question, work, stop.is_set))
-                self.jobs[subject, version, question] = job
-                while len(self.jobs) > _MOST_KEPT:
-                    self.jobs.popitem(last=False)[1].stop.set()
+class JobView(Shape):
+    """A job as one watches it. phase: a word for what is being done; done, of: how much of it, of None until that is
+    known; says: why it failed."""
+
+    number: int
+    kind: Kind
+    subject: str
+    state: store.State
+    phase: str
+    done: int
+    of: int | None
+    who: str | None
+    asked: datetime
+    began: datetime | None
+    ended: datetime | None
+    says: str | None
+
+
+def job(session: Session, number: int) -> JobView:
+    """One job. Raises NotFound."""
+    return _view(store.job(session, number))
+
+
+def recent(session: Session, kind: Kind) -> list[JobView]:
+    """The last jobs of a kind, the newest first."""
+    return [_view(row) for row in store.recent(session, kind, _RECENT)]
+
+
+def cancel(session: Session, number: int, who: int, now: datetime) -> None:
+    """A job is wanted no more; what it has begun is undone. Raises NotFound, NotTheirs for work that somebody else
+    asked for and no lead cancels, and Conflict for what has ended."""
+    row = store.job(session, number)
+    if row.who is not None and row.who != who:
         try:
-            answer: Result = job.answer.result(timeout=self.wait)
-        except (NotYet, Stopped, CancelledError):
+            check_lead(session, who)
+        except NotTheirs:
+            raise NotTheirs("only a lead, or whoever asked for it, may cancel this") from None
+    if row.state not in store.UNENDED:
+        raise Conflict(f"this is {row.state} already; there is nothing to cancel")
+    store.cancel(session, row, now)
+
+
+def join_or_add(
+    session: Session, kind: Kind, subject: str, asked: Mapping[str, Any], who: int | None, now: datetime,
+    version: int | None = None, states: Sequence[store.State] = ("waiting", "running"),
+) -> JobRow:  # fmt: skip
+    """The work that was asked for already and is in one of these states; else it is asked for now."""
+    found = store.find(session, kind, store.digest_of(kind, subject, version, asked), states)
+    return found or store.add(session, kind, subject, version, asked, who, now)
+
+
+_KEPT: tuple[store.State, ...] = ("waiting", "running", "done", "failed")
+
+
+def answer_of(
+    database: Database,
+    workers: Workers,
+    kind: Kind,
+    subject: str,
+    version: int,
+    asked: Mapping[str, Any],
+    now: datetime,
+) -> str | None:
+    """The answer to a question about one version of something, as JSON text; None while it is being worked out.
+
+    Raises whatever the work raised.
+    """
+    digest = store.digest_of(kind, subject, version, asked)
+    row = _found(database, kind, digest)
+    if row is None:
+        try:
+            with database.writing(is_lasting=False, patience_ms=_PATIENCE_MS) as session:
+                join_or_add(session, kind, subject, asked, None, now, version, _KEPT)
+                store.forget_ended(session, kind, _MOST_ANSWERS)
+        except Unavailable:
+            if database.read_only is not None:
+                raise
             return None
-        return answer
-
-    def moved_on(self, subject: str, version: int) -> None:
-        """The subject has a new version: work on older ones is stopped."""
-        with self.lock:
-            self._drop_older(subject, version)
-
-    def _drop_older(self, subject: str, version: int) -> None:
-        for key, job in list(self.jobs.items()):
-            if key[0] == subject and job.version < version:
-                job.stop.set()
-                job.answer.cancel()
-                del self.jobs[key]
+        workers.nudge(kind)
+        row = _found(database, kind, digest)
+    if row is not None and row.problem is not None:
+        raise of_data(row.problem)
+    return None if row is None else row.result
 
 
-def _noted(
-    subject: str, question: Hashable, work: Callable[[Callable[[], bool]], Result], is_stopped: Callable[[], bool]
-) -> Result:
-    """Do the work, and note how it ended."""
-    began, state = time.perf_counter(), "failed"
-    try:
-        answer = work(is_stopped)
-        state = "done"
-    except Stopped:
-        state = "stopped"
-        raise
-    finally:
-        kind = question[0] if isinstance(question, tuple) else question
-        note("job", subject=subject, kind=kind, state=state, ms=round(1000 * (time.perf_counter() - began), 1))
-    return answer
+def _found(database: Database, kind: Kind, digest: str) -> JobRow | None:
+    with database.reading() as session:
+        return store.find(session, kind, digest, _KEPT)
+
+
+def _view(row: JobRow) -> JobView:
+    return JobView(
+        number=row.number,
+        kind=row.kind,
+        subject=row.subject,
+        state=row.state,
+        phase=row.phase,
+        done=row.done,
+        of=row.of,
+        who=row.person.name if row.person else None,
+        asked=row.asked,
+        began=row.began,
+        ended=row.ended,
+        says=row.problem["says"] if row.problem else None,
+    )

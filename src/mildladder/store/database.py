@@ -25,6 +25,7 @@ _TRIES = 3
 _BUSY = (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_BUSY_SNAPSHOT)
 T = TypeVar("T")
 _ASK_MS = 2
+_BETWEEN_TRIES_S = 0.05
 # So long an ending process waits for others, to leave nothing in the write-ahead log.
 _PATIENCE_MS = 500
 # Those who wait ask more often than that.
@@ -34,6 +35,8 @@ _MIGRATIONS = Path(__file__).parent / "migrations"
 _MANY_CASES = 20_000
 _COUNTED_BY = "counted_by"
 _KEY = "cookie_key"
+# The migration since which cases are counted and indexed as they are now.
+_COUNTING = "0007"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
@@ -71,17 +74,17 @@ class Database:
             yield session
 
     @contextmanager
-    def writing(self, is_lasting: bool = True) -> Iterator[Session]:
+    def writing(self, is_lasting: bool = True, patience_ms: int = _BUSY_MS) -> Iterator[Session]:
         """A session that is the one writer from its first statement; it commits at its end, or rolls all back.
 
         is_lasting: what it commits outlives a power cut, and is brought out of the write-ahead log once that is long; a
         part of something longer may leave both to the last part, and to `give_way`.
-        Whoever waits asks again every few milliseconds, so that a long import, which pauses between its batches, keeps
-        nobody waiting for much longer than a batch takes.
+        patience_ms: for how long others may write first. Whoever waits asks again every few milliseconds, so that a
+        long import, which pauses between its batches, keeps nobody waiting for much longer than a batch takes.
         """
         self._refuse_written()
         with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session, session.begin():
-            self._become_writer(session, is_lasting)
+            self._become_writer(session, is_lasting, patience_ms)
             yield session
 
     def change(self, work: Callable[[Session], T]) -> T:
@@ -122,8 +125,8 @@ class Database:
                 raise
             return made
 
-    def _become_writer(self, session: Session, is_lasting: bool) -> None:
-        deadline = time.monotonic() + _BUSY_MS / 1000
+    def _become_writer(self, session: Session, is_lasting: bool, patience_ms: int) -> None:
+        deadline = time.monotonic() + patience_ms / 1000
         connection = _driver(session)
         _make_lasting(connection, is_lasting)
         connection.execute(f"PRAGMA busy_timeout = {_ASK_MS}")
@@ -148,17 +151,23 @@ class Database:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
 
     @contextmanager
-    def importing(self) -> Iterator[None]:
-        """Held while one import runs, by whatever process; it ends with the process, however that ends.
+    def alone(self, kind: str, is_waiting: Callable[[], bool] = lambda: False) -> Iterator[None]:
+        """Held by the one process that carries out jobs of a kind; it ends with the process, however that ends.
 
-        Raises Unavailable while another runs.
+        is_waiting: asked whether to wait for another that holds it. Raises Unavailable otherwise.
         """
         self._refuse_written()
-        with open(beside(self.path, "importing"), "w", opener=opener) as file:
-            try:
-                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            except OSError as error:
-                raise Unavailable("another import is running on this desk; try again when it has ended") from error
+        with open(beside(self.path, kind), "w", opener=opener) as file:
+            while True:
+                try:
+                    fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                    break
+                except OSError as error:
+                    if not is_waiting():
+                        raise Unavailable(
+                            f"another process is {kind} on this desk; try again when it has ended"
+                        ) from error
+                    time.sleep(_BETWEEN_TRIES_S)
             yield
 
     def close(self) -> None:
@@ -176,12 +185,12 @@ class Database:
                 raise Unavailable(f"the database {self.path} cannot be brought up to date: {self.read_only}")
 
     def _count_anew(self) -> None:
-        """Count and index what is logged, once for each version, for another may have done it differently."""
+        """Count and index what is logged, where another version did it, for it may have done it differently."""
         from mildladder.store.log.index import index_anew
         from mildladder.store.log.rebuild import rebuild
 
         with self.reading() as session:
-            if setting(session, _COUNTED_BY) == _NEWEST:
+            if setting(session, _COUNTED_BY) == _COUNTING:
                 return
         with self.reading() as session:
             cases = session.execute(text("SELECT count(*) FROM cases")).scalar_one()
@@ -191,7 +200,7 @@ class Database:
             kept = setting(session, "return_window")
             rebuild(session, int(kept) if kept else RETURN_WINDOW)
             index_anew(session.connection())
-            keep_setting(session, _COUNTED_BY, _NEWEST)
+            keep_setting(session, _COUNTED_BY, _COUNTING)
 
     def _migrate(self) -> None:
         """Bring the tables up to this version.

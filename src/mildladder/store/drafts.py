@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document
+from mildladder.store.jobs import drop_older
 from mildladder.store.tables import EditionRow, PlaybookRow, RevisionRow, TallyVersionRow
 
 __all__ = [
@@ -96,6 +97,7 @@ def add_revision(
     )
     session.add(added)
     session.flush()
+    drop_older(session, "ordering", playbook_id, number)
     return added
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 __all__ = ["beside", "cookie_key", "make_private", "opener", "why_read_only"]
 
 _FILE, _FOLDER = 0o600, 0o700
-_COMPANIONS = ("", "-wal", "-shm", "-key", "-importing")
+_COMPANIONS = ("", "-wal", "-shm", "-key", "-importing", "-ordering")
 
 
 def beside(path: Path, what: str) -> Path:

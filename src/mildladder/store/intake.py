@@ -10,26 +10,33 @@ from sqlalchemy.orm import Session
 from mildladder.core.model import RefusedLine
 from mildladder.store.tables import ImportRow, RefusedLineRow
 
-__all__ = ["begin_import", "end_import", "keep_refused", "refused_counts", "refused_lines", "running_imports"]
+__all__ = [
+    "begin_import", "end_import", "import_state", "keep_refused", "refused_counts", "refused_lines", "running_imports",
+]  # fmt: skip
 
 
-def begin_import(session: Session, source: str, who: int, now: datetime) -> int:
-    """The number of an import that begins."""
-    row = ImportRow(source=source, who=who, began=now, state="running")
+def begin_import(session: Session, source: str, who: int, now: datetime, job: int | None = None) -> int:
+    """The number of an import that begins. job: the work that it is."""
+    row = ImportRow(source=source, who=who, began=now, state="running", job=job)
     session.add(row)
     session.flush()
     return row.number
 
 
+def import_state(session: Session, number: int) -> str:
+    """How an import stands."""
+    return session.get_one(ImportRow, number).state
+
+
 def end_import(session: Session, number: int, state: str) -> None:
-    """An import is done, or undone."""
+    """An import is done, or undone, or being undone."""
     session.get_one(ImportRow, number).state = state
     session.flush()
 
 
 def running_imports(session: Session) -> Sequence[ImportRow]:
     """Imports that have begun and not ended."""
-    return session.scalars(select(ImportRow).where(ImportRow.state == "running")).all()
+    return session.scalars(select(ImportRow).where(ImportRow.state.in_(("running", "undoing")))).all()
 
 
 def keep_refused(

@@ -10,7 +10,7 @@ from mildladder.store.moments import Moment
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
-    "EditionRow", "FactRow", "ImportRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow",
+    "EditionRow", "FactRow", "ImportRow", "JobRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow",
     "RefusedLineRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow",
     "TallyRow", "TallyVersionRow", "Written",
 ]  # fmt: skip
@@ -266,14 +266,52 @@ class CaseFactRow(Base):
     __table_args__ = (Index(None, "fact", "case"), {"sqlite_with_rowid": False})
 
 
+class JobRow(Base):
+    """Long work: asked for, carried out by one process at a time, ended. state: waiting, running, cancelling, done,
+    failed, cancelled.
+
+    kind, subject, version, input: what is asked; digest: of all four, so that the same question joins. is_outside:
+    carried out by a shell, by no worker of the served desk. phase: a word for what is being done; done, of: how much of
+    it, of None until that is known. so_far: what is needed to go on where it stopped. result: JSON text; problem: why
+    it failed, as `core.errors` keeps it. tries: how often it was begun. who: None for whoever did not say.
+    """
+
+    __tablename__ = "jobs"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    subject: Mapped[str]
+    version: Mapped[int | None]
+    digest: Mapped[str]
+    input: Mapped[dict[str, Any]]
+    is_outside: Mapped[bool]
+    state: Mapped[str] = mapped_column(index=True)
+    phase: Mapped[str]
+    done: Mapped[int]
+    of: Mapped[int | None]
+    so_far: Mapped[dict[str, Any]]
+    result: Mapped[str | None] = mapped_column(deferred=True)
+    problem: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    tries: Mapped[int]
+    who: Mapped[Whoever]
+    asked: Mapped[datetime]
+    began: Mapped[datetime | None]
+    ended: Mapped[datetime | None]
+    person: Mapped[PersonRow | None] = relationship(PersonRow)
+    __table_args__ = (Index(None, "kind", "digest"), Index(None, "kind", "subject", "version"))
+
+
 class ImportRow(Written, Base):
-    """A file of cases that was brought in, undone as one. state: running, done or undone."""
+    """A file of cases that was brought in, undone as one. state: running, undoing, done or undone.
+
+    job: the work that it was; None from before this was kept.
+    """
 
     __tablename__ = "imports"
     number: Mapped[int] = mapped_column(primary_key=True)
     source: Mapped[str]
     began: Mapped[datetime]
     state: Mapped[str] = mapped_column(index=True)
+    job: Mapped[int | None] = mapped_column(ForeignKey("jobs.number", ondelete="SET NULL"))
 
 
 class ReplacedCaseRow(Base):

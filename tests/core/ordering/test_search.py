@@ -3,10 +3,11 @@
 import numpy as np
 import pytest
 
+from mildladder.core.errors import Stopped
 from mildladder.core.ordering.batch import Batch
 from mildladder.core.ordering.best import best_order
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.ordering.exact import ExactOrder, Stopped
+from mildladder.core.ordering.exact import ExactOrder
 from mildladder.core.ordering.latent import pieces_of
 from mildladder.core.ordering.search import greedy, improved, lower_bound
 from tests.core.ordering.ladders import wide_ladder

@@ -2,8 +2,8 @@
 
 import pytest
 
+from mildladder.core.errors import Stopped
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ordering.exact import Stopped
 from mildladder.core.ordering.suggestions import suggestions
 from mildladder.core.ordering.what_if import Changes, StepChange, changed
 from tests.core.ordering.ladders import ladder_of

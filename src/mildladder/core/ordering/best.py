@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from mildladder.core.errors import Conflict
+from mildladder.core.errors import Conflict, Stopped
 from mildladder.core.figures.flow import Flow, States, merged
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.plan import NORMAL, Known, Trial, plan_for
@@ -17,7 +17,7 @@ from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.model import Mode, Playbook, Shape
 from mildladder.core.ordering.batch import Batch
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.ordering.exact import ExactOrder, Stopped, TooMany
+from mildladder.core.ordering.exact import ExactOrder, TooMany
 from mildladder.core.ordering.latent import NotSeparable, pieces_of
 from mildladder.core.ordering.maps import Costs, MapOrder
 from mildladder.core.ordering.search import greedy, improved, lower_bound

@@ -11,10 +11,11 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from mildladder.core.errors import Stopped
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ordering.latent import IntArray, Leg, Pieces
 
-__all__ = ["MOST_STATES", "ExactOrder", "Stopped", "TooMany"]
+__all__ = ["MOST_STATES", "ExactOrder", "TooMany"]
 
 MOST_STATES = 2**22
 _MOST_FOOTINGS = 512
@@ -29,10 +30,6 @@ Sets = npt.NDArray[np.signedinteger[Any]]
 
 class TooMany(Exception):
     """More states than are worked out exactly."""
-
-
-class Stopped(Exception):
-    """The caller wants no answer any more."""
 
 
 @dataclass(frozen=True)

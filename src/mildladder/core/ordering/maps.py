@@ -8,12 +8,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from mildladder.core.errors import Stopped
 from mildladder.core.figures.flow import Flow, States, merged
 from mildladder.core.figures.plan import NORMAL, Cost, Known, Node, Plan, Touched, Trial, plan_for
 from mildladder.core.ladder.causes import FloatArray, all_causes, priors
 from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.ordering.exact import Stopped, TooMany
+from mildladder.core.ordering.exact import TooMany
 
 __all__ = ["Costs", "MapOrder"]
 

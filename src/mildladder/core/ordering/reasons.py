@@ -6,14 +6,13 @@ the one rule that the move would break.
 
 from collections.abc import Callable, Sequence
 
-from mildladder.core.errors import BadInput
+from mildladder.core.errors import BadInput, Stopped
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.bonds import Rule
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import objective
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.ordering.exact import Stopped
 
 __all__ = ["Move", "WhyHere", "amount", "more_or_less", "why_all", "why_here"]
 

@@ -10,9 +10,9 @@ from itertools import product
 
 import numpy as np
 
+from mildladder.core.errors import Stopped
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ordering.batch import Batch, BoolArray, Rows, insertions, swaps
-from mildladder.core.ordering.exact import Stopped
 from mildladder.core.ordering.latent import IntArray, NotSeparable
 
 __all__ = ["greedy", "improved", "lower_bound"]

@@ -7,13 +7,12 @@ difference between the forecasts of two whole ladders.
 from collections.abc import Callable, Iterator
 from typing import Literal
 
-from mildladder.core.errors import BadInput
+from mildladder.core.errors import BadInput, Stopped
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import Fact, Playbook, RailEntry, Rung, Shape
 from mildladder.core.ordering.best import hand_off_after
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.ordering.exact import Stopped
 from mildladder.core.ordering.reasons import amount, gain, more_or_less
 
 __all__ = ["Suggestion", "suggestions"]

@@ -22,8 +22,7 @@ def undo_some(session: Session, number: int, return_window: int) -> bool:
     found = session.execute(select(row.number, row.id).where(row.brought_by == number).limit(_BATCH)).all()
     unlog_cases(session, [one.number for one in found], return_window)
     _put_back(session, number, return_window, [one.id for one in found])
-    if not found:
-        end_import(session, number, "undone")
+    end_import(session, number, "undoing" if found else "undone")
     return bool(found)
 
 

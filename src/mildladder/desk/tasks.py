@@ -1,0 +1,126 @@
+"""One job as whoever carries it out sees it: what is asked, whether it is still wanted, and how far it is."""
+
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import LadderError, Stopped, Unavailable
+from mildladder.desk.noting import note, place_of
+from mildladder.store import jobs as store
+from mildladder.store.database import Database
+from mildladder.store.tables import JobRow
+
+__all__ = ["Task", "carrying_out", "utc_now"]
+
+# So often the database is asked whether a job was cancelled.
+_LOOK_S = 0.05
+
+
+def utc_now() -> datetime:
+    """The moment it is."""
+    return datetime.now(UTC)
+
+
+@dataclass
+class Task:
+    """A job that is being carried out. is_leaving: whether the process is to end; show: is told what is done, and of
+    how much (None: not known yet)."""
+
+    database: Database
+    number: int
+    kind: str
+    subject: str
+    version: int | None
+    asked: dict[str, Any]
+    so_far: dict[str, Any]
+    who: int | None
+    since: datetime
+    is_outside: bool
+    tries: int = 1
+    of: int | None = None
+    is_leaving: Callable[[], bool] = lambda: False
+    show: Callable[[int, int | None], None] = lambda _done, _of: None
+    has_ended: bool = False
+    _looked: float = field(default=0.0, repr=False)
+    _is_stopped: bool = field(default=False, repr=False)
+
+    @classmethod
+    def of_row(cls, database: Database, row: JobRow, **how: Any) -> "Task":
+        """The task of a row."""
+        return cls(
+            database, row.number, row.kind, row.subject, row.version, row.input, row.so_far, row.who, row.asked,
+            row.is_outside, **how,
+        )  # fmt: skip
+
+    def is_stopped(self) -> bool:
+        """Whether to leave off: nobody wants it any more, or the process is to end."""
+        if not self._is_stopped and time.monotonic() - self._looked > _LOOK_S:
+            self._looked = time.monotonic()
+            self._is_stopped = self.is_leaving() or self._is_cancelled()
+        return self._is_stopped
+
+    def _is_cancelled(self) -> bool:
+        with self.database.reading() as session:
+            return store.state_of(session, self.number) != "running"
+
+    def check(self) -> None:
+        """Raises Stopped when it is to leave off."""
+        if self.is_stopped():
+            raise Stopped
+
+    def tell(self, session: Session, **how_far: Any) -> None:
+        """Keep how far it is, with whatever else the session writes: phase, done, of, so_far."""
+        store.progress(session, self.number, **how_far)
+        self.so_far = how_far.get("so_far", self.so_far)
+        self.of = how_far.get("of", self.of)
+        if "done" in how_far:
+            self.show(how_far["done"], self.of)
+
+    def end(self, session: Session, result: str) -> None:
+        """It is done, with whatever else the session writes. result: JSON text."""
+        store.end(session, self.number, "done", utc_now(), result)
+        self.has_ended = True
+
+
+@contextmanager
+def carrying_out(task: Task, undo: Callable[[Task], None]) -> Iterator[None]:
+    """Keep how the work within ends. What a worker has begun when its process is to end waits for the next; whatever
+    else stops it, it is undone.
+
+    Raises whatever goes wrong; Stopped, when it is not wanted any more.
+    """
+    began, state = time.perf_counter(), "done"
+    try:
+        yield
+    except BaseException as error:
+        state = _stopped(task, error, undo)
+        raise
+    finally:
+        ms = round(1000 * (time.perf_counter() - began), 1)
+        note("job", kind=task.kind, subject=task.subject, version=task.version, state=state, ms=ms)
+
+
+def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None]) -> str:
+    if task.is_leaving():
+        with task.database.writing() as session:
+            store.put_back(session, task.number)
+        return "put back"
+    undo(task)
+    with task.database.writing() as session:
+        if isinstance(error, Stopped | KeyboardInterrupt):
+            store.end(session, task.number, "cancelled", utc_now())
+            return "cancelled"
+        store.fail(session, task.number, _told(error), utc_now())
+        return "failed"
+
+
+def _told(error: BaseException) -> LadderError:
+    if isinstance(error, LadderError):
+        return error
+    note("fault", is_bad=True, error=type(error).__name__, at=place_of(error))
+    return Unavailable("this could not be done, by a fault of the program; what it had begun was undone")

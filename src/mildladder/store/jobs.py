@@ -1,0 +1,158 @@
+"""Queries for jobs: what is asked for, whose turn it is, how far it is, and how it ended."""
+
+import hashlib
+import json
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any, Literal
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.orm import Session, undefer
+
+from mildladder.core.errors import LadderError, NotFound, as_data
+from mildladder.store.tables import JobRow
+
+__all__ = [
+    "UNENDED", "State", "add", "begin", "cancel", "digest_of", "drop_older", "end", "fail", "find", "forget_ended",
+    "has_unended", "inside", "job", "next_unended", "outside", "progress", "put_back", "recent", "state_of",
+]  # fmt: skip
+
+State = Literal["waiting", "running", "cancelling", "done", "failed", "cancelled"]
+UNENDED = ("waiting", "running", "cancelling")
+_WANTED = ("waiting", "running", "done", "failed")
+
+
+def digest_of(kind: str, subject: str, version: int | None, asked: Mapping[str, Any]) -> str:
+    """The same for the same question."""
+    text = json.dumps([kind, subject, version, asked], sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def add(
+    session: Session, kind: str, subject: str, version: int | None, asked: Mapping[str, Any], who: int | None,
+    now: datetime, is_outside: bool = False,
+) -> JobRow:  # fmt: skip
+    """Ask for work. is_outside: whoever asks does it, and has begun."""
+    row = JobRow(
+        kind=kind,
+        subject=subject,
+        version=version,
+        digest=digest_of(kind, subject, version, asked),
+        input=dict(asked),
+        is_outside=is_outside,
+        state="running" if is_outside else "waiting",
+        phase="",
+        done=0,
+        so_far={},
+        tries=int(is_outside),
+        who=who,
+        asked=now,
+        began=now if is_outside else None,
+    )
+    session.add(row)
+    session.flush()
+    return row
+
+
+def job(session: Session, number: int) -> JobRow:
+    """One job, its result with it. Raises NotFound."""
+    row = session.get(JobRow, number, options=[undefer(JobRow.result)])
+    if row is None:
+        raise NotFound(f"there is no job {number}; it may have ended and been forgotten")
+    return row
+
+
+def find(session: Session, kind: str, digest: str, states: Sequence[str] = _WANTED) -> JobRow | None:
+    """The newest job of that question that is in one of these states, its result with it."""
+    query = select(JobRow).where(JobRow.kind == kind, JobRow.digest == digest, JobRow.state.in_(states))
+    return session.scalar(query.order_by(JobRow.number.desc()).limit(1).options(undefer(JobRow.result)))
+
+
+def state_of(session: Session, number: int) -> str | None:
+    """How a job stands; None when it is no longer kept."""
+    return session.scalar(select(JobRow.state).where(JobRow.number == number))
+
+
+def outside(session: Session, kind: str) -> Sequence[JobRow]:
+    """Work that shells have begun and not ended."""
+    query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), JobRow.is_outside)
+    return session.scalars(query).all()
+
+
+def inside(session: Session, kind: str) -> Sequence[JobRow]:
+    """Work for the served desk that has not ended, in order of arrival."""
+    query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), ~JobRow.is_outside)
+    return session.scalars(query.order_by(JobRow.number)).all()
+
+
+def recent(session: Session, kind: str, limit: int) -> Sequence[JobRow]:
+    """The last jobs of a kind, the newest first."""
+    return session.scalars(select(JobRow).where(JobRow.kind == kind).order_by(JobRow.number.desc()).limit(limit)).all()
+
+
+def has_unended(session: Session, kind: str) -> bool:
+    """Whether there is work for the served desk."""
+    query = select(JobRow.number).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), ~JobRow.is_outside)
+    return session.scalar(query.limit(1)) is not None
+
+
+def next_unended(session: Session, kind: str, is_newest_first: bool) -> JobRow | None:
+    """Whose turn it is. Only one at a time carries out a kind, so what is said to be running now was left by one that
+    has ended, and is taken up."""
+    order = JobRow.number.desc() if is_newest_first else JobRow.number
+    query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), ~JobRow.is_outside)
+    return session.scalar(query.order_by(order).limit(1))
+
+
+def begin(session: Session, row: JobRow, now: datetime) -> None:
+    """Somebody carries it out from now on."""
+    row.state, row.tries, row.began = "running", row.tries + 1, row.began or now
+    session.flush()
+
+
+def progress(session: Session, number: int, **how_far: Any) -> None:
+    """Keep how far a job is: phase, done, of, so_far. What is done never becomes less."""
+    if "done" in how_far:
+        how_far["done"] = func.max(JobRow.done, how_far["done"])
+    session.execute(update(JobRow).where(JobRow.number == number).values(**how_far))
+
+
+def end(session: Session, number: int, state: State, now: datetime, result: str | None = None) -> None:
+    """It is done or cancelled; nothing is kept that was only needed to go on."""
+    values: dict[str, Any] = {"state": state, "ended": now, "result": result, "so_far": {}}
+    session.execute(update(JobRow).where(JobRow.number == number).values(**values))
+
+
+def fail(session: Session, number: int, error: LadderError, now: datetime) -> None:
+    """It could not be done."""
+    values: dict[str, Any] = {"state": "failed", "ended": now, "problem": as_data(error), "so_far": {}}
+    session.execute(update(JobRow).where(JobRow.number == number).values(**values))
+
+
+def put_back(session: Session, number: int) -> None:
+    """Whoever carried it out leaves it to the next, which is no failure; unless it was cancelled meanwhile."""
+    mine = (JobRow.number == number, JobRow.state == "running")
+    session.execute(update(JobRow).where(*mine).values(state="waiting", tries=JobRow.tries - 1))
+
+
+def cancel(session: Session, row: JobRow, now: datetime) -> None:
+    """It is wanted no more: at once where nobody has begun, else whoever carries it out leaves off."""
+    if row.state == "waiting" and not row.so_far:
+        row.state, row.ended = "cancelled", now
+    elif row.state in UNENDED:
+        row.state = "cancelling"
+    session.flush()
+
+
+def drop_older(session: Session, kind: str, subject: str, version: int) -> None:
+    """The subject has a new version: answers about older ones are forgotten, and work on them is left off."""
+    older = (JobRow.kind == kind, JobRow.subject == subject, JobRow.version < version)
+    session.execute(update(JobRow).where(*older, JobRow.state == "running").values(state="cancelling"))
+    session.execute(delete(JobRow).where(*older, JobRow.state != "cancelling"))
+
+
+def forget_ended(session: Session, kind: str, most: int) -> None:
+    """Keep so many of those that have ended, the newest."""
+    ended = (JobRow.kind == kind, JobRow.state.not_in(UNENDED))
+    kept = select(JobRow.number).where(*ended).order_by(JobRow.number.desc()).limit(most)
+    session.execute(delete(JobRow).where(*ended, JobRow.number.not_in(kept)))
