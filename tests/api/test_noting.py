@@ -6,7 +6,6 @@ import json
 import pytest
 
 from mildladder.desk import noting as logs
-from mildladder.desk.jobs import Workshop
 
 SAID = "the barrier ate my ticket"
 
@@ -58,11 +57,11 @@ def test_a_fault_of_our_own_tells_its_kind_and_place_and_not_its_message(client,
     assert SAID not in json.dumps(lines())
 
 
-def test_a_job_is_one_line(lines):
-    workshop = Workshop(wait=5)
-    assert workshop.ask("gate-arm-up", 1, ("why", 3), lambda _: 42) == 42
-    (line,) = lines()
-    assert (line["event"], line["subject"], line["kind"], line["state"]) == ("job", "gate-arm-up", "why", "done")
+def test_a_job_is_one_line(client, lines):
+    client.get("/api/playbooks/gate-arm-up/draft/curve")
+    job, _request = lines()
+    assert (job["event"], job["kind"], job["state"]) == ("job", "ordering", "done")
+    assert (job["subject"], job["version"]) == ("gate-arm-up", 1)
 
 
 def test_nothing_is_written_before_somebody_wants_it(client, capsys):

@@ -1,0 +1,321 @@
+"""Jobs as rows: joined, in their order, cancelled, taken up where they stopped, and told how they ended."""
+
+import io
+import shutil
+
+import pytest
+from sqlalchemy import func, select
+
+from mildladder.core.errors import BadInput, Conflict, NotTheirs, Stopped
+from mildladder.core.model import CaseLine
+from mildladder.desk import author, jobs
+from mildladder.desk.batches import ask_to_bring_in, import_in_batches
+from mildladder.desk.intake import CasesImported
+from mildladder.desk.kinds import KINDS, Here, carry_out_waiting
+from mildladder.desk.tasks import Task, carrying_out
+from mildladder.exchange.case_lines import write_cases
+from mildladder.store import jobs as store
+from mildladder.store.database import Database
+from mildladder.store.log.writing import Logging, log_cases
+from mildladder.store.tables import CaseRow, ImportRow, JobRow
+from tests.conftest import AGENT_ID, LEAD_ID
+from tests.samples import NOON, case
+from tests.store.test_log_machine import snapshot
+
+ID = "gate-arm-up"
+CURVE = {"ask": "curve"}
+
+
+class Nobody:
+    """Workers that do nothing until they are told."""
+
+    def __init__(self):
+        self.nudged = []
+
+    def nudge(self, kind):
+        self.nudged.append(kind)
+
+
+def ask(database, workers, version=1, asked=CURVE):
+    return jobs.answer_of(database, workers, "ordering", ID, version, asked, NOON)
+
+
+def states(database):
+    with database.reading() as session:
+        return [row.state for row in session.scalars(select(JobRow).order_by(JobRow.number))]
+
+
+def taken(database, kind, **how):
+    """The next job of a kind, begun as a worker begins it."""
+    with database.writing() as session:
+        row = store.next_unended(session, kind, KINDS[kind].is_newest_first)
+        if row.state != "cancelling":
+            store.begin(session, row, NOON)
+        return Task.of_row(database, row, tries=row.tries, **how)
+
+
+def move_a_rung(database):
+    with database.writing() as session:
+        revision = author.revision_of(session, ID)
+        author.move(session, ID, 0, 1, False, revision, LEAD_ID, NOON)
+
+
+def test_the_same_question_joins_and_is_worked_out_once(desk):
+    nobody = Nobody()
+    assert ask(desk, nobody) is None
+    assert ask(desk, nobody) is None
+    assert nobody.nudged == ["ordering"]
+    carry_out_waiting(desk, "ordering")
+    answer = ask(desk, nobody)
+    assert answer == ask(desk, nobody)
+    assert '"draft":' in answer
+    assert states(desk) == ["done"]
+
+
+def test_the_newest_question_comes_first_and_files_come_in_order(desk):
+    for rung in range(3):
+        ask(desk, Nobody(), asked={"ask": "why", "rung": rung})
+    assert taken(desk, "ordering").asked["rung"] == 2
+    for name in "ab":
+        ask_to_bring_in(desk, io.BytesIO(name.encode()), name, True, LEAD_ID, NOON)
+    assert taken(desk, "importing").subject == "a"
+
+
+def test_a_new_revision_stops_work_on_the_older_and_forgets_its_answers(desk):
+    ask(desk, Here(desk), asked={"ask": "why", "rung": 0})
+    ask(desk, Nobody())
+    under_way = taken(desk, "ordering")
+    assert not under_way.is_stopped()
+    move_a_rung(desk)
+    under_way._looked = 0
+    assert under_way.is_stopped()
+    assert states(desk) == ["cancelling"]
+
+
+def test_work_is_stopped_only_by_a_move_that_was_committed(desk):
+    ask(desk, Nobody())
+    under_way = taken(desk, "ordering")
+    with pytest.raises(ZeroDivisionError), desk.writing() as session:
+        author.move(session, ID, 0, 1, False, 1, LEAD_ID, NOON)
+        raise ZeroDivisionError
+    assert not under_way.is_stopped()
+
+
+def test_a_late_question_about_an_older_draft_stops_nothing_and_gets_its_own_answer(desk):
+    move_a_rung(desk)
+    ask(desk, Nobody(), version=2)
+    newer = taken(desk, "ordering")
+    ask(desk, Nobody(), version=1)
+    assert not newer.is_stopped()
+    KINDS["ordering"].work(newer)
+    with carrying_out(older := taken(desk, "ordering"), KINDS["ordering"].undo):
+        KINDS["ordering"].work(older)
+    assert ask(desk, Nobody(), version=1) != ask(desk, Nobody(), version=2)
+
+
+def test_what_work_refuses_is_told_to_whoever_asked(desk):
+    for _ in range(2):
+        with pytest.raises(BadInput) as refused:
+            ask(desk, Here(desk), asked={"ask": "why", "rung": 99})
+        assert refused.value.says
+    assert states(desk) == ["failed"]
+
+
+def test_work_whose_process_ended_is_taken_up_and_told_as_failed_the_second_time(desk):
+    ask(desk, Nobody())
+    taken(desk, "ordering")
+    carry_out_waiting(desk, "ordering")
+    assert states(desk) == ["done"]
+    ask(desk, Nobody(), asked={"ask": "suggestions"})
+    taken(desk, "ordering")
+    taken(desk, "ordering")
+    carry_out_waiting(desk, "ordering")
+    assert states(desk) == ["done", "failed"]
+    with desk.reading() as session:
+        assert "ended in the middle" in jobs.job(session, 2).says
+
+
+def test_a_fault_of_the_program_is_told_without_its_message(desk, monkeypatch):
+    def broken(*_):
+        raise ZeroDivisionError("what a caller said")
+
+    monkeypatch.setattr("mildladder.desk.questions.curve_of", broken)
+    ask(desk, Nobody())
+    carry_out_waiting(desk, "ordering")
+    with desk.reading() as session:
+        view = jobs.job(session, 1)
+    assert (view.state, "caller" in view.says, "fault" in view.says) == ("failed", False, True)
+
+
+def test_where_nothing_can_be_written_a_question_is_asked_again(desk):
+    with desk.writing():
+        assert ask(desk, Nobody()) is None
+    assert states(desk) == []
+
+
+def lines(count: int = 900):
+    """Cases, of which some replace others and one is of another origin."""
+    made = [case(n, ("clear-hold", "fixed"), days_ago=n % 50, unit=f"GR4-{n % 40}") for n in range(count)]
+    return [*made[:9], case(case="G-1001"), *made[9:], case(1, ("clear-hold", "no-change"), days_ago=3)]
+
+
+def guide_one(database) -> None:
+    """Log a case that was guided here, of an id that the file has too."""
+    with database.writing() as session:
+        log_cases(session, [case(case="G-1001")], Logging("guided", AGENT_ID, NOON, 14))
+
+
+def file_of(cases) -> io.BytesIO:
+    return io.BytesIO(b"".join(write_cases(cases)) + b"no case\n")
+
+
+def log_of(database):
+    """Everything that is counted, and every case, without the numbers that tell who brought it."""
+    with database.writing() as session:
+        return snapshot(session), session.scalar(select(func.count()).select_from(CaseRow))
+
+
+def stop_after(task: Task, batches: int):
+    """Let the process of a task be told to end, once it has logged so many batches."""
+    told = []
+    task.show = lambda done, _of: told.append(done)
+    task.is_leaving = lambda: len(told) >= batches
+    return told
+
+
+def carried_out(task: Task) -> None:
+    with carrying_out(task, KINDS["importing"].undo):
+        KINDS["importing"].work(task)
+
+
+@pytest.fixture
+def eager(monkeypatch):
+    """Tasks look at every chance whether they are still wanted."""
+    monkeypatch.setattr("mildladder.desk.tasks._LOOK_S", -1)
+
+
+def progress(database, number=1):
+    with database.reading() as session:
+        view = jobs.job(session, number)
+        return view.state, view.done, view.of
+
+
+def test_an_import_goes_on_where_it_stopped_and_comes_to_the_same(desk, tmp_path, templates, eager):
+    shutil.copy(templates / "sample.db", tmp_path / "whole.db")
+    whole = Database(tmp_path / "whole.db")
+    guide_one(whole)
+    guide_one(desk)
+    ask_to_bring_in(whole, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    carry_out_waiting(whole, "importing")
+    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    seen = [0]
+    for batches in (2, 3):
+        told = stop_after(task := taken(desk, "importing"), batches)
+        with pytest.raises(Stopped):
+            carried_out(task)
+        state, done, of = progress(desk, number)
+        assert (state, of) == ("waiting", 903)
+        assert done == told[-1] > seen[-1]
+        seen += told
+    carry_out_waiting(desk, "importing")
+    assert seen == sorted(seen)
+    assert log_of(desk) == log_of(whole)
+    results = []
+    for database in (desk, whole):
+        with database.reading() as session:
+            results.append(CasesImported.model_validate_json(store.job(session, 1).result))
+            assert session.scalars(select(ImportRow.state).where(ImportRow.job == 1)).all() == ["done"]
+    assert results[0] == results[1]
+    assert (results[0].read, results[0].updated, results[0].refused) == (901, 1, 2)
+    assert not list((tmp_path / "desk.db-brought").iterdir())
+    whole.close()
+
+
+def test_a_cancelled_import_leaves_nothing(desk, eager, monkeypatch):
+    before, between = log_of(desk), []
+    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+
+    def cancel_after_two():
+        between.append(progress(desk, number)[1])
+        if len(between) == 2:
+            with desk.writing() as session:
+                jobs.cancel(session, number, LEAD_ID, NOON)
+
+    monkeypatch.setattr(desk, "give_way", cancel_after_two)
+    with pytest.raises(Stopped):
+        carried_out(taken(desk, "importing"))
+    assert progress(desk, number) == ("cancelled", between[1], 903)
+    assert log_of(desk) == before
+
+
+def test_a_cancelled_import_whose_process_ended_is_undone_by_the_next(desk, eager):
+    before = log_of(desk)
+    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    stop_after(task := taken(desk, "importing"), 2)
+    with pytest.raises(Stopped):
+        carried_out(task)
+    with desk.writing() as session:
+        jobs.cancel(session, number, LEAD_ID, NOON)
+    assert progress(desk, number)[0] == "cancelling"
+    carry_out_waiting(desk, "importing")
+    assert progress(desk, number)[0] == "cancelled"
+    assert log_of(desk) == before
+
+
+def test_a_file_that_cannot_be_read_is_refused_as_a_job_too(desk):
+    number = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
+    carry_out_waiting(desk, "importing")
+    with desk.reading() as session:
+        view = jobs.job(session, number)
+    assert (view.state, view.who) == ("failed", "R. Tamsin")
+    assert "cannot be read" in view.says
+    assert log_of(desk)[1] == 0
+
+
+def test_the_same_file_that_waits_is_not_brought_twice(desk, tmp_path):
+    first = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
+    assert ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, AGENT_ID, NOON) == first
+    assert ask_to_bring_in(desk, file_of(lines(6)), "office.jsonl", True, LEAD_ID, NOON) != first
+    assert len(list((tmp_path / "desk.db-brought").iterdir())) == 2
+    carry_out_waiting(desk, "importing")
+    assert states(desk) == ["done", "done"]
+
+
+def test_only_a_lead_or_whoever_asked_cancels_and_only_what_goes_on(desk):
+    mine = ask_to_bring_in(desk, file_of(lines(5)), "mine.jsonl", True, AGENT_ID, NOON)
+    theirs = ask_to_bring_in(desk, file_of(lines(6)), "theirs.jsonl", True, LEAD_ID, NOON)
+    with desk.writing() as session:
+        with pytest.raises(NotTheirs):
+            jobs.cancel(session, theirs, AGENT_ID, NOON)
+        jobs.cancel(session, mine, AGENT_ID, NOON)
+        assert jobs.job(session, mine).state == "cancelled"
+        with pytest.raises(Conflict, match="cancelled already"):
+            jobs.cancel(session, mine, LEAD_ID, NOON)
+
+
+def test_a_shell_s_import_is_a_job_that_somebody_at_the_desk_can_cancel(desk, eager):
+    before, told = log_of(desk), []
+
+    def show(done, of):
+        told.append((done, of))
+
+    def read():
+        for number, one in enumerate(lines(), start=1):
+            if number == 300:
+                with desk.writing() as session:
+                    jobs.cancel(session, 1, LEAD_ID, NOON)
+            yield CaseLine(number, one)
+
+    with pytest.raises(Stopped):
+        import_in_batches(desk, read, LEAD_ID, NOON, "office.jsonl", True, 901, show)
+    assert progress(desk)[0] == "cancelled"
+    assert told
+    assert log_of(desk) == before
+
+
+def test_what_is_asked_of_long_ago_is_forgotten_and_what_waits_is_not(desk, monkeypatch):
+    monkeypatch.setattr("mildladder.desk.jobs._MOST_ANSWERS", 3)
+    for rung in range(5):
+        ask(desk, Here(desk), asked={"ask": "why", "rung": rung})
+    ask(desk, Nobody())
+    assert states(desk) == ["done"] * 3 + ["waiting"]
