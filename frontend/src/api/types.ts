@@ -45,3 +45,4 @@ export type Suggestion = Schemas["Suggestion"];
 export type ReviewFinding = Schemas["ReviewFinding"];
 export type Mend = Schemas["Mend"];
 export type Comparison = Schemas["Comparison"];
+export type Job = Schemas["JobView"];

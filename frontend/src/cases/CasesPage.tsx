@@ -1,14 +1,21 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
 import { Link } from "react-router";
+import { BeingBroughtIn } from "../intake/BeingBroughtIn";
 import { plural } from "../ui/format";
 import { CaseLog } from "./CaseLog";
-import { leftOutQuery } from "./queries";
+import { casesKey, leftOutQuery } from "./queries";
 import { useCaseFilter } from "./useCaseFilter";
 
 /** Every logged case of the desk. */
 export const CasesPage = () => {
   const { filter, change } = useCaseFilter();
   const { data: leftOut } = useQuery(leftOutQuery);
+  const client = useQueryClient();
+  const readAnew = useCallback(() => {
+    client.invalidateQueries({ queryKey: casesKey });
+    client.invalidateQueries({ queryKey: leftOutQuery.queryKey });
+  }, [client]);
   return (
     <>
       <header className="flex shrink-0 items-baseline gap-4 px-6 pt-4">
@@ -19,6 +26,7 @@ export const CasesPage = () => {
           </Link>
         )}
       </header>
+      <BeingBroughtIn onEnded={readAnew} />
       <CaseLog filter={filter} onChange={change} isOfAll />
     </>
   );

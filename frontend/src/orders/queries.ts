@@ -3,7 +3,9 @@ import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import type { CurveView, DraftView, Mend, Suggestion, WhyHere } from "../api/types";
 
-const AGAIN_AFTER = 250;
+/** Most answers are there at once; after that the server is asked less often. */
+const AT_ONCE = 3;
+const AGAIN_AFTER = { first: 60, then: 250 };
 
 type Working = { working?: true };
 
@@ -11,11 +13,21 @@ type Working = { working?: true };
 const whole = <T extends object>(answer: T | Working): T | undefined =>
   "working" in answer ? undefined : (answer as T);
 
+interface Asked {
+  data?: { answer?: unknown } | undefined;
+  error: Error | null;
+  dataUpdateCount: number;
+}
+
 const untilThere = {
   staleTime: Number.POSITIVE_INFINITY,
   retry: false,
-  refetchInterval: (query: { state: { data?: { answer?: unknown } | undefined; error: Error | null } }) =>
-    query.state.error || query.state.data?.answer ? (false as const) : AGAIN_AFTER,
+  refetchInterval: ({ state }: { state: Asked }) =>
+    state.error || state.data?.answer
+      ? (false as const)
+      : state.dataUpdateCount < AT_ONCE
+        ? AGAIN_AFTER.first
+        : AGAIN_AFTER.then,
 };
 
 const at = (draft: DraftView) => ({ path: { playbook_id: draft.playbook.id } });

@@ -30,12 +30,13 @@ class Workers(Protocol):
 
 
 class JobView(Shape):
-    """A job as one watches it. phase: a word for what is being done; done, of: how much of it, of None until that is
-    known; says: why it failed."""
+    """A job as one watches it. is_outside: a shell carries it out, and is told how it ends; phase: a word for what is
+    being done; done, of: how much of it, of None until that is known; says: why it failed."""
 
     number: int
     kind: Kind
     subject: str
+    is_outside: bool
     state: store.State
     phase: str
     done: int
@@ -124,6 +125,7 @@ def _view(row: JobRow) -> JobView:
         number=row.number,
         kind=row.kind,
         subject=row.subject,
+        is_outside=row.is_outside,
         state=row.state,
         phase=row.phase,
         done=row.done,
