@@ -106,9 +106,10 @@ def _bare_app() -> OpenAPI:
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_HTTPONLY=True,
         PERMANENT_SESSION_LIFETIME=timedelta(days=365),
-        COMPRESS_MIMETYPES=[
-            "text/html", "text/css", "text/javascript", "application/javascript", "application/json", "image/svg+xml",
-        ],
+        # A cookie for a year need not be made anew with every answer.
+        SESSION_REFRESH_EACH_REQUEST=False,
+        # Answers go no further than this machine, so pressing them together takes longer than sending them.
+        COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml"],
         COMPRESS_ALGORITHM=["br", "gzip"],
         COMPRESS_BR_LEVEL=4,
     )  # fmt: skip

@@ -1,6 +1,7 @@
 """The shapes of requests that are not core shapes: paths, queries, headers and the bodies of actions."""
 
-from typing import Annotated, Literal
+from functools import cache
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 from werkzeug.http import parse_etags
@@ -46,19 +47,34 @@ _Version = Annotated[str, Field(pattern=r"^(draft|[0-9]{1,9})$")]
 _Index = Annotated[int, Field(ge=0, le=10_000, strict=True)]
 
 
+class _Asked(Shape):
+    """A query or header. The framework asks for its schema at every request, and making one takes longer than most
+    answers."""
+
+    @classmethod
+    def model_json_schema(cls, *how: Any, **more: Any) -> dict[str, Any]:
+        """The schema; the plain one is made once."""
+        return super().model_json_schema(*how, **more) if how or more else _plain_schema(cls)
+
+
+@cache
+def _plain_schema(asked: type[_Asked]) -> dict[str, Any]:
+    return super(_Asked, asked).model_json_schema()
+
+
 class JobPath(Shape):
     """A job, by number."""
 
     number: Annotated[int, Field(ge=1, le=2**53)]
 
 
-class JobQuery(Shape):
+class JobQuery(_Asked):
     """Jobs of which kind."""
 
     kind: Kind = "importing"
 
 
-class BroughtIn(Shape):
+class BroughtIn(_Asked):
     """A file of cases. source: its name; leave_out: log what can be read, and list the lines that cannot."""
 
     source: Line
@@ -83,7 +99,7 @@ class ClimbPath(Shape):
     climb_id: _Key
 
 
-class IfMatch(Shape):
+class IfMatch(_Asked):
     """The revisions that a write may change, as entity tags (RFC 9110, section 13.1.1): one or several, or `*` for
     whatever there is. A weak tag is no match, for a weak one may stand for another revision."""
 
@@ -122,7 +138,7 @@ class RungPath(PlaybookPath):
     rung: Annotated[int, Field(ge=0, le=10_000)]
 
 
-class OrderQuery(Shape):
+class OrderQuery(_Asked):
     """Another mode or exchange rate than the playbook's own."""
 
     mode: Mode | Literal[""] = ""
@@ -149,7 +165,7 @@ class RestoreEdition(Shape):
     edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)]
 
 
-class CompareQuery(Shape):
+class CompareQuery(_Asked):
     """Two documents of a playbook: an edition by its number, or `draft`."""
 
     before: _Version
@@ -180,13 +196,13 @@ class StepPath(Shape):
     step_id: Id
 
 
-class MergeSteps(Shape):
+class MergeSteps(_Asked):
     """The step that another one counts as from now on."""
 
     into: Id
 
 
-class CaseTotalQuery(Shape):
+class CaseTotalQuery(_Asked):
     """Which cases to count."""
 
     symptom: Annotated[str, Field(max_length=64)] = ""

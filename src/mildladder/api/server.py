@@ -13,6 +13,7 @@ from waitress.adjustments import Adjustments
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
+from mildladder.api.polling import Poller
 from mildladder.core.errors import BadInput, Unavailable
 
 __all__ = ["Server", "listen", "serve"]
@@ -73,7 +74,6 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
             ident="mild-ladder",
             clear_untrusted_proxy_headers=True,
             connection_limit=_MOST_CONNECTIONS,
-            asyncore_use_poll=True,
             channel_timeout=_IDLE_S,
             cleanup_interval=_LOOK_S,
             max_request_header_size=_MOST_HEADERS,
@@ -84,6 +84,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
         place = (bound.family, bound.type, bound.proto, bound.getsockname())
         super().__init__(app, {}, True, bound, dispatcher=workers, adj=settings, bind_socket=False, sockinfo=place)
         self._is_stopping = False
+        self._poller = Poller(self._map)
         self._begun: WeakKeyDictionary[Any, float] = WeakKeyDictionary()
 
     def stop(self, *_signal: object) -> None:
@@ -94,12 +95,12 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
     def run(self) -> None:
         """Answer until stopped."""
         while not self._is_stopping:
-            self.asyncore.loop(timeout=1, map=self._map, use_poll=True, count=1)
+            self._poller.turn(1)
         self.del_channel()
         self.socket.close()
         deadline = time.monotonic() + _FINISH_S
         while self._is_busy() and time.monotonic() < deadline:
-            self.asyncore.loop(timeout=0.1, map=self._map, use_poll=True, count=1)
+            self._poller.turn(0.1)
         self.task_dispatcher.shutdown()
 
     def _is_busy(self) -> bool:
@@ -113,6 +114,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
                 self._begun.pop(channel, None)
             elif now - self._begun.setdefault(channel, now) > _REQUEST_S:
                 channel.will_close = True
+        self._poller.ask_all()
 
     def close(self) -> None:
         """Let go of everything."""

@@ -135,15 +135,16 @@ def view_of(session: Session, row: RevisionRow) -> DraftView:
         revision=row.number,
         saved=SavedBy(who=row.person.name, at=row.at, label=row.label),
         forecast=figures,
-        rows=draft_rows(playbook),
-        bonds=tuple(_bond(b) for b in bonds(playbook)),
+        rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook)),
+        bonds=kept(session, ("bonds of draft", *name), lambda: tuple(_bond(one) for one in bonds(playbook))),
         review=findings,
         pictures=document.pictures,
         waiting=_waiting(session, document),
         undo=Change(label=undoable[0].label, who=undoable[0].person.name) if undoable else None,
         redo=Change(label=redoable.label, who=redoable.person.name) if redoable else None,
         published=edition_view(last) if last else None,
-        is_published=last is not None and is_same(last, document),
+        is_published=last is not None
+        and kept(session, ("draft is edition", *name, last.number), lambda: is_same(last, document)),
     )
 
 

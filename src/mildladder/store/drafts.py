@@ -11,7 +11,7 @@ from mildladder.core.errors import NotFound
 from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document
 from mildladder.store.jobs import drop_older
-from mildladder.store.tables import EditionRow, PlaybookRow, RevisionRow, TallyVersionRow
+from mildladder.store.tables import EditionRow, PlaybookRow, RevisionRow
 
 __all__ = [
     "State",
@@ -43,16 +43,13 @@ class State(NamedTuple):
 
 def states(session: Session) -> list[State]:
     """How every playbook stands."""
-    newest = select(EditionRow.playbook_id, func.max(EditionRow.number).label("number")).group_by(
-        EditionRow.playbook_id
-    )
-    last = newest.subquery()
-    query = (
-        select(PlaybookRow.id, PlaybookRow.draft, last.c.number, func.coalesce(TallyVersionRow.version, 0))
-        .join(last, last.c.playbook_id == PlaybookRow.id, isouter=True)
-        .join(TallyVersionRow, TallyVersionRow.symptom == PlaybookRow.id, isouter=True)
-    )
-    return [State(*row) for row in session.execute(query)]
+    return [State(*row) for row in session.connection().exec_driver_sql(_STATES)]
+
+
+_STATES = """
+SELECT id, draft, (SELECT max(number) FROM editions WHERE playbook_id = id), coalesce(version, 0)
+FROM playbooks LEFT JOIN tally_versions ON symptom = id
+"""
 
 
 def newest_revision(session: Session, playbook_id: str) -> RevisionRow:

@@ -1,8 +1,9 @@
 """Keep what was worked out of things that never change: editions, revisions, one version of a symptom's tallies."""
 
 from collections import OrderedDict, defaultdict
-from collections.abc import Callable
-from threading import Lock
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from threading import Lock, RLock
 from typing import Any, TypeVar
 
 from sqlalchemy.orm import Session
@@ -25,6 +26,7 @@ class Kept:
     def __init__(self) -> None:
         self._lock = Lock()
         self._found: dict[str, OrderedDict[Key, Any]] = defaultdict(OrderedDict)
+        self._made: dict[Key, tuple[RLock, int]] = {}
 
     def info(self, is_writing: bool) -> dict[str, Any]:
         """What a session carries so that `kept` finds this."""
@@ -37,6 +39,21 @@ class Kept:
             if key in same:
                 same.move_to_end(key)
             return same.get(key)
+
+    @contextmanager
+    def alone(self, key: Key) -> Iterator[None]:
+        """Held by whoever works out what is to be kept under a key; others wait rather than do the same."""
+        with self._lock:
+            lock, waiting = self._made.get(key, (RLock(), 0))
+            self._made[key] = (lock, waiting + 1)
+        try:
+            with lock:
+                yield
+        finally:
+            with self._lock:
+                lock, waiting = self._made.pop(key)
+                if waiting > 1:
+                    self._made[key] = (lock, waiting - 1)
 
     def keep(self, key: Key, value: Any) -> None:
         """Keep a value that is not None."""
@@ -56,8 +73,13 @@ def kept(session: Session | None, key: Key, make: Callable[[], T]) -> T:
     if there is None or session is None:
         return make()
     found: T | None = there.find(key)
-    if found is None:
-        found = make()
-        if not session.info[_IS_WRITING]:
+    if found is not None:
+        return found
+    if session.info[_IS_WRITING]:
+        return make()
+    with there.alone(key):
+        found = there.find(key)
+        if found is None:
+            found = make()
             there.keep(key, found)
     return found

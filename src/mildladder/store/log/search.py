@@ -12,6 +12,7 @@ from mildladder.core.errors import NotFound
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
 from mildladder.store.log.index import Kind, count, match_of, number_at, place_of, places
+from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.tables import CaseRow
 
@@ -109,10 +110,8 @@ def _read(connection: Connection, numbers: Sequence[int]) -> list[Found]:
     if not numbers:
         return []
     marks = ", ".join("?" * len(numbers))
-    rows = connection.exec_driver_sql(
-        f"SELECT {_COLUMNS} FROM cases JOIN people ON people.id = cases.who WHERE number IN ({marks})",
-        tuple(numbers),
-    )
+    query = f"SELECT {_COLUMNS} FROM cases JOIN people ON people.id = cases.who WHERE number IN ({marks})"
+    rows = plain(connection).execute(query, numbers).fetchall()
     by_number = {number_at(row[0]): Found(*row) for row in rows}
     return [by_number[number] for number in numbers if number in by_number]
 
