@@ -26,7 +26,7 @@ from mildladder.store.database import Database
 from mildladder.store.file import beside, opener
 from mildladder.store.intake import begin_import, import_state, running_imports
 from mildladder.store.log.prepared import Prepared
-from mildladder.store.log.tallies import fold
+from mildladder.store.log.tallies import Numbers, fold
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
 
@@ -34,7 +34,7 @@ __all__ = ["ask_to_bring_in", "bring_in", "forget_files", "import_in_batches", "
 
 _KIND: Kind = "importing"
 # Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.08
+_HOLD_S = 0.11
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
@@ -204,12 +204,12 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
     for _ in islice(cases, so_far.cases):
         """Logged before it stopped."""
     reader.refuse_others(others)
-    size = _FIRST
+    size, known = _FIRST, Numbers()
     while batch := list(islice(cases, size)):
         task.check()
         with task.database.writing(is_lasting=False) as session:
             began = time.perf_counter()
-            some = log_cases(session, batch, logging)
+            some = log_cases(session, batch, logging, known)
             so_far.cases += len(batch)
             so_far.done.counts += some.counts
             so_far.done.came_with |= some.came_with - {logging.brought_by}

@@ -9,9 +9,9 @@ from sqlalchemy.orm import Session
 from mildladder.core.evidence.signature import signature_text
 from mildladder.store.log.bare import BareCase, bare_cases
 from mildladder.store.log.kept import kept_keys
-from mildladder.store.log.keys import Counting, Link, Stratum, counted, counting_of
+from mildladder.store.log.keys import Counting, Link, counted, counting_of
 from mildladder.store.log.raw import plain
-from mildladder.store.log.tallies import Changes, signature_numbers, stratum_numbers
+from mildladder.store.log.tallies import Changes, Numbers
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import CaseFactRow
 
@@ -68,8 +68,7 @@ class Recount:
 
     def __init__(self, connection: Connection, counting: Counting, changes: Changes) -> None:
         self._connection, self._counting, self.changes = connection, counting, changes
-        self._strata: dict[Stratum, int] = {}
-        self._signatures: dict[str, int] = {}
+        self._numbers = Numbers()
 
     def count(self, rows: Sequence[BareCase], links: Sequence[Link]) -> None:
         """Count cases that stand to others as these links say."""
@@ -79,17 +78,12 @@ class Recount:
             )
             for row, link in zip(rows, links, strict=True)
         ]
-        self._number({one.stratum for one in made}, {one.signature for one in made})
+        self._numbers.learn(self._connection, made)
         moved = []
         for row, link, one in zip(rows, links, made, strict=True):
-            key = (self._strata[one.stratum], self._signatures[one.signature])
+            key = (self._numbers.strata[one.stratum], self._numbers.signatures[one.signature])
             self.changes.add(*key, one, 1)
             if key != (row.stratum, row.signature) or link.came_back != row.came_back:
                 moved.append((*key, as_stored(link.came_back) if link.came_back else None, row.number))
         statement = "UPDATE cases SET stratum = ?, signature = ?, came_back = ? WHERE number = ?"
         plain(self._connection).executemany(statement, moved)
-
-    def _number(self, strata: set[Stratum], signatures: set[str]) -> None:
-        """Have a number for each of these."""
-        self._strata |= stratum_numbers(self._connection, sorted(strata - self._strata.keys()))
-        self._signatures |= signature_numbers(self._connection, sorted(signatures - self._signatures.keys()))

@@ -84,22 +84,33 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta) -
     if not changed:
         return
     reach = max(window, _LEAST_REACH)
-    since = as_stored(min(visit.opened for visit in changed) - reach)
-    until = as_stored(max(visit.closed for visit in changed) + reach)
-    for symptom, unit in {(visit.symptom, visit.unit) for visit in changed if visit.unit}:
-        rows = plain(connection).execute(
-            'SELECT cases.number, id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
-            " FROM cases JOIN strata ON strata.number = cases.stratum"
-            " JOIN signatures ON signatures.number = cases.signature"
-            " WHERE cases.symptom = ? AND unit = ? AND closed >= ? AND opened <= ?",
-            (symptom, unit, since, until),
-        )
+    execute = plain(connection).execute
+    for (symptom, unit), (opened, closed) in _spans(changed).items():
+        rows = execute(_NEAR, (symptom, unit, as_stored(opened - reach), as_stored(closed + reach)))
         for *stored, came_back, is_double, text in rows:
             with suppress(ValueError):
                 visit = stored_visit(symptom, unit, stored)
                 visit.attempts = tried_in(text)
                 visit.link = Link(from_stored(came_back) if came_back else None, bool(is_double))
                 yield visit
+
+
+_NEAR = (
+    'SELECT cases.number, id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
+    " FROM cases JOIN strata ON strata.number = cases.stratum JOIN signatures ON signatures.number = cases.signature"
+    " WHERE cases.symptom = ? AND unit = ? AND closed >= ? AND opened <= ?"
+)
+
+
+def _spans(changed: Sequence[Visit]) -> dict[tuple[str, str], tuple[datetime, datetime]]:
+    """From when to when cases of each symptom and unit have come or gone."""
+    spans: dict[tuple[str, str], tuple[datetime, datetime]] = {}
+    for visit in changed:
+        if visit.unit:
+            key = (visit.symptom, visit.unit)
+            opened, closed = spans.get(key, (visit.opened, visit.closed))
+            spans[key] = (min(opened, visit.opened), max(closed, visit.closed))
+    return spans
 
 
 def stored_visit(symptom: str, unit: str, row: Sequence[Any]) -> Visit:

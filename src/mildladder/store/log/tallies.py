@@ -13,9 +13,10 @@ from mildladder.store.log.keys import FOLDED, Counted, Stratum
 from mildladder.store.log.raw import plain
 from mildladder.store.settings import keep_setting, setting
 
-__all__ = ["Changes", "fold", "signature_numbers", "stratum_numbers"]
+__all__ = ["Changes", "Numbers", "fold", "stratum_numbers"]
 
 _MANY = 500
+_MOST_KNOWN = 200_000
 _COLUMNS = ", ".join(Stratum._fields)
 
 
@@ -81,7 +82,7 @@ def _many(connection: Connection, statement: str, rows: list[Any]) -> None:
 
 def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict[Stratum, int]:
     """The numbers of these strata, made where there are none. A folded day never comes again: its month does."""
-    wanted = list(dict.fromkeys(strata))
+    wanted = sorted(set(strata))
     marks = ", ".join("?" * len(Stratum._fields))
     _many(connection, f"INSERT OR IGNORE INTO strata ({_COLUMNS}) VALUES ({marks})", [tuple(one) for one in wanted])
     same = " AND ".join(f"{name} = ?" for name in Stratum._fields)
@@ -90,9 +91,25 @@ def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict
     return {one: execute(query, one).fetchone()[0] for one in wanted}
 
 
-def signature_numbers(connection: Connection, texts: Iterable[str]) -> dict[str, int]:
+class Numbers:
+    """The numbers of strata and signatures, each looked up once; good until something is rolled back."""
+
+    def __init__(self) -> None:
+        self.strata: dict[Stratum, int] = {}
+        self.signatures: dict[str, int] = {}
+
+    def learn(self, connection: Connection, cases: Iterable[Counted]) -> None:
+        """Have a number for whatever these are counted under."""
+        counted = list(cases)
+        if len(self.strata) + len(self.signatures) > _MOST_KNOWN:
+            self.strata, self.signatures = {}, {}
+        self.strata |= stratum_numbers(connection, {one.stratum for one in counted} - self.strata.keys())
+        self.signatures |= _signature_numbers(connection, {one.signature for one in counted} - self.signatures.keys())
+
+
+def _signature_numbers(connection: Connection, texts: Collection[str]) -> dict[str, int]:
     """The numbers of these signatures, made where there are none."""
-    digests = {digest(text): text for text in texts}
+    digests = {digest(text): text for text in sorted(texts)}
     found: dict[str, int] = {}
     names = list(digests)
     _many(

@@ -1,7 +1,7 @@
 """Put cases into the log and take them out: the one way in, for guided cases and for files."""
 
 from collections import Counter
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any
@@ -13,11 +13,11 @@ from mildladder.core.evidence.signature import signature_text, tried_in
 from mildladder.core.model import Case
 from mildladder.store.log.bare import bare_cases
 from mildladder.store.log.kept import KeptKey, kept_keys
-from mildladder.store.log.keys import GUIDED, Counted, Counting, Link, counted, counting_of
+from mildladder.store.log.keys import GUIDED, Counting, Link, counted, counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
 from mildladder.store.log.returns import Visit, link, visit_of
 from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
-from mildladder.store.log.tallies import Changes, signature_numbers, stratum_numbers
+from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import ClimbRow, EditionRow, ReplacedCaseRow
 
@@ -48,17 +48,22 @@ class Logged:
     came_with: set[int] = field(default_factory=set)
 
 
-def log_cases(session: Session, cases: Iterable[Case | Prepared], logging: Logging) -> Logged:
-    """Log every case, replacing those of the same id and origin, which are kept as they were beside the log."""
-    done = Logged()
+def log_cases(
+    session: Session, cases: Iterable[Case | Prepared], logging: Logging, numbers: Numbers | None = None
+) -> Logged:
+    """Log every case, replacing those of the same id and origin, which are kept as they were beside the log.
+
+    numbers: what is known from parts of the same work that were logged before.
+    """
+    done, known = Logged(), numbers or Numbers()
     batch: dict[str, Prepared] = {}
     for case in cases:
         prepared = case if isinstance(case, Prepared) else prepare(case)
         if prepared.id in batch or len(batch) == _BATCH:
-            _log(session, batch, logging, done)
+            _log(session, batch, logging, done, known)
             batch = {}
         batch[prepared.id] = prepared
-    _log(session, batch, logging, done)
+    _log(session, batch, logging, done, known)
     return done
 
 
@@ -66,10 +71,10 @@ def unlog_cases(session: Session, numbers: Sequence[int], return_window: int) ->
     """Take cases out of the log, as if they had never been in it."""
     for start in range(0, len(numbers), _BATCH):
         rows = load_cases(session.connection(), "number", numbers[start : start + _BATCH])
-        _change(session, rows, [], counting_of(session), timedelta(days=return_window))
+        _change(session, rows, [], counting_of(session), timedelta(days=return_window), Numbers())
 
 
-def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done: Logged) -> None:
+def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done: Logged, known: Numbers) -> None:
     """Log cases of as many ids."""
     if not batch:
         return
@@ -85,7 +90,8 @@ def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done
     for row in updated:
         _keep(session, row, logging)
     counting = counting_of(session)
-    _change(session, updated, [(one, logging) for one in put], counting, timedelta(days=logging.return_window))
+    window = timedelta(days=logging.return_window)
+    _change(session, updated, [(one, logging) for one in put], counting, window, known)
     done.of_another_origin += sorted(other)
     done.counts += Counter(new=len(put) - len(updated), updated=len(updated), unchanged=len(same))
 
@@ -119,6 +125,7 @@ def _change(
     put: Sequence[tuple[Prepared, Logging]],
     counting: Counting,
     window: timedelta,
+    known: Numbers,
 ) -> None:
     """Take rows out and put cases in, all tallies and links following; a case that is replaced keeps its number."""
     connection = session.connection()
@@ -138,10 +145,10 @@ def _change(
     for new in news:
         case, found = new.prepared.case, fresh[new.prepared.id]
         made.append((new, counted(case, new.logging.origin, new.linked, found, counting, new.signature)))
-    strata, signatures = _resolved(session, [one for _, one in made])
+    known.learn(connection, [one for _, one in made])
     rows = []
     for new, adds in made:
-        key = {"stratum": strata[adds.stratum], "signature": signatures[adds.signature]}
+        key = {"stratum": known.strata[adds.stratum], "signature": known.signatures[adds.signature]}
         changes.add(key["stratum"], key["signature"], adds, 1)
         rows.append((new.prepared, {**_own(new, fresh[new.prepared.id]), **key}))
     insert_cases(connection, rows)
@@ -208,11 +215,3 @@ def _relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> No
         back = moved[before.number].came_back
         rows.append((as_stored(back) if back else None, strata[now.stratum], before.number))
     connection.exec_driver_sql("UPDATE cases SET came_back = ?, stratum = ? WHERE number = ?", rows)
-
-
-def _resolved(session: Session, made: Collection[Counted]) -> tuple[dict[Any, int], dict[str, int]]:
-    connection = session.connection()
-    return (
-        stratum_numbers(connection, [one.stratum for one in made]),
-        signature_numbers(connection, [one.signature for one in made]),
-    )
