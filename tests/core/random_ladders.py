@@ -49,7 +49,7 @@ class _Maker:
             "title": "Random",
             "symptom": {"says": "It is random"},
             "facts": self.facts,
-            "causes": [{"id": c, "title": c, "layer": "data", "weight": self._between(0.05, 1)} for c in self.causes],
+            "causes": [self._cause(c) for c in self.causes],
             "footings": self.footings,
             "steps": self.steps,
             "ladder": self._line(self.rungs, self.rails),
@@ -63,6 +63,15 @@ class _Maker:
         teams[0]["default"] = bool(rng.random() < 0.8)
         data["hand_offs"] = teams
         return data
+
+    def _cause(self, name: str) -> dict[str, Any]:
+        cause: dict[str, Any] = {"id": name, "title": name, "layer": "data"}
+        if self._maybe(0.8):
+            cause["weight"] = self._between(0.05, 1)
+        if self.rails and self.facts and self._maybe(0.4):
+            times = (self._between(0.1, 5), self._amount())
+            cause["likelier"] = [{"when": self._fact_test(), "times": one} for one in times[: int(self._pick(1, 2))]]
+        return cause
 
     # Numbers
 
@@ -165,16 +174,23 @@ class _Maker:
             step["proves"] = self._pick("after-leaving", "after-restart")
         if self._maybe(0.4):
             step["undo"] |= {"effort": self._effort(), "after": self._pick("no-change", "always")}
+            if self._maybe(0.4):
+                step["undo"]["footing"] = self._pick("open", "deep", "aside", "any")
+        if step["kind"] == "fix" and self._maybe(0.15):
+            step["search"] = self._search()
         if self._maybe(0.8 if step["kind"] == "check" else 0.3):
             step["findings"] = self._findings()
             if step["kind"] == "check" and self._maybe(0.3):
-                step["search"] = {"over": "leads", "count": int(self.rng.integers(2, 20)),
-                                  "how": self._pick("halves", "one-by-one"), "round": self._effort()}  # fmt: skip
+                step["search"] = self._search()
                 step["findings"] = self._findings("found", "none")
         if self.facts and self._maybe(0.35):
             step["varies"] = [self._variant(tested) for _ in range(int(self.rng.integers(1, 3)))]
         if number and self._maybe(0.25):
             step["includes"] = [f"step-{int(self.rng.integers(number))}"]
+
+    def _search(self) -> dict[str, Any]:
+        how = self._pick("halves", "one-by-one")
+        return {"over": "leads", "count": int(self.rng.integers(2, 20)), "how": how, "round": self._effort()}
 
     def _findings(self, *names: str) -> list[dict[str, Any]]:
         ids = names or ("red", "green", "blue")[: int(self.rng.integers(2, 4))]
@@ -202,6 +218,8 @@ class _Maker:
         hazard: dict[str, Any] = {"kind": "data", "severity": int(self.rng.integers(1, 6)), "chance": self._share()}
         if safeguards and self._maybe(0.6):
             hazard |= {"eased_by": self._pick(*safeguards), "eased_to": self._share()}
+        if self.rails and self._maybe(0.25):
+            hazard["undo"] = self._pick("yes", "partly", "no")
         return hazard
 
     # Lines and rails
@@ -215,7 +233,9 @@ class _Maker:
             when = self._condition(checks) if self._maybe(0.35) else None
             if when:
                 rung["when"] = when
-            if self.rails and number < count - 1 and trial is None and self._maybe(0.25):
+            if self._tries_each(rung):
+                trial = None
+            elif self.rails and number < count - 1 and trial is None and self._maybe(0.25):
                 trial = f"trial-{depth}-{number}"
             elif trial is not None and self._maybe(0.5):
                 trial = None
@@ -238,6 +258,11 @@ class _Maker:
         fresh = [step["id"] for step in self.steps if step["id"] not in self.used]
         return str(fresh[0] if fresh else self._pick(*self.used))
 
+    def _tries_each(self, rung: dict[str, Any]) -> bool:
+        """Whether its step is a fix that searches, which stands in no trial."""
+        step = next(step for step in self.steps if step["id"] == rung["step"])
+        return step["kind"] == "fix" and "search" in step
+
     def _hang_rails(self, rung: dict[str, Any], depth: int, in_trial: bool) -> None:
         step = next(step for step in self.steps if step["id"] == rung["step"])
         on: dict[str, Any] = {}
@@ -249,6 +274,8 @@ class _Maker:
             if self._maybe(0.7):
                 rail.insert(int(self.rng.integers(len(rail) + 1)), {"again": True})
             on["could-not"] = rail
+        if step["kind"] == "workaround" and self._maybe(0.5):
+            on["restored"] = self._rail(depth - 1)
         if on:
             rung["on"] = on
 

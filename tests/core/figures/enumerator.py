@@ -60,36 +60,43 @@ class TheEnd(Exception):
 
 def enumerate_ladder(playbook: Playbook) -> dict:
     """Every figure of the forecast: totals by name, `by_cause`, and `places`: (path of a rung, name) -> figure."""
-    priors = _priors(playbook)
     names = [fact.id for fact in playbook.facts if fact.spread]
     spreads = [fact.spread for fact in playbook.facts if fact.spread]
-    made: dict = dict.fromkeys(FIGURES, 0.0) | {"by_cause": dict.fromkeys(priors, 0.0), "places": {}}
+    made: dict = dict.fromkeys(FIGURES, 0.0) | {"by_cause": {}, "places": {}}
+    overall: dict[str, float] = {}
     for values in product(*spreads):
         share = prod(spread[value] for spread, value in zip(spreads, values, strict=True))
-        for cause, prior in priors.items():
-            if share == 0:
-                continue
-            for chance in Chance().walks():
-                case = Case(playbook, dict(zip(names, values, strict=True)), cause, chance)
+        facts = dict(zip(names, values, strict=True))
+        for cause, prior in _priors(playbook, facts).items() if share else ():
+            overall[cause] = overall.get(cause, 0.0) + share * prior
+            for chance in Chance().walks() if prior else ():
+                case = Case(playbook, facts, cause, chance)
                 case.walk()
-                _add(made, case, share * chance.probability, prior)
+                _add(made, case, share * prior * chance.probability)
+    made["by_cause"] = {c: made["by_cause"].get(c, 0.0) / share if share else 0.0 for c, share in overall.items()}
     return made
 
 
-def _add(made: dict, case: "Case", probability: float, prior: float) -> None:
+def _add(made: dict, case: "Case", probability: float) -> None:
     for (path, name), figure in case.spent.items():
         if path:
-            made["places"][path, name] = made["places"].get((path, name), 0.0) + prior * probability * figure
+            made["places"][path, name] = made["places"].get((path, name), 0.0) + probability * figure
             continue
-        made[name] += prior * probability * figure
+        made[name] += probability * figure
         if name == "effort":
-            made["by_cause"][case.cause] += probability * figure
+            made["by_cause"][case.cause] = made["by_cause"].get(case.cause, 0.0) + probability * figure
 
 
-def _priors(playbook: Playbook) -> dict[str, float]:
-    weights = {cause.id: cause.weight for cause in playbook.causes}
+def _priors(playbook: Playbook, facts: dict[str, str]) -> dict[str, float]:
+    """P(cause) on units of these facts."""
+    unit = Case(playbook, facts, "", Chance())
+    added = sum(cause.weight for cause in playbook.causes) / 9
+    weights = {
+        cause.id: cause.weight * prod(one.times for one in cause.likelier if Condition(one.when, unit).holds() is True)
+        for cause in playbook.causes
+    }
     if "something-else" not in weights:
-        weights["something-else"] = sum(weights.values()) / 9
+        weights["something-else"] = added
     return {cause: weight / sum(weights.values()) for cause, weight in weights.items()}
 
 
@@ -98,7 +105,7 @@ class Trial:
     """The rungs of one trial: those that were come to, and the fixes and workarounds carried out, in order."""
 
     come_to: list[tuple[str, Step]] = field(default_factory=list)
-    carried_out: list[tuple[str, Step]] = field(default_factory=list)
+    carried_out: list[tuple[str, Step, Rung]] = field(default_factory=list)
 
 
 @dataclass
@@ -142,7 +149,8 @@ class Case:
     def hurt(self, hazards: tuple[Hazard, ...], undo: float, within: tuple[str, ...]) -> None:
         for hazard in hazards:
             ease = hazard.eased_to if hazard.eased_by in self.done else 1.0
-            self.count("harm", undo * POINTS[hazard.severity] * hazard.chance * ease, within)
+            left = UNDO[hazard.undo] if hazard.undo else undo
+            self.count("harm", left * POINTS[hazard.severity] * hazard.chance * ease, within)
 
     def hand_off(self, effort: Effort, within: tuple[str, ...]) -> None:
         self.pay(effort, within)
@@ -207,7 +215,8 @@ class Case:
         for path, rung in rungs:
             outcome = self.rung(path, rung, trial, within)
         if outcome == "could-not":
-            self.rail(path, rung, "could-not", within)
+            is_left = len(rungs) == 1 and trial.come_to[-1][1].proves == "after-leaving"
+            self.rail(path, rung, "could-not", within, is_left)
         self.test(trial, within)
         if outcome in ("done", "passed"):
             self.rail(path, rung, self.found.get(rung.step), within)
@@ -226,22 +235,20 @@ class Case:
         trial.come_to.append((path, step))
         if not is_again and not self.chance.happens(step.done):
             self.pay(step.effort, mine)
-            if step.proves == "after-leaving":
-                self.switch(None, mine)
             return "could-not"
-        self.carry_out(path, step, trial, mine)
+        self.carry_out(path, step, rung, trial, mine)
         return "done"
 
     def _reach(self, path: str) -> None:
         """Reach is a rung's own: it counts for no rung around it."""
         self.spent[path, "reach"] = self.spent.get((path, "reach"), 0.0) + 1
 
-    def carry_out(self, path: str, step: Step, trial: Trial, mine: tuple[str, ...]) -> None:
+    def carry_out(self, path: str, step: Step, rung: Rung, trial: Trial, mine: tuple[str, ...]) -> None:
         self.pay(step.effort, mine)
         self.hurt(step.hazards, UNDO[step.undo.possible if step.undo else "no"], mine)
         self._do(step.id)
         if step.kind in ("fix", "workaround"):
-            trial.carried_out.append((path, step))
+            trial.carried_out.append((path, step, rung))
         else:
             self.find(step, mine)
 
@@ -257,13 +264,16 @@ class Case:
             return
         given = {f.id: f.given.get(self.cause, f.given.get("*", 0.0)) for f in step.findings}
         self.found[step.id] = self.chance.one_of({name: share / sum(given.values()) for name, share in given.items()})
-        if step.search:
-            n, k = step.search.count, floor(log2(step.search.count))
-            if step.search.how == "one-by-one":
-                rounds = (n + 1) / 2 - 1 / n if self.found[step.id] == "found" else n
-            else:
-                rounds = k + 2 * (n - 2**k) / n if self.found[step.id] == "found" else ceil(log2(n)) + 1
-            self.pay(step.search.round, mine, rounds)
+        if step.search and step.kind == "check":
+            self.pay(step.search.round, mine, self.rounds(step, self.found[step.id] == "found"))
+
+    def rounds(self, step: Step, is_found: bool) -> float:
+        """How often one looks, or tries, on average; who tries cannot deduce the last suspect."""
+        n, k = step.search.count, floor(log2(step.search.count))
+        if step.search.how == "one-by-one":
+            deduced = 1 / n if step.kind == "check" else 0
+            return (n + 1) / 2 - deduced if is_found else n
+        return k + 2 * (n - 2**k) / n if is_found else ceil(log2(n)) + 1
 
     def test(self, trial: Trial, within: tuple[str, ...]) -> None:
         """Try the original action, if anything was done that could have ended the fault."""
@@ -272,35 +282,57 @@ class Case:
             self.switch(None, (*within, leaving[-1]))
         if not trial.carried_out:
             return
-        last, step = trial.carried_out[-1]
-        if any(step.proves == "after-restart" for _, step in trial.carried_out):
+        last, step, _ = trial.carried_out[-1]
+        if any(step.proves == "after-restart" for _, step, _ in trial.carried_out):
             self.pay(self.playbook.restart, (*within, last))
-        if self.playbook.retest:
-            retest = self.playbook.retest
-            self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by), (*within, last))
-        for path, step in trial.carried_out:
-            self.try_it(path, step, trial, within)
+        if not step.search:
+            self.retest(step, 1, (*within, last))
+        for path, step, rung in trial.carried_out:
+            self.try_it(path, step, rung, trial, within)
+        if step.search:
+            self.try_each(step, False, (*within, last))
         self.put_back(trial, ("always", "no-change"), within)
-        for path, step in trial.carried_out:
+        for path, step, _ in trial.carried_out:
             self.find(step, (*within, path))
 
-    def try_it(self, path: str, step: Step, trial: Trial, within: tuple[str, ...]) -> None:
+    def retest(self, step: Step, times: float, mine: tuple[str, ...]) -> None:
+        retest = self.playbook.retest
+        if retest:
+            self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by), mine, times)
+
+    def try_each(self, step: Step, is_found: bool, mine: tuple[str, ...]) -> None:
+        """The rounds of a fix that searches, each with a retest of its own."""
+        rounds = self.rounds(step, is_found)
+        self.pay(step.search.round, mine, rounds)
+        self.retest(step, rounds, mine)
+
+    def try_it(self, path: str, step: Step, rung: Rung, trial: Trial, within: tuple[str, ...]) -> None:
         chance = step.fixes.get(self.cause, 0.0)
-        if self.chance.happens(WORDS[chance] if isinstance(chance, str) else chance):
-            self.count("resolved" if step.kind == "fix" else "worked_around", 1, (*within, path))
-            self.switch(None, (*within, path))
-            self.put_back(trial, ("always",), within)
-            raise TheEnd
+        if not self.chance.happens(WORDS[chance] if isinstance(chance, str) else chance):
+            return
+        if step.search:
+            self.try_each(step, True, (*within, path))
+        self.put_back(trial, ("always",), within)
+        self.switch(None, (*within, path))
+        if step.kind == "workaround":
+            self.rail(path, rung, "restored", within)
+        self.count("resolved" if step.kind == "fix" else "worked_around", 1, (*within, path))
+        raise TheEnd
 
     def put_back(self, trial: Trial, after: tuple[str, ...], within: tuple[str, ...]) -> None:
-        for path, step in trial.carried_out:
+        """The last first, each in the footing that this takes; there the unit stays."""
+        for path, step, _ in reversed(trial.carried_out):
             if step.undo and step.undo.after in after:
+                where = step.undo.footing or step.footing
+                if where != "any":
+                    self.switch(where, (*within, path))
                 self.pay(step.undo.effort, (*within, path))
 
-    def rail(self, path: str, rung: Rung, name: str | None, within: tuple[str, ...]) -> None:
+    def rail(self, path: str, rung: Rung, name: str | None, within: tuple[str, ...], is_left: bool = False) -> None:
+        """A rail, and back to the footing held, or (is_left) to the normal state."""
         if name not in rung.on:
             return
-        held = self.footing
+        held = None if is_left else self.footing
         self.line(rung.on[name], f"{path}.on.{name}", (*within, path), lambda: self.again(path, rung, within))
         self.switch(held, (*within, path))
 

@@ -31,6 +31,7 @@ __all__ = [
     "HandOff",
     "LeaveAlone",
     "Leaving",
+    "Likelier",
     "LookAlike",
     "Playbook",
     "PlaybookRef",
@@ -51,13 +52,15 @@ SignKind = Literal["message", "code", "seen"]
 class Sign(Shape):
     """What a symptom is recognised by. {name} in a message matches anything and becomes a value.
 
-    catch: how to get to see it; picture: where one lies beside the file.
+    catch: how to get to see it; picture: where one lies beside the file. points_to: how many times likelier each of
+    these causes is where it is seen.
     """
 
     kind: SignKind
     text: Line
     catch: Line | None = None
     picture: PicturePath | None = None
+    points_to: dict[Id, Amount] = {}
 
 
 class LeaveAlone(Shape):
@@ -113,13 +116,21 @@ class Fact(Shape):
         return dict(self.choices or self.shares or {})
 
 
+class Likelier(Shape):
+    """On units for which `when` holds, a cause is so many `times` as likely (not at all: 0)."""
+
+    when: Line
+    times: Amount
+
+
 class Cause(Shape):
-    """A suspected fault. `weight`: how common it is, relative to the other causes."""
+    """A suspected fault. `weight`: how common it is, relative to the other causes; likelier: where it is otherwise."""
 
     id: Id
     title: Line
     layer: Layer
-    weight: Amount
+    weight: Amount = 1.0
+    likelier: tuple[Likelier, ...] = ()
 
 
 class Footing(Shape):
@@ -133,7 +144,7 @@ class Footing(Shape):
 
 
 class Leaving(Effort):
-    """What leaving a footing costs, and how it is done."""
+    """What leaving a footing, or restarting the unit, costs, and how it is done."""
 
     do: tuple[Instruction, ...] = ()
 
@@ -208,11 +219,13 @@ class Retest(Shape):
 
 
 class HandOff(Shape):
-    """A team that takes what the ladder leaves. `tell`: the facts that it must be told."""
+    """A team that takes what the ladder leaves. theirs: what the case costs that team, where it is known; tell: facts,
+    inputs and parts of messages that it must be told."""
 
     id: Id
     title: Line
     effort: Effort = Effort()
+    theirs: Effort | None = None
     default: bool = False
     tell: tuple[Id, ...] = ()
 
@@ -246,7 +259,7 @@ class Playbook(Shape):
     facts: tuple[Fact, ...] = ()
     causes: Annotated[tuple[Cause, ...], Field(min_length=1)]
     footings: tuple[Footing, ...] = ()
-    restart: Effort | None = None
+    restart: Leaving | None = None
     steps: tuple[Step, ...]
     ladder: Annotated[tuple[Rung, ...], Field(max_length=1000)]
     after_fix: tuple[AfterFix, ...] = ()

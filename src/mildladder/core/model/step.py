@@ -56,10 +56,14 @@ class Effort(Shape):
     parts: Amount = 0.0
 
 
+Undoable = Literal["yes", "partly", "no"]
+
+
 class Hazard(Shape):
     """One way a step can do harm: severity 1 to 5, and the chance of it each time the step is carried out.
 
     `eased_to` replaces `chance`'s full weight by that share of it once the safeguard `eased_by` has been carried out.
+    undo: how far this harm alone can be undone, where that differs from its step's.
     """
 
     kind: HazardKind
@@ -67,6 +71,7 @@ class Hazard(Shape):
     chance: Share
     eased_by: Id | None = None
     eased_to: Share = 1.0
+    undo: Undoable | None = None
 
     @model_validator(mode="after")
     def _eased_needs_both(self) -> "Hazard":
@@ -76,12 +81,16 @@ class Hazard(Shape):
 
 
 class Undo(Shape):
-    """How far a step can be undone, at what cost, and whether it is put back before the next rung."""
+    """How far a step can be undone, at what cost, and whether it is put back before the next rung.
 
-    possible: Literal["yes", "partly", "no"] = "no"
+    footing: in which it is put back; None: in the step's own, `any`: wherever the unit stands.
+    """
+
+    possible: Undoable = "no"
     how: Prose | None = None
     effort: Effort | None = None
     after: Literal["never", "no-change", "always"] = "never"
+    footing: FootingRef | None = None
 
 
 class Finding(Shape):
@@ -194,7 +203,8 @@ class Afterwards(Shape):
 
 
 class Search(Shape):
-    """A check that narrows down `count` like suspects; `round`: the effort of looking once."""
+    """A check that narrows down `count` like suspects, or a fix that tries one after the other; `round`: the effort of
+    looking, or trying, once."""
 
     over: Line
     count: Annotated[int, Field(ge=2, le=10_000, strict=True)]
