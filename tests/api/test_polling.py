@@ -6,7 +6,6 @@ import pytest
 
 from mildladder.api.polling import Poller
 
-
 opened: list["Connection"] = []
 
 

@@ -9,7 +9,7 @@ from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
 from mildladder.core.climb.wording import Filler, spoken_cost
 from mildladder.core.figures.forecast import Forecast, RungForecast
-from mildladder.core.figures.judgement import elapsed_minutes, harm_points, risk_grade
+from mildladder.core.figures.judgement import elapsed_minutes, risk_grade
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.values import in_words, value_in_words
@@ -162,7 +162,7 @@ def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         ),
         cost=spoken_cost(step),
         minutes=elapsed_minutes(step.effort),
-        grade=risk_grade(harm_points(step)),
+        grade=risk_grade(step),
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
         guards_answered=now.guards,

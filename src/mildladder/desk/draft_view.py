@@ -217,8 +217,8 @@ def _judged(step: Step, above: Sequence[str], playbook: Playbook) -> Judged:
         parts=effort.parts,
         bare_harm=bare,
         eased_harm=eased,
-        bare=risk_grade(bare),
-        eased=risk_grade(eased),
+        bare=risk_grade(step),
+        eased=risk_grade(step, above),
     )
 
 
@@ -226,7 +226,7 @@ def _with_search(step: Step) -> Effort:
     """A step's effort; of a search, with the rounds that it takes when it finds one."""
     if step.search is None:
         return step.effort
-    rounds = search_rounds(step.search.count, step.search.how, is_found=True)
+    rounds = search_rounds(step.search.count, step.search.how, is_found=True, is_fix=step.is_tested)
     once = step.search.round
     return Effort(
         hands_on=step.effort.hands_on + rounds * once.hands_on,

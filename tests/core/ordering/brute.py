@@ -9,7 +9,7 @@ from functools import cache
 from itertools import chain, combinations, permutations
 
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.units import fact_types, on_unit, unit_groups
 from mildladder.core.model import Playbook, Rung, Step
 
@@ -152,9 +152,7 @@ class Brute:
 
     def _worst(self, step: Step, standing: set[str]) -> int:
         types = fact_types(self.playbook)
-        return max(
-            risk_grade(harm_points(on_unit(step, group.facts, types), standing)) for group in unit_groups(self.playbook)
-        )
+        return max(risk_grade(on_unit(step, group.facts, types), standing) for group in unit_groups(self.playbook))
 
     def _steps(self, block: tuple[int, ...]) -> list[str]:
         return [step for rung in block for step in steps(self.playbook.ladder[rung])]

@@ -13,7 +13,7 @@ from pydantic import AwareDatetime
 from mildladder.core.climb.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.wording import names_in_commands, names_in_step
-from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.conditions import (
     Compare,
     Condition,
@@ -313,7 +313,7 @@ class Climb:
     @property
     def needs_consent(self) -> bool:
         """Whether the current step is rough or severe, nothing eased."""
-        return risk_grade(harm_points(self.step)) >= _ROUGH
+        return risk_grade(self.step) >= _ROUGH
 
     @cached_property
     def watch_minutes(self) -> float | None:

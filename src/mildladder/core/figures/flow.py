@@ -39,7 +39,7 @@ class Book(Protocol):
 
 
 class Ledger:
-    """What all rungs and sorts of units add up. `prior`: P(cause); masses are given the cause.
+    """What all rungs and sorts of units add up. causes: how many there are; masses are shares of all cases, by cause.
 
     Masses are noted as they come and added up many at a time: for so few causes, adding each one up by itself would
     take most of a forecast's time. own: name -> (places, masses, amounts) not added up yet. rows: name -> total by
@@ -48,10 +48,9 @@ class Ledger:
 
     _MOST_NOTES = 50_000
 
-    def __init__(self, prior: FloatArray, nodes: int) -> None:
-        self.prior = prior
+    def __init__(self, causes: int, nodes: int) -> None:
         self.rows: dict[str, FloatArray] = defaultdict(lambda: np.zeros(nodes + 1))
-        self.effort = np.zeros(len(prior))
+        self.effort = np.zeros(causes)
         self.notes: dict[str, list[tuple[int, FloatArray, float]]] = defaultdict(list)
 
     def note(self, name: str, node: Node | None, mass: FloatArray, amount: float = 1.0) -> None:
@@ -78,7 +77,7 @@ class Ledger:
         for name, notes in self.notes.items():
             places, masses, amounts = zip(*notes, strict=True)
             given = np.array(masses) * np.array(amounts)[:, None]
-            np.add.at(self.rows[name], list(places), given @ self.prior)
+            np.add.at(self.rows[name], list(places), given.sum(axis=1))
             if name == "effort":
                 self.effort += given.sum(axis=0)
         self.notes.clear()
@@ -170,10 +169,10 @@ class Flow:
             self._carry_out(node, key, test, mass * node.done, came)
 
     def _could_not(self, node: Node, key: Key, test: _Test, mass: FloatArray, came: _Cases) -> None:
-        """Rule 4: no harm, not done; what proves only after leaving is left at once."""
-        if node.step.proves == "after-leaving":
-            key = self.leave(node, key, mass)
-        came.extend((after, test, rest) for after, rest in self._rail(node, "could-not", {key: mass}).items())
+        """Rule 4: no harm, not done, and nothing is left yet; after its rail what proves only after leaving is."""
+        is_left = node.step.proves == "after-leaving" and node.is_alone
+        back = NORMAL if is_left else key[0]
+        came.extend((after, test, rest) for after, rest in self._rail(node, "could-not", {key: mass}, back).items())
 
     def _carry_out(self, node: Node, key: Key, test: _Test, mass: FloatArray, came: _Cases) -> None:
         """Rule 5; what is not tested has its finding at once."""
@@ -191,7 +190,7 @@ class Flow:
         if test.leaving is not None:
             key = self.leave(test.leaving, key, mass)
         if test.carried:
-            mass = self._try_again(key, test, mass)
+            key, mass = self._try_again(key, test, mass)
         states: States = {key: mass}
         for node in test.carried:
             split: States = {}
@@ -205,8 +204,8 @@ class Flow:
             else:
                 add_to(out, after, rest)
 
-    def _try_again(self, key: Key, test: _Test, mass: FloatArray) -> FloatArray:
-        """The mass that the original action still fails for, once what was carried out is put back."""
+    def _try_again(self, key: Key, test: _Test, mass: FloatArray) -> tuple[Key, FloatArray]:
+        """The mass that the original action still fails for, and where it stands once what was changed is put back."""
         tried = test.carried[-1]
         if any(node.step.proves == "after-restart" for node in test.carried):
             self.ledger.pay(tried, mass, self.plan.restart)
@@ -216,17 +215,26 @@ class Flow:
             if _is_some(cured):
                 self._cure(node, key, test, cured)
                 mass = mass - cured
-        for node in test.carried:
-            if _after(node.step) in ("always", "no-change"):
-                self.ledger.pay(node, mass, node.put_back)
-        return mass
+        self.ledger.pay(tried, mass, tried.tries[1])
+        return self._put_back(key, test, mass, ("always", "no-change")), mass
 
     def _cure(self, node: Node, key: Key, test: _Test, cured: FloatArray) -> None:
-        self.ledger.note("resolved" if node.step.kind == "fix" else "worked_around", node, cured)
-        self.leave(node, key, cured)
-        for other in test.carried:
-            if _after(other.step) == "always":
-                self.ledger.pay(other, cured, other.put_back)
+        self.ledger.pay(node, cured, node.tries[0])
+        key = self.leave(node, self._put_back(key, test, cured, ("always",)), cured)
+        states = {key: cured}
+        if node.step.kind == "workaround" and "restored" in node.rails:
+            states = self._rail(node, "restored", states)
+        for rest in states.values():
+            self.ledger.note("resolved" if node.step.kind == "fix" else "worked_around", node, rest)
+
+    def _put_back(self, key: Key, test: _Test, mass: FloatArray, when: tuple[str, ...]) -> Key:
+        """What was changed is put back, the last first, each in its footing; there the unit stays."""
+        for node in reversed(test.carried):
+            if _after(node.step) in when:
+                if node.back_in not in (ANY, key[0]):
+                    key = self._switch(node, key, node.back_in, mass)
+                self.ledger.pay(node, mass, node.put_back)
+        return key
 
     def _split(self, node: Node, key: Key, mass: FloatArray) -> States:
         """Rule 7: by finding."""
@@ -241,15 +249,16 @@ class Flow:
                 out[footing, done, (*found[: node.check], number, *found[node.check + 1 :])] = part
         return out
 
-    def _rail(self, node: Node, name: str | None, states: States) -> States:
-        """A rail that comes to its end goes back to the footing held when it began, and pays for it."""
+    def _rail(self, node: Node, name: str | None, states: States, back_to: int | None = None) -> States:
+        """A rail that comes to its end goes back to the footing held when it began, or to that one, and pays for it."""
         rail = node.rails.get(name or "")
         if rail is None:
             return states
         out: States = {}
         for key, mass in states.items():
             for after, rest in self._line(rail, {key: mass}, node).items():
-                back = self._switch(node, after, key[0], rest) if after[0] != key[0] else after
+                target = key[0] if back_to is None else back_to
+                back = self._switch(node, after, target, rest) if after[0] != target else after
                 add_to(out, back, rest)
         return out
 

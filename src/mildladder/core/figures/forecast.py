@@ -10,7 +10,7 @@ import numpy as np
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.flow import Flow, Ledger
 from mildladder.core.figures.plan import Known, Node, plan_for
-from mildladder.core.ladder.causes import all_causes, priors
+from mildladder.core.ladder.causes import FloatArray, all_causes, priors_on
 from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.model import Playbook, Shape
 
@@ -62,7 +62,7 @@ def forecast(playbook: Playbook) -> Forecast:
     steps hang together in too many ways.
     """
     causes = all_causes(playbook)
-    prior = priors(causes)
+    overall = np.zeros(len(causes))
     types = fact_types(playbook)
     ledger: Ledger | None = None
     nodes: list[Node] = []
@@ -70,18 +70,21 @@ def forecast(playbook: Playbook) -> Forecast:
     for group in unit_groups(playbook):
         plan = plan_for(playbook, group.facts, types, causes, known)
         nodes = plan.nodes
-        ledger = ledger or Ledger(prior, len(nodes))
-        Flow(plan, ledger).run(np.full(len(causes), group.share))
+        ledger = ledger or Ledger(len(causes), len(nodes))
+        mass = group.share * priors_on(causes, group.facts, types)
+        overall += mass
+        Flow(plan, ledger).run(mass)
     if ledger is None:
         raise BadInput("no sort of unit has a share; give the facts shares that sum to 1", path="facts")
-    return _figures(ledger, nodes, [cause.id for cause in causes])
+    return _figures(ledger, nodes, [cause.id for cause in causes], overall)
 
 
 _OF_RAILS = ("resolved", "worked_around", "handed_off", "sent_on", "effort", "harm")
 
 
-def _figures(ledger: Ledger, nodes: list[Node], causes: list[str]) -> Forecast:
+def _figures(ledger: Ledger, nodes: list[Node], causes: list[str], overall: FloatArray) -> Forecast:
     ledger.add_up()
+    effort = np.divide(ledger.effort, overall, out=np.zeros(len(overall)), where=overall > 0)
     totals = {name: float(ledger.rows[name].sum()) for name in (*_OF_RAILS, "elapsed")}
     rows = {name: ledger.rows[name].tolist() for name in (*_OF_RAILS, "arriving", "reach")}
     for node in reversed(nodes):
@@ -96,5 +99,5 @@ def _figures(ledger: Ledger, nodes: list[Node], causes: list[str]) -> Forecast:
         **totals,
         rungs=tuple(row for node, row in made if node.parent is None),
         side=tuple(row for node, row in made if node.parent is not None),
-        by_cause={cause: float(minutes) for cause, minutes in zip(causes, ledger.effort, strict=True)},
+        by_cause={cause: float(minutes) for cause, minutes in zip(causes, effort, strict=True)},
     )

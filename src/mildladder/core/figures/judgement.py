@@ -23,6 +23,9 @@ __all__ = [
 
 SEVERITY_POINTS = {1: 1.0, 2: 3.0, 3: 10.0, 4: 30.0, 5: 100.0}
 UNDO_FACTORS = {"yes": 0.3, "partly": 0.6, "no": 1.0}
+_TIE = 1e-9
+# A chance of the worst that is never called mild.
+_LIKELY = 0.02
 _GRADE_BOUNDS = ((0.3, 1), (1.0, 2), (5.0, 3))
 
 
@@ -47,13 +50,21 @@ def elapsed_minutes(effort: Effort) -> float:
 
 
 def undo_factor(step: Step) -> float:
-    """What is left of a step's harm, seeing how far it can be undone."""
+    """What is left of a step's harm, seeing how far it can be undone, where a hazard says nothing else."""
     return UNDO_FACTORS[step.undo.possible if step.undo else "no"]
 
 
 def hazard_points(hazard: Hazard, undo: float, is_eased: bool) -> float:
     """Harm points that one hazard adds each time its step is carried out, or its footing entered (undo 1)."""
-    return undo * SEVERITY_POINTS[hazard.severity] * hazard.chance * (hazard.eased_to if is_eased else 1.0)
+    return _undo_of(hazard, undo) * SEVERITY_POINTS[hazard.severity] * _chance(hazard, is_eased)
+
+
+def _undo_of(hazard: Hazard, undo: float) -> float:
+    return UNDO_FACTORS[hazard.undo] if hazard.undo else undo
+
+
+def _chance(hazard: Hazard, is_eased: bool) -> float:
+    return hazard.chance * (hazard.eased_to if is_eased else 1.0)
 
 
 def harm_points(step: Step, safeguards: Collection[str] = ()) -> float:
@@ -61,17 +72,31 @@ def harm_points(step: Step, safeguards: Collection[str] = ()) -> float:
     return sum(hazard_points(hazard, undo_factor(step), hazard.eased_by in safeguards) for hazard in step.hazards)
 
 
-def search_rounds(count: int, how: str, is_found: bool) -> float:
-    """Expected rounds of a search over `count` like suspects, one by one or by halves, when it finds one or none."""
+def search_rounds(count: int, how: str, is_found: bool, is_fix: bool = False) -> float:
+    """Expected rounds of a search over `count` like suspects, one by one or by halves, when it finds one or none.
+
+    is_fix: suspects are tried, not looked at, so that the last one cannot be deduced.
+    """
     halvings = math.floor(math.log2(count))
     if how == "one-by-one":
-        return (count + 1) / 2 - 1 / count if is_found else float(count)
+        return (count + 1) / 2 - (0 if is_fix else 1 / count) if is_found else float(count)
     return halvings + 2 * (count - 2**halvings) / count if is_found else float(math.ceil(math.log2(count)) + 1)
 
 
-def risk_grade(points: float) -> int:
-    """Risk grade 0 none, 1 mild, 2 guarded, 3 rough, 4 severe, from harm points (ISO 31010's product of
-    consequence and likelihood, cut at 0.3, 1 and 5)."""
-    if points == 0:
+def risk_grade(step: Step, safeguards: Collection[str] = ()) -> int:
+    """Risk grade 0 none, 1 mild, 2 guarded, 3 rough, 4 severe, of carrying out a step after these safeguards.
+
+    Harm points cut at 0.3, 1 and 5, then held between what the worst case asks for (ISO 31010: consequence and
+    likelihood, not their product alone).
+    """
+    points = harm_points(step, safeguards)
+    if points <= _TIE:
         return 0
-    return next((grade for bound, grade in _GRADE_BOUNDS if points < bound), 4)
+    grade = next((grade for bound, grade in _GRADE_BOUNDS if points < bound - _TIE), 4)
+    worst = max(hazard.severity for hazard in step.hazards)
+    lasting = [h for h in step.hazards if _chance(h, h.eased_by in safeguards) >= _LIKELY - _TIE]
+    least = 3 if any(hazard.severity >= 4 for hazard in lasting) else 0
+    if any(hazard.severity == 5 and _undo_of(hazard, undo_factor(step)) > UNDO_FACTORS["yes"] for hazard in lasting):
+        least = 4
+    most = 1 if worst == 1 else 2 if worst == 2 else 4
+    return max(least, min(grade, most))

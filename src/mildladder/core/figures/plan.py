@@ -25,6 +25,7 @@ from mildladder.core.model import (
     Again,
     Cause,
     Effort,
+    HandOff,
     HandOffRef,
     Hazard,
     Person,
@@ -54,6 +55,10 @@ class Cost:
     def __add__(self, other: "Cost") -> "Cost":
         return Cost(self.effort + other.effort, self.elapsed + other.elapsed)
 
+    def times(self, count: float) -> "Cost":
+        """So many of it."""
+        return Cost(count * self.effort, count * self.elapsed)
+
 
 @dataclass(frozen=True)
 class Harm:
@@ -69,7 +74,11 @@ class Harm:
 @dataclass(eq=False)
 class Node:
     """One rung, of the main line or of a rail. `bits`: its step and all that it includes; `check`: place of its
-    finding in a state, or None; `condition`: what findings must decide yet; True: always."""
+    finding in a state, or None; `condition`: what findings must decide yet; True: always.
+
+    retest: of a trial that it ends; tries: of a fix that searches, those of what it ends and of what it does not.
+    put_back: putting back what it changed; back_in: the footing in which that is done.
+    """
 
     index: int
     parent: "Node | None"
@@ -84,15 +93,18 @@ class Node:
     footing: int
     cures: FloatArray
     retest: Cost
+    tries: tuple[Cost, Cost]
     put_back: Cost
+    back_in: int
     check: int | None
     findings: list[tuple[str, FloatArray, Cost]]
     rails: dict[str, "Line"] = field(default_factory=dict)
+    is_alone: bool = field(init=False, default=True)
     is_sure: bool = field(init=False)
     is_possible: bool = field(init=False)
 
     def __post_init__(self) -> None:
-        """`is_sure`: it can always be carried out; `is_possible`: it ever can."""
+        """`is_alone`: in no trial with others; `is_sure`: it can always be carried out; `is_possible`: it ever can."""
         self.is_sure, self.is_possible = bool(np.all(self.done == 1)), bool(np.any(self.done > 0))
 
 
@@ -159,13 +171,21 @@ def plan_for(
     causes: tuple[Cause, ...],
     known: "Known",
     is_any_order: bool = False,
+    with_theirs: bool = False,
 ) -> Plan:
     """The plan of the playbook's ladder on units of which these facts are known.
 
     known: one and the same for all sorts of units of a forecast, so that what is alike on them is worked out once.
-    is_any_order: nothing is forgotten that any part of the main line looks at, wherever it stands.
+    is_any_order: nothing is forgotten that any part of the main line looks at, wherever it stands. with_theirs: a
+    hand-off also costs what it costs the receiving team.
     """
-    return _Planner(playbook, facts, types, causes, known).plan(is_any_order)
+    return _Planner(playbook, facts, types, causes, known, with_theirs).plan(is_any_order)
+
+
+def _trial_of(group: list[Node]) -> Trial:
+    for node in group:
+        node.is_alone = len(group) == 1
+    return Trial(tuple(group))
 
 
 def nodes_of(part: Trial | End) -> Iterator[Node]:
@@ -186,7 +206,9 @@ class _Planner:
         types: Mapping[str, str],
         causes: tuple[Cause, ...],
         known: Known,
+        with_theirs: bool,
     ) -> None:
+        self.with_theirs = with_theirs
         self.playbook, self.facts, self.types, self.causes, self.known = playbook, facts, types, causes, known
         self.weights = playbook.policy.weights
         self.steps = {step.id: on_unit(step, facts, types) for step in playbook.steps}
@@ -211,9 +233,12 @@ class _Planner:
             checks={step: [finding.id for finding in self.steps[step].findings] for step in self.checks},
             switch=self.known.switch,
             restart=self._cost(self.playbook.restart),
-            hand_off=self._cost(team.effort if team else None),
+            hand_off=self._team(team) if team else Cost(),
             touched=[self._touched(part) for part in main.parts] if is_any_order else [],
         )
+
+    def _team(self, team: HandOff) -> Cost:
+        return self._cost(team.effort) + self._cost(team.theirs if self.with_theirs else None)
 
     def _cost(self, effort: Effort | None) -> Cost:
         return Cost(effort_minutes(effort, self.weights), elapsed_minutes(effort)) if effort else Cost()
@@ -225,7 +250,7 @@ class _Planner:
         for number, entry in enumerate(entries):
             trial = entry.trial if isinstance(entry, Rung) else None
             if group and (trial is None or trial != group_id):
-                line.parts.append(Trial(tuple(group)))
+                line.parts.append(_trial_of(group))
                 group = []
             match entry:
                 case Rung():
@@ -240,11 +265,11 @@ class _Planner:
                     line.parts.append(Trial((parent,), is_again=True))
                 case HandOffRef(hand_off=team_id):
                     team = next(team for team in self.playbook.hand_offs if team.id == team_id)
-                    line.parts.append(End(self._cost(team.effort)))
+                    line.parts.append(End(self._team(team)))
                 case PlaybookRef():
                     line.parts.append(End(None))
         if group:
-            line.parts.append(Trial(tuple(group)))
+            line.parts.append(_trial_of(group))
         return line
 
     def _node(self, rung: Rung, parent: Node | None, path: str) -> Node:
@@ -275,10 +300,12 @@ class _Planner:
                 "cost": self._cost(step.effort),
                 "done": step.done,
                 "harm": self._harm(step.hazards, undo_factor(step)),
-                "footing": self._footing(step),
+                "footing": self._footing(step.footing),
                 "cures": cure_chances(step, self.causes) if step.is_tested else np.zeros(len(self.causes)),
-                "retest": tried,
+                "retest": Cost() if step.search else tried,
+                "tries": self._tries(step, tried),
                 "put_back": self._cost(step.undo.effort if step.undo else None),
+                "back_in": self._footing(step.undo.footing if step.undo and step.undo.footing else step.footing),
                 "findings": self._findings(step),
             }
         return made
@@ -294,11 +321,18 @@ class _Planner:
         return [(f.id, table[row], self._search_cost(step, f.id)) for row, f in enumerate(step.findings)]
 
     def _search_cost(self, step: Step, finding: str) -> Cost:
-        if step.search is None:
+        if step.search is None or step.is_tested:
             return Cost()
         rounds = search_rounds(step.search.count, step.search.how, finding == "found")
-        once = self._cost(step.search.round)
-        return Cost(rounds * once.effort, rounds * once.elapsed)
+        return self._cost(step.search.round).times(rounds)
+
+    def _tries(self, step: Step, retest: Cost) -> tuple[Cost, Cost]:
+        """Trying one suspect after another, each with a retest: until one is it, and when none is."""
+        if step.search is None or not step.is_tested:
+            return Cost(), Cost()
+        once, search = self._cost(step.search.round) + retest, step.search
+        found, none = (search_rounds(search.count, search.how, is_found, is_fix=True) for is_found in (True, False))
+        return once.times(found), once.times(none)
 
     def _with_included(self, step_id: str) -> int:
         bits, waiting = 0, [step_id]
@@ -309,8 +343,8 @@ class _Planner:
                 waiting.extend(self.steps[current].includes)
         return bits
 
-    def _footing(self, step: Step) -> int:
-        return NORMAL if step.footing is None else ANY if step.footing == "any" else self.footings[step.footing]
+    def _footing(self, footing: str | None) -> int:
+        return NORMAL if footing is None else ANY if footing == "any" else self.footings[footing]
 
     def _harm(self, hazards: tuple[Hazard, ...], undo: float) -> Harm:
         return Harm(

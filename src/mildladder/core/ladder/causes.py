@@ -4,15 +4,17 @@ Shared by the forecast, which looks ahead over all causes, and the guided case, 
 One cause is behind a case; ``something-else`` always exists.
 """
 
-from collections.abc import Sequence
+import math
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
 
 from mildladder.core.errors import BadInput
+from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.model import SOMETHING_ELSE, Cause, Chance, Playbook, Step
 
-__all__ = ["CHANCES", "FloatArray", "all_causes", "chance", "cure_chances", "finding_chances", "priors"]
+__all__ = ["CHANCES", "FloatArray", "all_causes", "chance", "cure_chances", "finding_chances", "priors", "priors_on"]
 
 
 CHANCES = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}
@@ -42,6 +44,31 @@ def priors(causes: Sequence[Cause]) -> FloatArray:
     if not weights.sum() > 0:
         raise BadInput("the weights of the causes sum to 0; give at least one of them a weight", path="causes")
     return np.asarray(weights / weights.sum(), dtype=float)
+
+
+def priors_on(causes: Sequence[Cause], facts: Mapping[str, str], types: Mapping[str, str]) -> FloatArray:
+    """P(cause) on units of which these facts are known, shape (K,), summing to 1.
+
+    Each weight is multiplied by the `times` of those of its `likelier` entries whose condition holds there; one that
+    is unknown does not hold. Raises BadInput when nothing is left.
+    """
+    world = World(facts=facts, types=types)
+    moved = [
+        cause.model_copy(update={"weight": cause.weight * _times(cause, world)}) if cause.likelier else cause
+        for cause in causes
+    ]
+    try:
+        return priors(moved)
+    except BadInput:
+        said = ", ".join(f"{fact} is {value}" for fact, value in facts.items())
+        raise BadInput(
+            f"where {said or 'nothing is known'}, no cause is left: what is likelier takes all weights away",
+            path="causes",
+        ) from None
+
+
+def _times(cause: Cause, world: World) -> float:
+    return math.prod(one.times for one in cause.likelier if evaluate(parse(one.when), world))
 
 
 def cure_chances(step: Step, causes: Sequence[Cause]) -> FloatArray:

@@ -1,16 +1,19 @@
 """Unit groups: sorts of units that a ladder treats differently, and what a step is on each (method, section 2)."""
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
 
+import numpy as np
+
 from mildladder.core.errors import BadInput
+from mildladder.core.ladder.causes import FloatArray, priors_on
 from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse, partly
 from mildladder.core.ladder.walk import rungs_of
-from mildladder.core.model import Fact, Playbook, Step
+from mildladder.core.model import Cause, Fact, Playbook, Step
 
-__all__ = ["UnitGroup", "combinations", "fact_types", "on_unit", "unit_groups"]
+__all__ = ["UnitGroup", "combinations", "fact_types", "mean_priors", "on_unit", "unit_groups"]
 
 _MOST_GROUPS = 5_000
 
@@ -29,7 +32,7 @@ def fact_types(playbook: Playbook) -> dict[str, str]:
 
 
 def combinations(playbook: Playbook) -> int:
-    """How many combinations of values there are of the facts that some condition or variant looks at."""
+    """How many combinations of values there are of the facts that some condition, variant or cause looks at."""
     return math.prod(len(fact.spread) for fact in _telling_facts(playbook))
 
 
@@ -39,7 +42,7 @@ def _telling_facts(playbook: Playbook) -> list[Fact]:
 
 
 def unit_groups(playbook: Playbook) -> list[UnitGroup]:
-    """Every combination of values, with shares, of the facts that some condition or variant looks at.
+    """Every combination of values, with shares, of the facts that some condition, variant or cause looks at.
 
     Combinations for which all of these come out the same are one group, known by the first of them.
     Raises BadInput when there are more combinations than anybody would wait for.
@@ -71,6 +74,18 @@ def _conditions(playbook: Playbook) -> Iterator[Condition]:
     for step in playbook.steps:
         for variant in step.varies:
             yield parse(variant.when)
+    for cause in playbook.causes:
+        for one in cause.likelier:
+            yield parse(one.when)
+
+
+def mean_priors(playbook: Playbook, causes: Sequence[Cause]) -> FloatArray:
+    """P(cause) over all sorts of units, shape (K,)."""
+    types = fact_types(playbook)
+    made = np.zeros(len(causes))
+    for group in unit_groups(playbook):
+        made += group.share * priors_on(causes, group.facts, types)
+    return made
 
 
 def on_unit(step: Step, facts: Mapping[str, str], types: Mapping[str, str]) -> Step:

@@ -11,7 +11,7 @@ from mildladder.core.figures.flow import Flow, States, merged
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.plan import NORMAL, Known, Trial, plan_for
 from mildladder.core.ladder.bonds import Rule, bonds
-from mildladder.core.ladder.causes import all_causes, priors
+from mildladder.core.ladder.causes import all_causes, priors_on
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.model import Mode, Playbook, Shape
@@ -219,11 +219,16 @@ def _may_go(playbook: Playbook, out: set[int]) -> bool:
 def hand_off_after(playbook: Playbook, rungs: Sequence[int], rate: float) -> HandOffAfter | None:
     """The rung after which handing off would cost least, if that is less than going on to the foot.
 
-    rungs: the numbers by which the ladder's rungs are to be called.
+    What the case costs the receiving team counts; None where nobody says what that is. A rung that no unit comes to is
+    no place for it. rungs: the numbers by which the ladder's rungs are to be called.
     """
+    team = playbook.default_hand_off
+    if team is None or team.theirs is None:
+        return None
     costs = _costs_if_handed_off(playbook, rate)
-    place = int(np.argmin(costs)) if costs else 0
-    if not costs or costs[place] >= costs[-1] - _TIE:
+    reached = [place for place, rung in enumerate(forecast(playbook).rungs) if rung.reach > _TIE]
+    place = min(reached, key=lambda one: costs[one], default=None)
+    if place is None or costs[place] >= costs[-1] - _TIE:
         return None
     return HandOffAfter(step=playbook.ladder[place].step, rung=rungs[place], saves=costs[-1] - costs[place])
 
@@ -231,13 +236,13 @@ def hand_off_after(playbook: Playbook, rungs: Sequence[int], rate: float) -> Han
 def _costs_if_handed_off(playbook: Playbook, rate: float) -> list[float]:
     """The objective of the ladder cut off after each rung; inside a trial, as after its end."""
     causes = all_causes(playbook)
-    types, known, prior = fact_types(playbook), Known(), priors(causes)
+    types, known = fact_types(playbook), Known()
     blocks = Ladder(playbook, "balanced").blocks
     costs = np.zeros(len(blocks))
     for unit in unit_groups(playbook):
-        plan = plan_for(playbook, unit.facts, types, causes, known)
-        paid, end = Costs(prior), Costs(prior)
-        states: States = {(NORMAL, 0, (-1,) * len(plan.checks)): np.full(len(causes), unit.share)}
+        plan = plan_for(playbook, unit.facts, types, causes, known, with_theirs=True)
+        paid, end = Costs(), Costs()
+        states: States = {(NORMAL, 0, (-1,) * len(plan.checks)): unit.share * priors_on(causes, unit.facts, types)}
         for number, (part, (bits, checks)) in enumerate(zip(plan.main.parts, plan.main.matters, strict=True)):
             assert isinstance(part, Trial)
             states = merged(Flow(plan, paid).trial(part, states), bits, checks)

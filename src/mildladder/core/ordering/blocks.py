@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 
-from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.bonds import Rule, bonds
 from mildladder.core.ladder.units import fact_types, on_unit, unit_groups
 from mildladder.core.ladder.walk import rungs_of
@@ -215,7 +215,7 @@ class Ladder:
         """On the sort of unit where it is worst, eased by every safeguard that stands on the ladder at all."""
         standing = {rung.step for rung in rungs_of(self.playbook.ladder)}
         types = fact_types(self.playbook)
-        return max(risk_grade(harm_points(on_unit(step, group.facts, types), standing)) for group in self._groups)
+        return max(risk_grade(on_unit(step, group.facts, types), standing) for group in self._groups)
 
     @cached_property
     def _groups(self) -> list:  # type: ignore[type-arg]

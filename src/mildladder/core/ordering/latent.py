@@ -15,8 +15,8 @@ import numpy as np
 import numpy.typing as npt
 
 from mildladder.core.figures.flow import Flow, Key, States, merged
-from mildladder.core.figures.plan import NORMAL, Cost, Known, Node, Plan, Touched, Trial, nodes_of, plan_for
-from mildladder.core.ladder.causes import FloatArray, all_causes, priors
+from mildladder.core.figures.plan import ANY, NORMAL, Cost, Known, Node, Plan, Touched, Trial, nodes_of, plan_for
+from mildladder.core.ladder.causes import FloatArray, all_causes, priors_on
 from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.ordering.blocks import Ladder
 
@@ -101,10 +101,13 @@ def pieces_of(ladder: Ladder) -> Pieces:
     """The pieces of a ladder. Raises NotSeparable where no product of them describes what a set of them leaves."""
     playbook = ladder.playbook
     causes = all_causes(playbook)
-    prior = priors(causes)
     types, known = fact_types(playbook), Known()
     groups = [
-        _Group(ladder, plan_for(playbook, unit.facts, types, causes, known, is_any_order=True), prior * unit.share)
+        _Group(
+            ladder,
+            plan_for(playbook, unit.facts, types, causes, known, is_any_order=True),
+            unit.share * priors_on(causes, unit.facts, types),
+        )
         for unit in unit_groups(playbook)
     ]
     if sum(len(group.prior) for group in groups) > _MOST_LATENT:
@@ -265,7 +268,8 @@ class _Group:
             is_finding_seen = node.check is not None and self._finding_matters(piece, node, others)
             if is_finding_seen and node.check is not None:
                 checks[node.check] = node
-            if (is_finding_seen or self._matters(node, others)) and not node.is_sure and node.is_possible:
+            is_seen = is_finding_seen or self._matters(node, others) or _ends_elsewhere(node)
+            if is_seen and not node.is_sure and node.is_possible:
                 coins[node.index] = node
         cause_of, share, turns = self._latent_states(prior, checks, coins)
         for _, node in self._nodes():
@@ -320,6 +324,12 @@ class _Group:
     def _matters(self, node: Node, others: list[Touched]) -> bool:
         """Whether it matters outside its piece that the node could be carried out."""
         return any(_is_seen(inner, others) for inner in nodes_of(Trial((node,))))
+
+
+def _ends_elsewhere(node: Node) -> bool:
+    """Whether the footing in which its rung ends hangs on its having been carried out, for then it is put back."""
+    is_put_back = node.step.undo is not None and node.step.undo.after != "never" and node.back_in != ANY
+    return is_put_back and not (node.is_alone and node.step.proves != "after-leaving" and node.back_in == node.footing)
 
 
 def _is_seen(node: Node, others: list[Touched]) -> bool:

@@ -11,7 +11,7 @@ import numpy as np
 from mildladder.core.errors import Stopped
 from mildladder.core.figures.flow import Flow, States, merged
 from mildladder.core.figures.plan import NORMAL, Cost, Known, Node, Plan, Touched, Trial, plan_for
-from mildladder.core.ladder.causes import FloatArray, all_causes, priors
+from mildladder.core.ladder.causes import FloatArray, all_causes, priors_on
 from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.exact import TooMany
@@ -25,19 +25,19 @@ _TIE = 1e-11
 class Costs:
     """What mass pays and suffers, over all causes."""
 
-    def __init__(self, prior: FloatArray) -> None:
-        self.prior, self.effort, self.harm = prior, 0.0, 0.0
+    def __init__(self) -> None:
+        self.effort = self.harm = 0.0
 
     def note(self, name: str, node: Node | None, mass: FloatArray, amount: float = 1.0) -> None:
         pass
 
     def pay(self, node: Node | None, mass: FloatArray, cost: Cost) -> None:
         if cost.effort:
-            self.effort += float(mass @ self.prior) * cost.effort
+            self.effort += float(mass.sum()) * cost.effort
 
     def hurt(self, node: Node | None, mass: FloatArray, points: float) -> None:
         if points:
-            self.harm += float(mass @ self.prior) * points
+            self.harm += float(mass.sum()) * points
 
     def hand_off(self, plan: Plan, states: States) -> None:
         """Leaving the footings and handing off."""
@@ -71,11 +71,11 @@ class MapOrder:
         playbook = ladder.playbook
         causes = all_causes(playbook)
         types, known = fact_types(playbook), Known()
-        self.ladder, self.is_stopped, self.prior = ladder, is_stopped, priors(causes)
+        self.ladder, self.is_stopped = ladder, is_stopped
         self.units = unit_groups(playbook)
         self.plans = [plan_for(playbook, unit.facts, types, causes, known, is_any_order=True) for unit in self.units]
         start = [
-            {(NORMAL, 0, (-1,) * len(plan.checks)): np.full(len(causes), unit.share)}
+            {(NORMAL, 0, (-1,) * len(plan.checks)): unit.share * priors_on(causes, unit.facts, types)}
             for plan, unit in zip(self.plans, self.units, strict=True)
         ]
         self.layers = self._layers(_Place(0, start))
@@ -132,7 +132,7 @@ class MapOrder:
 
     def _below(self, place: _Place, piece: int) -> tuple[float, float, _Place]:
         """What a piece costs below a place, and the place that comes of it."""
-        costs = Costs(self.prior)
+        costs = Costs()
         pieces = place.pieces | 1 << piece
         left = []
         for plan, states in zip(self.plans, place.states, strict=True):
@@ -159,7 +159,7 @@ class MapOrder:
 
     def _end(self, place: _Place) -> float:
         """Leaving the footings and handing off."""
-        costs = Costs(self.prior)
+        costs = Costs()
         for plan, states in zip(self.plans, place.states, strict=True):
             costs.hand_off(plan, states)
         return costs.effort

@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Literal
 
 from mildladder.core.figures.forecast import Forecast, forecast
-from mildladder.core.figures.judgement import harm_points, risk_grade
+from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.causes import all_causes
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.ladder.units import UnitGroup, fact_types, on_unit, unit_groups
@@ -127,7 +127,7 @@ class Subject:
         types = fact_types(self.playbook)
         return {
             step.id: max(
-                risk_grade(harm_points(on_unit(step, group.facts, types) if step.varies else step))
+                risk_grade(on_unit(step, group.facts, types) if step.varies else step)
                 for group in (self.groups if step.varies else self.groups[:1])
             )
             if step.hazards or step.varies

@@ -5,7 +5,7 @@ from functools import partial
 from itertools import product
 
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder.causes import chance, cure_chances, priors
+from mildladder.core.ladder.causes import chance, cure_chances
 from mildladder.core.ladder.conditions import (
     EarlierCases,
     EarlierResolved,
@@ -16,7 +16,7 @@ from mildladder.core.ladder.conditions import (
     parse,
     walk,
 )
-from mildladder.core.ladder.units import fact_types
+from mildladder.core.ladder.units import fact_types, mean_priors
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Chance, Instruction, Playbook, PlaybookRef, Step
 from mildladder.core.ordering.best import objective
@@ -127,7 +127,7 @@ def _apart(main: Sequence[Place]) -> Iterator[tuple[Place, Place]]:
 
 def _visit_above_desk(subject: Subject) -> Iterator[Found]:
     """A journey above something done from the desk that ends as much."""
-    prior = priors(subject.causes)
+    prior = mean_priors(subject.playbook, subject.causes)
     tested = [place for place in subject.main if place.step.is_tested and not place.rung.pin]
     ends = [float(cure_chances(place.step, subject.causes) @ prior) for place in tested]
     for number, place in enumerate(tested):
