@@ -172,9 +172,9 @@ class _Maker:
             step["footing"] = self._pick("open", "deep", "aside", "any")
         if tested and self._maybe(0.5):
             step["proves"] = self._pick("after-leaving", "after-restart")
-        if self._maybe(0.4):
+        if self._maybe(0.5):
             step["undo"] |= {"effort": self._effort(), "after": self._pick("no-change", "always")}
-            if self._maybe(0.4):
+            if self._maybe(0.5):
                 step["undo"]["footing"] = self._pick("open", "deep", "aside", "any")
         if step["kind"] == "fix" and self._maybe(0.15):
             step["search"] = self._search()
@@ -235,7 +235,7 @@ class _Maker:
                 rung["when"] = when
             if self._tries_each(rung):
                 trial = None
-            elif self.rails and number < count - 1 and trial is None and self._maybe(0.25):
+            elif self.rails and number < count - 1 and trial is None and self._maybe(0.35):
                 trial = f"trial-{depth}-{number}"
             elif trial is not None and self._maybe(0.5):
                 trial = None
@@ -274,6 +274,9 @@ class _Maker:
             if self._maybe(0.7):
                 rail.insert(int(self.rng.integers(len(rail) + 1)), {"again": True})
             on["could-not"] = rail
+        idle = [one["id"] for one in self.steps if one["kind"] not in ("fix", "workaround")]
+        if step.get("done", 1) < 1 and in_trial and idle and self._maybe(0.6):
+            on["could-not"] = [{"step": self._pick(*idle)}]
         if step["kind"] == "workaround" and self._maybe(0.5):
             on["restored"] = self._rail(depth - 1)
         if on:

@@ -110,7 +110,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         known=_known(now),
         likely=tuple(
             Likely(cause=cause.id, title=cause.title, share=share)
-            for cause, share in likely_causes(playbook, now.attempts)
+            for cause, share in likely_causes(playbook, now.attempts, now.facts, now.started.said)
         ),
         history=_history(now),
         signs=_signs(playbook, filler),
@@ -155,7 +155,7 @@ def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         step=step,
         label=labels.get(task.path),
         note=task.rung.note,
-        before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler)),
+        before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler, _stands(now))),
         do=filler.instructions(step.do, now.world),
         to_hand=tuple(
             filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in step.to_hand
@@ -180,11 +180,15 @@ def _target(now: Climb) -> list[str | None]:
     return [] if now.step.footing == "any" else [now.step.footing]
 
 
-def _switches(now: Climb, route: list[str | None], filler: Filler) -> tuple[Passage, ...]:
+def _stands(now: Climb) -> str | None:
+    """The footing in which the unit stands once all is put back."""
+    return now.puts_back[-1][1] if now.puts_back else now.footing
+
+
+def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | None) -> tuple[Passage, ...]:
     """What is left and entered on the way over these footings, from the one that the unit stands in."""
     by_id = footings_of(now.playbook)
     made: list[Passage] = []
-    at = now.footing
     for target in route:
         left, entered = way(by_id, at, target)
         made += [Passage(title=f"Leave: {f.title}", do=filler.instructions(f.leave.do, now.world)) for f in left]
@@ -222,7 +226,7 @@ def _test(now: Climb, filler: Filler) -> TrialTest | None:
     steps = [now.playbook.step(one.step) for one in now.carried]
     return TrialTest(
         steps=tuple(step.title for step in steps),
-        before=_switches(now, [None], filler) if now.leaves_for_test else (),
+        before=_switches(now, [*now.route, *([None] if now.leaves_for_test else [])], filler, _stands(now)),
         how=tuple(_trying(steps, now.playbook)),
     )
 

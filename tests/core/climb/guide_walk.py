@@ -11,8 +11,8 @@ from mildladder.core.climb import machine
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask
 from mildladder.core.climb.machine import Climb
 from mildladder.core.figures.judgement import effort_minutes, harm_points, hazard_points, search_rounds
-from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors
-from mildladder.core.ladder.units import unit_groups
+from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors_on
+from mildladder.core.ladder.units import fact_types, unit_groups
 from mildladder.core.model import Effort, Footing, Playbook, Step
 from mildladder.core.model import events as c
 from tests.samples import NOON
@@ -36,7 +36,7 @@ class Walk:
         self.causes = all_causes(self.playbook)
         self.footings = {footing.id: footing for footing in self.playbook.footings}
         for group in unit_groups(self.playbook):
-            for column, prior in enumerate(priors(self.causes)):
+            for column, prior in enumerate(priors_on(self.causes, group.facts, fact_types(self.playbook))):
                 self.column = column
                 start = machine.begin(self.playbook, event(c.Started(facts=group.facts)))
                 self.visit(after(start, c.BaselineSeen(result="fails")), group.share * float(prior))
@@ -68,7 +68,8 @@ class Walk:
         task, step = now.task, now.step
         if isinstance(task, RungTask):
             self.reach[task.path] += mass
-        at = self.go(now, [*now.route, *([] if step.footing == "any" else [step.footing])], mass)
+        at = self.undo(now, mass)
+        at = self.go(now, at, [*now.route, *([] if step.footing == "any" else [step.footing])], mass)
         self.pay(step.effort, mass)
         done = 1.0 if isinstance(task, AgainTask) else step.done
         could_not = after(now, c.Answered(step=step.id, outcome="could-not"))
@@ -92,35 +93,49 @@ class Walk:
     def test(self, now: Climb, steps: list[Step], mass: float, at: str | None = None) -> None:
         """The original action is tried again for what was carried out; `at`: where the unit stands, if not as noted."""
         steps = [now.on_unit(step) for step in steps]
-        stood = now.footing if now.place == "test" else at
+        stood = self.go(now, now.footing, list(now.route), mass) if now.place == "test" else at
         last = steps[-1]
         if any(step.proves == "after-restart" for step in steps) and self.playbook.restart is not None:
             self.pay(self.playbook.restart, mass)
-        if self.playbook.retest is not None:
-            retest = self.playbook.retest
-            self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=last.effort.by), mass)
+        fixed = after(now, c.Answered(step=last.id, outcome="fixed"))
         left = mass
         for step in steps:
             cured = left * float(cure_chances(step, self.causes)[self.column])
-            self.ends["resolved" if step.kind == "fix" else "worked_around"] += cured
             left -= cured
-        fixed = after(now, c.Answered(step=last.id, outcome="fixed"))
-        self.switch(now, stood, fixed.footing, mass - left)
-        self.switch(fixed, fixed.footing, None, mass - left)
-        self.undo(fixed, mass - left)
+            self.switch(now, stood, fixed.footing, cured)
+            if step is last and step.kind == "workaround" and fixed.fixed_by is None:
+                self.visit(fixed, cured)
+                continue
+            self.ends["resolved" if step.kind == "fix" else "worked_around"] += cured
+            self.switch(fixed, self.undo(fixed, cured), None, cured)
+        self.try_again(last, mass - left, left)
         for finding, chance in self.findings(last) if last.findings else [(None, 1.0)]:
             answer = c.Answered(step=last.id, outcome="no-change", finding=finding)
             failed = after(now, answer)
             self.switch(now, stood, failed.footing, left * chance)
-            self.undo(failed, left * chance)
             self.visit(failed, left * chance)
 
-    def undo(self, now: Climb, mass: float) -> None:
-        """What the machine says is to be put back now."""
-        for name in now.to_put_back:
-            undo = now.playbook.step(name).undo
-            if undo is not None and undo.effort is not None:
-                self.pay(undo.effort, mass)
+    def try_again(self, step: Step, cured: float, left: float) -> None:
+        """The original action is tried once, or after each round of a fix that searches."""
+        retest = self.playbook.retest
+        tried = Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by) if retest else Effort()
+        if step.search is None:
+            self.pay(tried, cured + left)
+            return
+        for mass, is_found in ((cured, True), (left, False)):
+            rounds = search_rounds(step.search.count, step.search.how, is_found, is_fix=True)
+            self.pay(step.search.round, mass * rounds)
+            self.pay(tried, mass * rounds)
+
+    def undo(self, now: Climb, mass: float) -> str | None:
+        """Put back what the machine says is to be put back now; where the unit stands then."""
+        at = now.footing
+        for step, footing in now.puts_back:
+            self.switch(now, at, footing, mass)
+            at = footing
+            if step.undo is not None and step.undo.effort is not None:
+                self.pay(step.undo.effort, mass)
+        return at
 
     def answer(self, now: Climb, at: str | None, answer: c.Answered, mass: float) -> None:
         then = after(now, answer)
@@ -130,8 +145,11 @@ class Walk:
     def finish(self, now: Climb, mass: float) -> None:
         """The ladder leaves the case, by the end of a rail or of the line."""
         end = now.agenda[0] if now.agenda else None
-        at = self.go(now, list(now.route), mass)
+        at = self.go(now, self.undo(now, mass), list(now.route), mass)
         self.switch(now, at, None, mass)
+        if now.fixed_by is not None:
+            self.ends["worked_around"] += mass
+            return
         if isinstance(end, EndTask) and end.playbook is not None:
             self.ends["sent_on"] += mass
             return
@@ -148,9 +166,8 @@ class Walk:
     def pay(self, effort: Effort, mass: float) -> None:
         self.effort += mass * effort_minutes(effort, self.playbook.policy.weights)
 
-    def go(self, now: Climb, route: list[str | None], mass: float) -> str | None:
+    def go(self, now: Climb, at: str | None, route: list[str | None], mass: float) -> str | None:
         """Pass through these footings in turn; where the unit stands then."""
-        at = now.footing
         for target in route:
             self.switch(now, at, target, mass)
             at = target

@@ -50,10 +50,12 @@ def conditions_on(word: str) -> Callable[[Data], None]:
     return strip
 
 
-def rails_on(is_could_not: bool) -> Callable[[Data], None]:
+def rails_on(is_wanted: Callable[[str], bool]) -> Callable[[Data], None]:
+    """Takes the rails away that hang on such names."""
+
     def strip(data: Data) -> None:
         for rung in rungs(data["ladder"]):
-            rung["on"] = {k: v for k, v in rung.get("on", {}).items() if (k == "could-not") != is_could_not}
+            rung["on"] = {k: v for k, v in rung.get("on", {}).items() if not is_wanted(k)}
 
     return strip
 
@@ -96,11 +98,22 @@ def footings(change: Callable[[Data], Any]) -> Callable[[Data], None]:
     return strip
 
 
-def uneased(data: Data) -> None:
-    for step in [*data["steps"], *(f["enter"] for f in data["footings"])]:
-        for hazard in step.get("hazards", ()):
-            hazard.pop("eased_by", None)
-            hazard.pop("eased_to", None)
+def from_hazards(*names: str) -> Callable[[Data], None]:
+    def strip(data: Data) -> None:
+        for step in [*data["steps"], *(f["enter"] for f in data["footings"])]:
+            for hazard in step.get("hazards", ()):
+                for name in names:
+                    hazard.pop(name, None)
+
+    return strip
+
+
+def from_causes(name: str) -> Callable[[Data], None]:
+    def strip(data: Data) -> None:
+        for cause in data["causes"]:
+            cause.pop(name, None)
+
+    return strip
 
 
 def once(data: Data) -> None:
@@ -122,8 +135,8 @@ def fix_findings(data: Data) -> None:
 
 
 FEATURES: dict[str, Callable[[Data], None]] = {
-    "rails on findings": rails_on(False),
-    "rails on could-not": rails_on(True),
+    "rails on findings": rails_on(lambda name: name not in ("could-not", "restored")),
+    "rails on could-not": rails_on(lambda name: name == "could-not"),
     "again": rail_entries("again"),
     "hand-off ends": rail_entries("hand_off"),
     "playbook ends": rail_entries("playbook"),
@@ -144,8 +157,14 @@ FEATURES: dict[str, Callable[[Data], None]] = {
     "conditions on findings": conditions_on("found"),
     "conditions on versions": conditions_on("version"),
     "done": from_steps("done"),
-    "eased hazards": uneased,
-    "search": from_steps("search"),
+    "eased hazards": from_hazards("eased_by", "eased_to"),
+    "checks that search": change_steps(lambda step: step.pop("search", None) if step["kind"] == "check" else None),
+    "fixes that search": change_steps(lambda step: step.pop("search", None) if step["kind"] == "fix" else None),
+    "lasting repairs": rails_on(lambda name: name == "restored"),
+    "where things are put back": change_steps(lambda step: step["undo"].pop("footing", None)),
+    "a hazard's own undo": from_hazards("undo"),
+    "likelier": from_causes("likelier"),
+    "weights": from_causes("weight"),
 }
 
 

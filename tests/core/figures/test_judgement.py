@@ -34,11 +34,58 @@ def test_a_safeguard_eases_only_its_own_hazard():
     assert harm_points(step, {"save-counts"}) == pytest.approx(0.25)
 
 
+def step_with(*hazards: tuple, undo: str = "no") -> Step:
+    """A step with hazards of (severity, chance) or (severity, chance, its own undo)."""
+    made = [
+        {"kind": "data", "severity": one[0], "chance": one[1], **({"undo": one[2]} if one[2:] else {})}
+        for one in hazards
+    ]
+    return Step.model_validate({"id": "s", "title": "S", "kind": "fix", "hazards": made, "undo": {"possible": undo}})
+
+
+def test_a_hazard_may_be_undone_otherwise_than_its_step():
+    assert harm_points(step_with((3, 0.5), (1, 1.0, "no"), undo="yes")) == pytest.approx(0.3 * 10 * 0.5 + 1)
+    assert harm_points(step_with((3, 0.5, "partly"), (1, 1.0))) == pytest.approx(0.6 * 10 * 0.5 + 1)
+
+
 @pytest.mark.parametrize(
-    ("points", "grade"), [(0, 0), (0.01, 1), (0.299, 1), (0.3, 2), (0.999, 2), (1, 3), (4.99, 3), (5, 4), (1e6, 4)]
+    ("hazards", "undo", "grade"),
+    [
+        ([], "no", 0),
+        ([(5, 0.0)], "no", 0),
+        # Cut at 0.3, 1 and 5 points, within 1e-9.
+        ([(3, 0.0299)], "no", 1),
+        ([(3, 0.03)], "no", 2),
+        ([(3, 0.0999)], "no", 2),
+        ([(3, 0.1)], "no", 3),
+        ([(3, 0.4999)], "no", 3),
+        ([(3, 0.5)], "no", 4),
+        ([(3, 0.3), (3, 0.2)], "no", 4),
+        # The least severe is never more than mild, the next never more than guarded.
+        ([(1, 1.0)], "no", 1),
+        ([(1, 1.0), (1, 1.0), (1, 1.0), (1, 1.0), (1, 1.0)], "no", 1),
+        ([(2, 1.0), (2, 1.0)], "no", 2),
+        ([(2, 1.0), (1, 1.0)], "no", 2),
+        ([(2, 0.05)], "no", 1),
+        # What may do the worst is never called mild, unless it hardly ever does.
+        ([(4, 0.02)], "yes", 3),
+        ([(4, 0.0199)], "yes", 1),
+        ([(5, 0.02)], "yes", 3),
+        ([(5, 0.02)], "partly", 4),
+        ([(5, 0.02)], "no", 4),
+        ([(5, 0.0199)], "partly", 3),
+        ([(5, 0.02, "no")], "yes", 4),
+        ([(5, 0.02, "yes")], "no", 3),
+    ],
 )
-def test_grades_are_cut_at_their_bounds(points, grade):
-    assert risk_grade(points) == grade
+def test_a_grade_is_cut_by_points_and_held_by_the_worst_case(hazards, undo, grade):
+    assert risk_grade(step_with(*hazards, undo=undo)) == grade
+
+
+def test_a_safeguard_that_makes_the_worst_unlikely_lowers_the_grade():
+    hazard = {"kind": "data", "severity": 5, "chance": 0.4, "eased_by": "save", "eased_to": 0.04}
+    step = Step.model_validate({"id": "s", "title": "S", "kind": "fix", "hazards": [hazard]})
+    assert (risk_grade(step), risk_grade(step, {"save"}), risk_grade(step, {"other"})) == (4, 3, 4)
 
 
 def test_chance_words_are_numbers():

@@ -17,7 +17,7 @@ def test_they_mean_what_the_method_says():
     assert set(table.TESTED) == {"fixed", "no-change", "better", "worse"}
     assert set(table.NOT_DONE) == {"could-not", "not-available", "skipped"}
     assert set(table.DO_NOT_ENTER) == {*table.NOT_DONE, "nothing-to-do"}
-    assert set(table.OPENS_RAIL) == {"could-not", "not-available", "nothing-to-do", "worse"}
+    assert set(table.OPENS_RAIL) == {"could-not", "not-available", "nothing-to-do", "worse", "restored"}
     assert set(table.UNHELPFUL) == {"no-change", "worse"}
     assert set(table.CURED) == {"resolved", "worked-around"}
     assert not set(table.RARE) & set(table.TESTED)

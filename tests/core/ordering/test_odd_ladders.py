@@ -99,11 +99,33 @@ def test_an_optional_rung_that_is_worth_nothing_is_left_out_and_one_that_is_need
     assert best_order(kept).left_out == ()
 
 
-def test_where_handing_off_earlier_is_cheaper_it_is_said_and_nothing_is_cut():
+def ladder_that_goes_on_too_long(theirs: float | None, when: str | None = None):
+    """A fix that ends little and takes long, below one that is cheap; theirs: minutes of the team that it goes to."""
     costly = {"id": "costly", "title": "C", "kind": "fix", "effort": {"hands_on": 500}, "fixes": {"bad-setting": 0.1}}
-    playbook = gate(steps=[*equal_steps(1), costly], ladder=[{"step": "s-0"}, {"step": "costly"}])
-    found = best_order(playbook)
+    crew = {"id": "lane-crew", "title": "Lane crew", "effort": {"hands_on": 20}}
+    if theirs is not None:
+        crew["theirs"] = {"hands_on": theirs}
+    first = {"step": "s-0", **({"when": when} if when else {})}
+    return gate(steps=[*equal_steps(1), costly], ladder=[first, {"step": "costly"}], hand_offs=[crew])
+
+
+def test_where_handing_off_earlier_is_cheaper_it_is_said_and_nothing_is_cut():
+    found = best_order(ladder_that_goes_on_too_long(theirs=30))
     assert len(found.order) == 2
     assert found.hand_off_after is not None
     assert found.hand_off_after.step == "s-0"
     assert found.hand_off_after.saves > 400
+
+
+def test_what_the_team_pays_counts_and_where_nobody_knows_it_nothing_is_said():
+    assert best_order(ladder_that_goes_on_too_long(theirs=None)).hand_off_after is None
+    # What the costly fix ends spares the team more than it takes.
+    assert best_order(ladder_that_goes_on_too_long(theirs=100_000)).hand_off_after is None
+    mild, dear = (best_order(ladder_that_goes_on_too_long(theirs=n)).hand_off_after for n in (0, 1_000))
+    assert mild.saves > dear.saves
+
+
+def test_nobody_is_told_to_hand_off_after_a_rung_that_no_unit_comes_to():
+    nowhere = ladder_that_goes_on_too_long(30, when="model is GR4 and model is GR6")
+    found = best_order(nowhere, mode="balanced").hand_off_after
+    assert found is None or found.step == "costly"

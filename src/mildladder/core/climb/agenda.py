@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from mildladder.core.model import Again, HandOffRef, PlaybookRef, RailEntry, Rung
 
-__all__ = ["AgainTask", "BackTask", "EndTask", "RailTask", "RungTask", "Task", "TestTask", "tasks"]
+__all__ = ["AgainTask", "BackTask", "EndTask", "RailTask", "RestoredTask", "RungTask", "Task", "TestTask", "tasks"]
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,15 @@ class RailTask:
     rung: Rung
 
 
-Task = RungTask | AgainTask | TestTask | EndTask | BackTask | RailTask
+@dataclass(frozen=True)
+class RestoredTask:
+    """The lasting repair is at its end, and the workaround of that path and step is what the case ends with."""
+
+    path: str
+    step: str
+
+
+Task = RungTask | AgainTask | TestTask | EndTask | BackTask | RailTask | RestoredTask
 
 
 def tasks(entries: tuple[RailEntry, ...], path: str, host: RungTask | AgainTask | None = None) -> tuple[Task, ...]:

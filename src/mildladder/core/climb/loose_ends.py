@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from mildladder.core.ladder.footings import chain, footings_of
+from mildladder.core.ladder.footings import chain, footings_of, way
 from mildladder.core.model import Instruction, Playbook, Step
 
 __all__ = ["LooseEnd", "Traces", "loose_ends"]
@@ -17,13 +17,13 @@ __all__ = ["LooseEnd", "Traces", "loose_ends"]
 class Traces:
     """What a case has left on the unit so far.
 
-    carried_out: every step that was, once, in order. to_put_back: ids of those whose changes are still there.
-    footing: the state that the unit stands in.
+    carried_out: every step that was, once, in order. to_put_back: those whose changes are still there, in the order in
+    which they are put back, each with the footing for it. footing: the state that the unit stands in.
     """
 
     playbook: Playbook
     carried_out: tuple[Step, ...]
-    to_put_back: tuple[str, ...]
+    to_put_back: tuple[tuple[Step, str | None], ...]
     footing: str | None
     is_fixed: bool
 
@@ -31,7 +31,7 @@ class Traces:
 @dataclass(frozen=True)
 class LooseEnd:
     """One thing to close. id: `put-back:`, `leave:` or `after:` with what it is about; `do`: how; `footing`: where
-    the unit stands once a footing is left; `left_by`: title of the step that left it."""
+    the unit stands once it is put back, or a footing is left; `left_by`: title of the step that left it."""
 
     id: str
     kind: Literal["put-back", "leave", "after"]
@@ -47,15 +47,20 @@ def loose_ends(left: Traces) -> tuple[LooseEnd, ...]:
 
 
 def _put_back(left: Traces) -> Iterator[LooseEnd]:
-    """What the last trial changed; earlier ones were put back before what followed."""
-    for step_id in left.to_put_back:
-        step = left.playbook.step(step_id)
+    """What the last trial changed, with the way to the footing for it; earlier ones were put back before what
+    followed."""
+    footings, at = footings_of(left.playbook), left.footing
+    for step, footing in left.to_put_back:
+        leaving, entering = way(footings, at, footing)
+        on_the_way = [do for one in leaving for do in one.leave.do] + [do for one in entering for do in one.enter.do]
         how = Instruction(text=(step.undo and step.undo.how) or "Put it back as it was")
-        yield LooseEnd(f"put-back:{step.id}", "put-back", f"Put back: {step.title}", (how,))
+        yield LooseEnd(f"put-back:{step.id}", "put-back", f"Put back: {step.title}", (*on_the_way, how), footing)
+        at = footing
 
 
 def _leave(left: Traces) -> Iterator[LooseEnd]:
-    for footing in reversed(chain(footings_of(left.playbook), left.footing)):
+    last = left.to_put_back[-1][1] if left.to_put_back else left.footing
+    for footing in reversed(chain(footings_of(left.playbook), last)):
         yield LooseEnd(f"leave:{footing.id}", "leave", f"Leave: {footing.title}", footing.leave.do, footing.within)
 
 

@@ -49,7 +49,7 @@ from mildladder.core.model.events import (
     TriedBefore,
     WentOn,
 )
-from mildladder.core.model.outcomes import CURED, TESTED
+from mildladder.core.model.outcomes import CURED, DO_NOT_ENTER, RESTORED, TESTED
 
 __all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
 
@@ -218,9 +218,11 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     in_trial = isinstance(task, RungTask) and task.in_trial
     waits = in_trial and move.outcome == "done"
     proves_after = step.proves == "after-leaving"
+    is_left = proves_after and not in_trial
+    stays = in_trial or (move.outcome in DO_NOT_ENTER and move.outcome in task.rung.on)
     climb = replace(
         now,
-        footing=None if proves_after and not waits else footing,
+        footing=None if proves_after and not stays else footing,
         route=(),
         to_put_back=(),
         leaves_for_test=now.leaves_for_test or (in_trial and proves_after),
@@ -236,8 +238,9 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     if move.outcome in TESTED and move.took != "no":
         climb = replace(climb, to_put_back=_changes((step,), move.outcome))
     if move.outcome == "fixed":
-        return _fixed(climb, task.path, step.id)
-    return climb.with_rail(task, move.finding or move.outcome or "").settled()
+        return _fixed(climb, task.path, task.rung, step.id)
+    is_left = is_left and move.outcome in DO_NOT_ENTER
+    return climb.with_rail(task, move.finding or move.outcome or "", is_left).settled()
 
 
 def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
@@ -288,7 +291,8 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         attempts=(*now.attempts, *attempts),
         tried_at=(*now.tried_at, *(one.path for one in now.carried)),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
-        footing=None if now.leaves_for_test else now.footing,
+        footing=None if now.leaves_for_test else now.bound_for,
+        route=(),
         leaves_for_test=False,
         carried=(),
         to_put_back=_changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
@@ -297,7 +301,8 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     )
     if move.outcome == "fixed":
         alone = now.carried[0].step if len(now.carried) == 1 else None
-        return _fixed(climb, now.carried[-1].path, alone)
+        last = task.last if now.carried[-1].path == task.path else None
+        return _fixed(climb, now.carried[-1].path, last, alone)
     others = (one.step for one in now.carried if one.step != move.step)
     climb = replace(climb, to_find=tuple(step for step in others if now.playbook.step(step).findings))
     if now.carried[-1].path != task.path:
@@ -323,15 +328,16 @@ def _tell_finding(now: Climb, move: Answered) -> Climb:
 
 
 def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
-    """Those of the steps of a trial that are put back after it."""
+    """Those of the steps of a trial that are put back after it, the last first."""
     after = ("always",) if outcome == "fixed" else ("always", "no-change")
-    return tuple(step.id for step in steps if step.undo is not None and step.undo.after in after)
+    return tuple(step.id for step in reversed(steps) if step.undo is not None and step.undo.after in after)
 
 
-def _fixed(now: Climb, path: str, step: str | None) -> Climb:
-    """The fault is gone: what lies ahead now is to keep it from coming back."""
-    preventions = tuple(Rung(step=one.step, when=one.when) for one in now.playbook.after_fix)
-    return replace(now, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix")).settled()
+def _fixed(now: Climb, path: str, rung: Rung | None, step: str | None) -> Climb:
+    """The original action works again; where a workaround does it and the lasting repair is known, that follows."""
+    if rung is not None and RESTORED in rung.on and now.playbook.step(rung.step).kind == "workaround":
+        return now.with_lasting_repair(path, rung).settled()
+    return now.ended_by(path, step).settled()
 
 
 def _pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
@@ -371,7 +377,7 @@ def _tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Clim
         return replace(now, footing=end.footing, since=event.at)
     if why is None and end.kind == "put-back":
         rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
-        return replace(now, to_put_back=rest, since=event.at)
+        return replace(now, to_put_back=rest, footing=end.footing, since=event.at)
     return replace(now, tied={**now.tied, end.id: why}, since=event.at)
 
 

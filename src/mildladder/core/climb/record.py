@@ -8,7 +8,7 @@ from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.values import is_value, value_in_words
-from mildladder.core.model import Attempt, Case, Playbook
+from mildladder.core.model import Attempt, Case, Cause, Playbook
 from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
 from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES
@@ -94,7 +94,7 @@ def hand_off_text(climb: Climb) -> str:
     if climb.passed:
         lines += ["", "Passed over:"]
         lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
-    likely = [f"{cause.title} {share:.0%}" for cause, share in likely_causes(playbook, climb.attempts)[:3]]
+    likely = [f"{cause.title} {share:.0%}" for cause, share in _likely(climb)[:3]]
     lines += ["", f"Still likely: {', '.join(likely)}"]
     undone = [
         *(f"{title} ({why})" for title, why in _left_open(climb)),
@@ -105,6 +105,10 @@ def hand_off_text(climb: Climb) -> str:
     if climb.notes:
         lines += ["", "Notes:", *climb.notes]
     return "\n".join(lines)
+
+
+def _likely(climb: Climb) -> list[tuple[Cause, float]]:
+    return likely_causes(climb.playbook, climb.attempts, climb.facts, climb.started.said)
 
 
 def _filled(climb: Climb, end: LooseEnd) -> str:

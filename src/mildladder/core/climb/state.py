@@ -10,7 +10,17 @@ from typing import Literal
 
 from pydantic import AwareDatetime
 
-from mildladder.core.climb.agenda import AgainTask, BackTask, EndTask, RailTask, RungTask, Task, TestTask, tasks
+from mildladder.core.climb.agenda import (
+    AgainTask,
+    BackTask,
+    EndTask,
+    RailTask,
+    RestoredTask,
+    RungTask,
+    Task,
+    TestTask,
+    tasks,
+)
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.wording import names_in_commands, names_in_step
 from mildladder.core.figures.judgement import risk_grade
@@ -28,10 +38,22 @@ from mildladder.core.ladder.conditions import (
 from mildladder.core.ladder.messages import NAME, names_in
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import fits_command, is_value, seconds
-from mildladder.core.model import Attempt, Baseline, Consent, Fact, Guard, HazardKind, Input, Passed, Playbook, Step
+from mildladder.core.model import (
+    Attempt,
+    Baseline,
+    Consent,
+    Fact,
+    Guard,
+    HazardKind,
+    Input,
+    Passed,
+    Playbook,
+    Rung,
+    Step,
+)
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import Ended, PauseReason, Started
-from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
+from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE, RESTORED
 from mildladder.core.texts import shortened
 
 __all__ = ["Carried", "Climb", "Pause", "Place"]
@@ -84,9 +106,9 @@ class Climb:
     the unit stands in; route: footings to go through before the next step. findings: by step. carried: the trial under
     way; leaves_for_test: whether one of its rungs is tried only after its footing is left. to_find: steps of the trial
     just tested whose findings are still to be told. tried_at: the path of each attempt, None for those before the call.
-    to_put_back: steps of the last trial whose changes are still on the unit. fixed_by: path of the rung that ended the
-    fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung whose watch is
-    over. waited: minutes. caught: values that stood in what the caller said, which nobody has confirmed.
+    to_put_back: steps of the last trial whose changes are still on the unit, the last first. fixed_by: path of the rung
+    that ended the fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung
+    whose watch is over. waited: minutes. caught: values that stood in what the caller said, which nobody has confirmed.
     """
 
     playbook: Playbook
@@ -164,7 +186,7 @@ class Climb:
     def loose_ends(self) -> tuple[LooseEnd, ...]:
         """What would have to be closed if the case ended now, in order, closed ones and those left open included."""
         is_fixed = self.fixed_by is not None
-        return loose_ends(Traces(self.playbook, self._carried_out(), self.to_put_back, self.footing, is_fixed))
+        return loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.footing, is_fixed))
 
     @property
     def open_ends(self) -> tuple[LooseEnd, ...]:
@@ -181,10 +203,23 @@ class Climb:
         waiting = [*done, *(one.step for one in self.carried)]
         return tuple(self.playbook.step(step) for step in dict.fromkeys(waiting))
 
+    @cached_property
+    def puts_back(self) -> tuple[tuple[Step, str | None], ...]:
+        """What is still to be put back, in order, each with the footing in which that is done."""
+        found: list[tuple[Step, str | None]] = []
+        at = self.footing
+        for name in self.to_put_back:
+            step = self.on_unit(self.playbook.step(name))
+            where = (step.undo and step.undo.footing) or step.footing
+            at = at if where == "any" else where
+            found.append((step, at))
+        return tuple(found)
+
     @property
     def bound_for(self) -> str | None:
-        """The footing that the unit stands in once it has been brought along its route."""
-        return self.route[-1] if self.route else self.footing
+        """The footing that the unit stands in once all is put back and it has been brought along its route."""
+        at = self.puts_back[-1][1] if self.puts_back else self.footing
+        return self.route[-1] if self.route else at
 
     @property
     def task(self) -> RungTask | AgainTask:
@@ -366,6 +401,8 @@ class Climb:
             task, rest = now.agenda[0], now.agenda[1:]
             if isinstance(task, BackTask):
                 now = replace(now, agenda=rest, route=(*now.route, task.footing))
+            elif isinstance(task, RestoredTask):
+                now = now.ended_by(task.path, task.step)
             elif isinstance(task, RailTask):
                 now = replace(now, agenda=rest).with_rail(task, now.findings.get(task.rung.step, ""))
             elif isinstance(task, TestTask) and not now.carried:
@@ -404,10 +441,21 @@ class Climb:
             return f"only where the unit had {condition.least} cases of it within {condition.days} days before"
         return f"only where {show(condition)}"
 
-    def with_rail(self, task: RungTask | AgainTask | TestTask | RailTask, key: str) -> "Climb":
+    def ended_by(self, path: str, step: str | None) -> "Climb":
+        """The fault is gone, or worked around for good: what lies ahead now is to keep it from coming back."""
+        preventions = tuple(Rung(step=one.step, when=one.when) for one in self.playbook.after_fix)
+        return replace(self, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix"))
+
+    def with_lasting_repair(self, path: str, rung: Rung) -> "Climb":
+        """A workaround has brought the service back: its footing is left, and the lasting repair follows."""
+        rail = tasks(rung.on[RESTORED], f"{path}.on.{RESTORED}", RungTask(path, rung))
+        return replace(self, agenda=(BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step)))
+
+    def with_rail(self, task: RungTask | AgainTask | TestTask | RailTask, key: str, is_left: bool = False) -> "Climb":
         """The climb with the rail for that finding or outcome put before what lies ahead, if there is one.
 
-        What is found within a trial is acted upon after its test.
+        What is found within a trial is acted upon after its test. is_left: at the rail's end the unit goes to the
+        normal state, not back to where it stood.
         """
         rung = task.last if isinstance(task, TestTask) else task.rung
         rail = rung.on.get(key)
@@ -416,7 +464,8 @@ class Climb:
         if isinstance(task, RungTask) and task.in_trial and key == self.findings.get(rung.step):
             return self._with_rail_of_done(task)
         host = RungTask(task.path, rung)
-        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), BackTask(self.bound_for), *self.agenda)
+        back = BackTask(None if is_left else self.bound_for)
+        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), back, *self.agenda)
         return replace(self, agenda=ahead)
 
     def _with_rail_of_done(self, task: RungTask | AgainTask) -> "Climb":

@@ -1,23 +1,36 @@
-"""What is still likely: the causes after all that was tried and found."""
+"""What is still likely: the causes after all that is known, was seen, was tried and found."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors
-from mildladder.core.model import Attempt, Cause, Playbook
+from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors, priors_on
+from mildladder.core.ladder.messages import caught
+from mildladder.core.ladder.units import fact_types
+from mildladder.core.model import Attempt, Cause, Playbook, Sign
 from mildladder.core.model.outcomes import UNHELPFUL
 
-__all__ = ["likely_causes"]
+__all__ = ["likely_causes", "signs_said"]
 
 
-def likely_causes(playbook: Playbook, attempts: Sequence[Attempt]) -> list[tuple[Cause, float]]:
-    """P(cause | what was tried without success and what was found), most likely first, by Bayes' rule.
+def signs_said(playbook: Playbook, said: str) -> list[Sign]:
+    """The messages and codes of the symptom that stand in what a caller said."""
+    told = [sign for sign in playbook.symptom.signs if sign.kind in ("message", "code")]
+    return [sign for sign in told if caught(sign.text, said) is not None]
 
-    Heckerman, Breese & Rommelse 1995. Steps that the playbook lacks, and attempts that do not count as
-    tried, say nothing. When the record rules every cause out, the priors stand.
+
+def likely_causes(
+    playbook: Playbook, attempts: Sequence[Attempt], facts: Mapping[str, str] | None = None, said: str = ""
+) -> list[tuple[Cause, float]]:
+    """P(cause | what is known of the unit, what was seen, what was tried without success and what was found), most
+    likely first, by Bayes' rule.
+
+    Heckerman, Breese & Rommelse 1995. Steps that the playbook lacks, and attempts that do not count as tried, say
+    nothing. When the record rules every cause out, the priors stand. said: what the caller said, for the signs in it.
     """
     causes = all_causes(playbook)
-    prior = priors(causes)
+    prior = priors_on(causes, facts, fact_types(playbook)) if facts else priors(causes)
     chances = prior.copy()
+    for sign in signs_said(playbook, said) if said else ():
+        chances = chances * [sign.points_to.get(cause.id, 1.0) for cause in causes]
     steps = {step.id: step for step in playbook.steps}
     for attempt in attempts:
         step = steps.get(attempt.step)

@@ -52,6 +52,8 @@ def priors_on(causes: Sequence[Cause], facts: Mapping[str, str], types: Mapping[
     Each weight is multiplied by the `times` of those of its `likelier` entries whose condition holds there; one that
     is unknown does not hold. Raises BadInput when nothing is left.
     """
+    if not any(cause.likelier for cause in causes):
+        return priors(causes)
     world = World(facts=facts, types=types)
     moved = [
         cause.model_copy(update={"weight": cause.weight * _times(cause, world)}) if cause.likelier else cause

@@ -43,6 +43,7 @@ _CALLED = {
     "inputs": "values asked for",
     "leave": "way out",
     "leave_alone": "parts to leave alone",
+    "likelier": "what makes it likelier",
     "lost": "what the symptom takes away",
     "missing": "what to do when it is missing",
     "needs": "steps that it needs",
@@ -54,6 +55,7 @@ _CALLED = {
     "see_also": "look-alikes",
     "stuck": "what a stuck wait looks like",
     "tell": "what the team is told",
+    "theirs": "what the case costs the team",
     "to_hand": "what is to hand",
     "unbroken": "whether it may be interrupted",
     "undo": "how it is undone",
@@ -277,9 +279,9 @@ def _document(before: Playbook, after: Playbook) -> Iterator[Difference]:
         if was != now:
             yield Difference(group="text", says=f"the symptom's {_changed(name, was, now)}")
     yield from _listed(before.facts, after.facts, "fact", {"choices", "shares"})
-    yield from _listed(before.causes, after.causes, "cause", {"weight"})
+    yield from _listed(before.causes, after.causes, "cause", {"weight", "likelier"})
     yield from _listed(before.footings, after.footings, "footing", {"enter", "leave", "within"})
-    yield from _listed(before.hand_offs, after.hand_offs, "hand-off", {"effort", "default"})
+    yield from _listed(before.hand_offs, after.hand_offs, "hand-off", {"effort", "theirs", "default"})
     for name, words in (("restart", "what a restart takes"), ("retest", "the test of the original action")):
         was, now = getattr(before, name), getattr(after, name)
         if was != now:

@@ -1,6 +1,6 @@
 """The two halves of a step: what the library shares between playbooks, and what is local to one (records).
 
-Only local keys may name causes or footings: `fixes`, `given`, `footing`, and `varies` of these.
+Only local keys may name causes or footings: `fixes`, `given`, `footing`, that of `undo`, and `varies` of these.
 """
 
 from typing import Any
@@ -19,6 +19,7 @@ def shared_half(step: Step) -> dict[str, Any]:
         data.pop(name, None)
     for finding in data.get("findings", ()):
         finding.pop("given", None)
+    data.get("undo", {}).pop("footing", None)
     shared = [{k: v for k, v in variant.items() if k not in _LOCAL} for variant in data.pop("varies", ())]
     shared = [variant for variant in shared if set(variant) != {"when"}]
     return {**data, **({"varies": shared} if shared else {})}
@@ -35,6 +36,8 @@ def with_shared_half(step: Step, shared: dict[str, Any]) -> Step:
     local = {name: data[name] for name in _LOCAL if name in data}
     varies = _merged_variants(shared.get("varies", ()), data.get("varies", ()))
     merged = {**shared, **local}
+    if "undo" in shared and "footing" in data.get("undo", {}):
+        merged["undo"] = {**shared["undo"], "footing": data["undo"]["footing"]}
     if findings:
         merged["findings"] = findings
     if varies:

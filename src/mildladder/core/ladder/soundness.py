@@ -20,6 +20,8 @@ from mildladder.core.ladder.conditions import (
     parse,
     walk,
 )
+from mildladder.core.ladder.messages import names_in
+from mildladder.core.ladder.units import mean_priors
 from mildladder.core.ladder.values import comparable
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import (
@@ -34,13 +36,13 @@ from mildladder.core.model import (
     Step,
     Variant,
 )
-from mildladder.core.model.outcomes import OPENS_RAIL, OUTCOMES
+from mildladder.core.model.outcomes import OPENS_RAIL, OUTCOMES, RESTORED
 
 __all__ = ["DEEPEST_RAILS", "Fault", "check", "faults", "nearest"]
 
 DEEPEST_RAILS = 6
 _ORDERED_TYPES = ("number", "version", "duration")
-_RESERVED = (*OUTCOMES, "any")
+_RESERVED = (*OUTCOMES, "any", RESTORED)
 
 
 @dataclass(frozen=True)
@@ -90,10 +92,9 @@ class _Reader:
         playbook = self.playbook
         yield from self._facts()
         yield from _twice("causes", [cause.id for cause in playbook.causes])
-        try:
-            priors(all_causes(playbook))
-        except BadInput as error:
-            yield Fault("causes", error.says)
+        yield from self._causes()
+        yield from self._signs()
+        yield from self._instructions(playbook.restart.do if playbook.restart else (), "restart.do")
         yield from self._footings()
         yield from _twice("steps", [step.id for step in playbook.steps])
         for number, step in enumerate(playbook.steps):
@@ -109,7 +110,40 @@ class _Reader:
             yield Fault("hand_offs", "more than one hand-off is the default; mark one alone")
         for number, team in enumerate(playbook.hand_offs):
             for name in team.tell:
-                yield from _unknown(f"hand_offs.{number}.tell", "fact", name, [*self.facts, *self.inputs])
+                known = [*self.facts, *self.inputs, *self._parts]
+                yield from _unknown(f"hand_offs.{number}.tell", "fact, input or part of a message", name, known)
+
+    @cached_property
+    def _parts(self) -> list[str]:
+        """The parts of messages that change."""
+        return [name for sign in self.playbook.symptom.signs if sign.kind == "message" for name in names_in(sign.text)]
+
+    def _causes(self) -> Iterator[Fault]:
+        wrong: list[Fault] = []
+        for number, cause in enumerate(self.playbook.causes):
+            for place, one in enumerate(cause.likelier):
+                wrong += self._of_facts(one.when, f"causes.{number}.likelier.{place}.when", "a cause is likelier")
+        yield from wrong
+        if not wrong:
+            try:
+                causes = all_causes(self.playbook)
+                priors(causes)
+                if any(cause.likelier for cause in causes):
+                    mean_priors(self.playbook, causes)
+            except BadInput as error:
+                yield Fault("causes", error.says)
+
+    def _signs(self) -> Iterator[Fault]:
+        for number, sign in enumerate(self.playbook.symptom.signs):
+            for cause in sign.points_to:
+                yield from _unknown(f"symptom.signs.{number}.points_to.{cause}", "cause", cause, self.causes)
+
+    def _of_facts(self, when: str, path: str, what: str) -> Iterator[Fault]:
+        """A condition that may look at facts of the unit alone."""
+        wrong = list(self._condition(when, path))
+        yield from wrong
+        if not wrong and any(isinstance(part, Found | EarlierResolved | EarlierCases) for part in walk(parse(when))):
+            yield Fault(path, f"{what} by facts of the unit alone, not by findings or its history")
 
     def _facts(self) -> Iterator[Fault]:
         yield from _twice("facts", [fact.id for fact in self.playbook.facts])
@@ -146,6 +180,7 @@ class _Reader:
         yield from self._fixes(step, step.fixes, f"{path}.fixes")
         yield from self._footing(step.footing, f"{path}.footing")
         yield from self._hazards(step.hazards, f"{path}.hazards")
+        yield from self._footing(step.undo.footing if step.undo else None, f"{path}.undo.footing")
         if step.proves != "in-place" and not step.is_tested:
             yield Fault(f"{path}.proves", f"a {step.kind} proves nothing; only fixes and workarounds do")
         for name in ("needs", "includes"):
@@ -165,12 +200,7 @@ class _Reader:
         yield from self._findings(step, path)
 
     def _variant(self, step: Step, variant: Variant, path: str) -> Iterator[Fault]:
-        wrong = list(self._condition(variant.when, f"{path}.when"))
-        yield from wrong
-        if not wrong and any(
-            isinstance(part, Found | EarlierResolved | EarlierCases) for part in walk(parse(variant.when))
-        ):
-            yield Fault(f"{path}.when", "a step varies by facts of the unit alone, not by findings or its history")
+        yield from self._of_facts(variant.when, f"{path}.when", "a step varies")
         yield from self._fixes(step, variant.fixes or {}, f"{path}.fixes")
         yield from self._footing(variant.footing, f"{path}.footing")
         yield from self._hazards(variant.hazards or (), f"{path}.hazards")
@@ -215,8 +245,10 @@ class _Reader:
                 finding_chances(step, all_causes(self.playbook))
             except BadInput as error:
                 yield Fault(f"{path}.findings", error.says)
-        if step.search is not None and (step.kind != "check" or sorted(ids) != ["found", "none"]):
-            yield Fault(f"{path}.search", "a search is a check with the findings 'found' and 'none'")
+        is_check = step.kind == "check" and sorted(ids) == ["found", "none"]
+        if step.search is not None and not is_check and step.kind != "fix":
+            says = "a search is a check with the findings 'found' and 'none', or a fix that tries one after the other"
+            yield Fault(f"{path}.search", says)
         for number, band in enumerate(step.reading.bands if step.reading else ()):
             yield from _unknown(f"{path}.reading.bands.{number}.finding", "finding", band.finding, ids)
 
@@ -257,6 +289,11 @@ class _Reader:
         step = self.steps.get(rung.step)
         known = [*(finding.id for finding in step.findings), *OPENS_RAIL] if step else []
         goes_on = rung.trial is not None and isinstance(follower, Rung) and follower.trial == rung.trial
+        if rung.trial is not None and step is not None and step.search is not None and step.kind == "fix":
+            says = f"'{step.id}' tries one after the other and tests each, so it stands in no trial"
+            yield Fault(f"{path}.trial", says)
+        if RESTORED in rung.on and step is not None and step.kind != "workaround":
+            yield Fault(f"{path}.on.{RESTORED}", f"only a workaround restores; '{step.id}' is a {step.kind}")
         if rung.on and goes_on:
             yield Fault(f"{path}.on", f"only the last rung of the trial '{rung.trial}' may carry rails")
         for key, rail in rung.on.items():
