@@ -789,7 +789,8 @@ export interface components {
          * Sign
          * @description What a symptom is recognised by. {name} in a message matches anything and becomes a value.
          *
-         *     catch: how to get to see it; picture: where one lies beside the file.
+         *     catch: how to get to see it; picture: where one lies beside the file. points_to: how many times likelier each of
+         *     these causes is where it is seen.
          */
         Sign: {
             /**
@@ -809,6 +810,13 @@ export interface components {
              * @default null
              */
             picture?: string | null;
+            /**
+             * Points To
+             * @default {}
+             */
+            points_to?: {
+                [key: string]: number;
+            };
         };
         /**
          * StepTitle
@@ -949,7 +957,7 @@ export interface components {
         };
         /**
          * Cause
-         * @description A suspected fault. `weight`: how common it is, relative to the other causes.
+         * @description A suspected fault. `weight`: how common it is, relative to the other causes; likelier: where it is otherwise.
          */
         Cause: {
             /** Id */
@@ -961,8 +969,16 @@ export interface components {
              * @enum {string}
              */
             layer: "wiring" | "power" | "settings" | "software" | "data" | "network" | "hardware" | "outside";
-            /** Weight */
-            weight: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: number;
+            /**
+             * Likelier
+             * @default []
+             */
+            likelier?: components["schemas"]["Likelier"][];
         };
         /**
          * Change
@@ -1122,7 +1138,8 @@ export interface components {
         };
         /**
          * HandOff
-         * @description A team that takes what the ladder leaves. `tell`: the facts that it must be told.
+         * @description A team that takes what the ladder leaves. theirs: what the case costs that team, where it is known; tell: facts,
+         *     inputs and parts of messages that it must be told.
          */
         HandOff: {
             /** Id */
@@ -1139,6 +1156,8 @@ export interface components {
              *     }
              */
             effort?: components["schemas"]["Effort"];
+            /** @default null */
+            theirs?: components["schemas"]["Effort"] | null;
             /**
              * Default
              * @default false
@@ -1163,6 +1182,7 @@ export interface components {
          * @description One way a step can do harm: severity 1 to 5, and the chance of it each time the step is carried out.
          *
          *     `eased_to` replaces `chance`'s full weight by that share of it once the safeguard `eased_by` has been carried out.
+         *     undo: how far this harm alone can be undone, where that differs from its step's.
          */
         Hazard: {
             /**
@@ -1184,6 +1204,11 @@ export interface components {
              * @default 1
              */
             eased_to?: number;
+            /**
+             * Undo
+             * @default null
+             */
+            undo?: ("yes" | "partly" | "no") | null;
         };
         /**
          * Input
@@ -1325,7 +1350,7 @@ export interface components {
         };
         /**
          * Leaving
-         * @description What leaving a footing costs, and how it is done.
+         * @description What leaving a footing, or restarting the unit, costs, and how it is done.
          */
         Leaving: {
             /**
@@ -1359,6 +1384,16 @@ export interface components {
              * @default []
              */
             do?: components["schemas"]["Instruction"][];
+        };
+        /**
+         * Likelier
+         * @description On units for which `when` holds, a cause is so many `times` as likely (not at all: 0).
+         */
+        Likelier: {
+            /** When */
+            when: string;
+            /** Times */
+            times: number;
         };
         /**
          * LookAlike
@@ -1430,7 +1465,7 @@ export interface components {
              */
             footings?: components["schemas"]["Footing"][];
             /** @default null */
-            restart?: components["schemas"]["Effort"] | null;
+            restart?: components["schemas"]["Leaving"] | null;
             /** Steps */
             steps: components["schemas"]["Step"][];
             /** Ladder */
@@ -1655,7 +1690,8 @@ export interface components {
         };
         /**
          * Search
-         * @description A check that narrows down `count` like suspects; `round`: the effort of looking once.
+         * @description A check that narrows down `count` like suspects, or a fix that tries one after the other; `round`: the effort of
+         *     looking, or trying, once.
          */
         Search: {
             /** Over */
@@ -1881,6 +1917,8 @@ export interface components {
         /**
          * Undo
          * @description How far a step can be undone, at what cost, and whether it is put back before the next rung.
+         *
+         *     footing: in which it is put back; None: in the step's own, `any`: wherever the unit stands.
          */
         Undo: {
             /**
@@ -1902,6 +1940,11 @@ export interface components {
              * @enum {string}
              */
             after?: "never" | "no-change" | "always";
+            /**
+             * Footing
+             * @default null
+             */
+            footing?: string | null;
         };
         /**
          * Variant

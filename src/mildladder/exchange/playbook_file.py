@@ -55,6 +55,8 @@ def _says(error: dict[str, Any], key: str) -> str:
     known = sorted(_all_keys())
     if kind == "extra_forbidden":
         return f"there is no key '{key}' here{nearest(key, known)}"
+    if kind == "missing" and key == "step" and _is_end_of_rail(error["input"]):
+        return _ENDS_RAIL
     if kind == "missing":
         return f"the key '{key}' is missing"
     if "fixes" in error["loc"]:
@@ -67,6 +69,16 @@ def _says(error: dict[str, Any], key: str) -> str:
     if kind == "string_pattern_mismatch":
         return f"{_short(error['input'])} is no id: use small letters, digits and single hyphens"
     return f"{_lower(error['msg'])}, not {_short(error['input'])}"
+
+
+_ENDS_RAIL = (
+    "a hand-off, or the way to another playbook, ends a rail, under 'on' of a rung; what the ladder leaves goes to the"
+    " default hand-off by itself"
+)
+
+
+def _is_end_of_rail(entry: Any) -> bool:
+    return isinstance(entry, dict) and bool({"hand_off", "playbook"} & entry.keys())
 
 
 @cache

@@ -6,7 +6,7 @@ Kept apart from `machine.py`, which says where what is not refused leads.
 from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
-from mildladder.core.ladder.values import comparable, fits_command, is_value
+from mildladder.core.ladder.values import comparable, fits_command, is_value, not_of
 from mildladder.core.model import Fact, Input
 from mildladder.core.model.events import Answered, Ended
 from mildladder.core.model.outcomes import CURED, NOT_DONE, TESTED
@@ -29,7 +29,7 @@ def _no_value(asked: Fact | Input, value: str) -> str:
         options = asked.choices if isinstance(asked, Fact) else asked.options
         return f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(options or ())}"
     if comparable(value, asked.type) is None:
-        return f"'{value}' is no {asked.type}, as '{asked.id}' must be"
+        return f"{not_of(value, asked.type)}, as '{asked.id}' must be"
     form = asked.form if isinstance(asked, Input) else None
     return f"“{shortened(value, _SHOWN)}” cannot be right" + (f"; it looks like this: {form}" if form else "")
 

@@ -1,5 +1,6 @@
 """Read conditions by their grammar; apart from `conditions.py`, since a ladder without conditions needs no parser."""
 
+import re
 from functools import cache
 from importlib import resources
 
@@ -85,6 +86,17 @@ def _grammar() -> Lark:
     return Lark(text, parser="lalr", transformer=_Build(), maybe_placeholders=False)
 
 
+_VALUE_AND_MORE = re.compile(r"\b(?:is|is not|below|above|at least|at most) +([^\s\"'(),]+) +$")
+
+
+def _hint(text: str, place: int) -> str:
+    """What to write instead; where a value goes on after a blank, that it wants quotes."""
+    value, more = _VALUE_AND_MORE.search(text[: place - 1]), text[place - 1 :].split()
+    if value and more and more[0] not in ("and", "or"):
+        return f"; a value of several words stands in quotes, '{value[1]} {more[0]}'"
+    return "; write for instance: model is GR4 and firmware below 4.2"
+
+
 def read(text: str) -> Condition:
     """The condition that the text means. Raises BadInput that names the character (from 1) where reading stopped."""
     try:
@@ -92,9 +104,6 @@ def read(text: str) -> Condition:
     except UnexpectedInput as error:
         is_cut_short = isinstance(error, UnexpectedToken) and error.token.type == "$END"
         place = len(text) + 1 if is_cut_short or error.column < 1 else error.column
-        raise BadInput(
-            f"the condition '{text}' cannot be read at character {place}; write for instance: model is GR4 and"
-            " firmware below 4.2"
-        ) from error
+        raise BadInput(f"the condition '{text}' cannot be read at character {place}{_hint(text, place)}") from error
     except RecursionError as error:
         raise BadInput("the condition has too many brackets") from error

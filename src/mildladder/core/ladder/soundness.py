@@ -22,7 +22,7 @@ from mildladder.core.ladder.conditions import (
 )
 from mildladder.core.ladder.messages import names_in
 from mildladder.core.ladder.units import mean_priors
-from mildladder.core.ladder.values import comparable
+from mildladder.core.ladder.values import comparable, not_of
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import (
     Again,
@@ -154,7 +154,7 @@ class _Reader:
                 yield Fault(key, f"the shares of '{fact.id}' sum to {total:g}; make them sum to 1")
             for value in fact.spread:
                 if comparable(value, fact.type) is None:
-                    yield Fault(f"{key}.{value}", f"'{value}' is no {fact.type}, as '{fact.id}' is")
+                    yield Fault(f"{key}.{value}", f"{not_of(value, fact.type)}, as '{fact.id}' is")
 
     def _footings(self) -> Iterator[Fault]:
         yield from _twice("footings", self.footings)
@@ -346,7 +346,7 @@ class _Reader:
             if fact.choices is not None:
                 yield from _unknown(path, f"value of {fact.id}", value, fact.choices)
             elif comparable(value, fact.type) is None:
-                yield Fault(path, f"'{value}' is no {fact.type}, as '{fact.id}' is")
+                yield Fault(path, f"{not_of(value, fact.type)}, as '{fact.id}' is")
 
 
 def _twice(path: str, ids: Sequence[str]) -> Iterator[Fault]:

@@ -9,7 +9,7 @@ from mildladder.core.model import Fact, Input
 from mildladder.core.model.patterns import fits_pattern
 
 __all__ = [
-    "Comparable", "comparable", "fits_command", "in_words", "is_value", "seconds", "value_in_words",
+    "Comparable", "comparable", "fits_command", "in_words", "is_value", "not_of", "seconds", "value_in_words",
 ]  # fmt: skip
 
 # Values of one type are compared only with each other.
@@ -44,6 +44,19 @@ def value_in_words(value: str) -> str:
     """A value as one says it: durations in words, anything else as it is."""
     length = seconds(value)
     return in_words(length / 60) if length else value
+
+
+_NOT_OF = {
+    "yes-no": "is neither yes nor no",
+    "number": "is no number",
+    "version": "is no version, such as 4.2",
+    "duration": "is no length of time, such as PT20M or P2D",
+}
+
+
+def not_of(value: str, kind: str) -> str:
+    """That a value is none of its type, as one says it."""
+    return f"'{value}' {_NOT_OF.get(kind, f'is no {kind}')}"
 
 
 def is_value(asked: Fact | Input, value: str) -> bool:
