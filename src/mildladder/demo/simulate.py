@@ -30,13 +30,14 @@ Followed = Callable[[str, datetime], tuple[Playbook, int | None]]
 class Simulated:
     """A case with its truth: the cause behind it, and the step that really ended it (None: none did).
 
-    is_elsewhere: the harbour office logged it, in its own words.
+    is_elsewhere: the harbour office logged it, in its own words. is_return: the fault of an earlier case, come back.
     """
 
     case: Case
     cause: str
     cured_by: str | None
     is_elsewhere: bool
+    is_return: bool = False
 
 
 def simulate(
@@ -67,6 +68,7 @@ def simulate(
     made = 0
     while waiting:
         opened, _, fault = heapq.heappop(waiting)
+        is_return = fault is not None
         fault = fault or new_fault(playbooks, fleets, until - PERIOD, opened, rng)
         made += 1
         number = _FIRST_NUMBER + made
@@ -75,7 +77,7 @@ def simulate(
         else:
             before = [earlier for earlier in had[fault.playbook, fault.unit] if earlier.closed <= opened]
             one = _guided(followed(fault.playbook, opened), fault, opened, number, before, rng)
-        yield one
+        yield replace(one, is_return=is_return)
         if one.case.unit is not None:
             known = EarlierCase(case=one.case.case, closed=one.case.closed, resolved_by=one.case.resolved_by)
             had[fault.playbook, one.case.unit].insert(0, known)

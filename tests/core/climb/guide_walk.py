@@ -46,6 +46,9 @@ class Walk:
         """Go on from here with every answer that has a chance."""
         if mass < NEGLIGIBLE:
             return
+        if now.fixed_by is not None:
+            self.finish(now, mass)
+            return
         match now.place:
             case "fact":
                 self.visit(after(now, c.FactGiven(fact=now.asked.id, value=None)), mass)
