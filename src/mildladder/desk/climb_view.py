@@ -12,6 +12,7 @@ from mildladder.core.figures.forecast import Forecast, RungForecast
 from mildladder.core.figures.judgement import elapsed_minutes, risk_grade
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.footings import footings_of, way
+from mildladder.core.ladder.shown import filled_step
 from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
@@ -152,22 +153,22 @@ def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
     here = next((rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path), None)
     labels = {row.path: row.label for row in rows_of(now.playbook)}
     return CurrentStep(
-        step=step,
+        step=filled_step(step, filler.fill),
         label=labels.get(task.path),
-        note=task.rung.note,
+        note=task.rung.note and filler.fill(task.rung.note),
         before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler, _stands(now))),
         do=filler.instructions(step.do, now.world),
         to_hand=tuple(
             filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in step.to_hand
         ),
-        cost=spoken_cost(step),
+        cost=spoken_cost(filled_step(step, filler.fill)),
         minutes=elapsed_minutes(step.effort),
         grade=risk_grade(step),
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
         guards_answered=now.guards,
         chance_here=_chance(here) if here is not None and step.is_tested else None,
-        retest=_retest(now),
+        retest=tuple(filler.fill(how) for how in _retest(now)),
         since=now.since,
     )
 
@@ -191,8 +192,11 @@ def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | Non
     made: list[Passage] = []
     for target in route:
         left, entered = way(by_id, at, target)
-        made += [Passage(title=f"Leave: {f.title}", do=filler.instructions(f.leave.do, now.world)) for f in left]
-        made += [Passage(title=f"First: {f.title}", do=filler.instructions(f.enter.do, now.world)) for f in entered]
+        passages = [("Leave", f.title, f.leave.do) for f in left] + [("First", f.title, f.enter.do) for f in entered]
+        made += [
+            Passage(title=filler.fill(f"{what}: {title}"), do=filler.instructions(do, now.world))
+            for what, title, do in passages
+        ]
         at = target
     return tuple(made)
 
@@ -215,7 +219,9 @@ def _retest(now: Climb) -> tuple[str, ...]:
 
 
 def _trying(steps: list[Step], playbook: Playbook) -> list[str]:
-    restart = ["Restart the unit"] if any(step.proves == "after-restart" for step in steps) else []
+    is_restarted = any(step.proves == "after-restart" for step in steps)
+    how = [do.text for do in playbook.restart.do if do.text] if playbook.restart else []
+    restart = ["Restart the unit", *how] if is_restarted else []
     return [*restart, *([playbook.retest.how] if playbook.retest else [])]
 
 
@@ -227,7 +233,7 @@ def _test(now: Climb, filler: Filler) -> TrialTest | None:
     return TrialTest(
         steps=tuple(step.title for step in steps),
         before=_switches(now, [*now.route, *([None] if now.leaves_for_test else [])], filler, _stands(now)),
-        how=tuple(_trying(steps, now.playbook)),
+        how=tuple(filler.fill(how) for how in _trying(steps, now.playbook)),
     )
 
 

@@ -1,11 +1,14 @@
 """Priors, findings and what is still likely, by hand from Bayes' rule."""
 
+from copy import deepcopy
+
 import pytest
 
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.likely import likely_causes
-from mildladder.core.ladder.causes import all_causes, finding_chances, priors
-from mildladder.core.model import Attempt
+from mildladder.core.ladder.causes import all_causes, finding_chances, priors, priors_on
+from mildladder.core.ladder.units import fact_types, mean_priors
+from mildladder.core.model import Attempt, Playbook
 from tests.samples import GATE, gate, gate_with_step
 
 
@@ -50,3 +53,28 @@ def test_what_was_not_carried_out_says_nothing():
     attempts = [Attempt(step="clear-hold", outcome=o) for o in ("could-not", "skipped", "not-available", "better")]
     attempts += [Attempt(step="clear-hold", outcome="no-change", took="no"), Attempt(step="unknown", outcome="fixed")]
     assert likely(*attempts) == pytest.approx(likely())
+
+
+def moved() -> Playbook:
+    """Two causes of weight 4 and 3, the second four times as likely on GR6; and a message that points to the first."""
+    causes = deepcopy(GATE["causes"])
+    causes[1]["likelier"] = [{"when": "model is GR6", "times": 4}, {"when": "firmware above 9", "times": 0}]
+    signs = [{"kind": "message", "text": "ARM {arm} NOT HOME", "points_to": {causes[0]["id"]: 10}}]
+    return gate(causes=causes, symptom={"says": "It is up", "signs": signs})
+
+
+def test_facts_make_causes_likelier_and_something_else_keeps_its_weight():
+    causes, types = all_causes(moved()), fact_types(moved())
+    assert list(priors_on(causes, {"model": "GR6"}, types)) == pytest.approx(
+        [4 / 16.7778, 12 / 16.7778, 0.7778 / 16.7778], abs=1e-4
+    )
+    # What is unknown does not hold.
+    assert list(priors_on(causes, {}, types)) == pytest.approx(list(priors(causes)))
+    assert sum(mean_priors(moved(), causes)) == pytest.approx(1)
+
+
+def test_signs_point_to_causes_in_a_guided_case():
+    first = moved().causes[0].id
+    told = dict((c.id, s) for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it says ARM 3 NOT HOME"))
+    silent = dict((c.id, s) for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it is up"))
+    assert told[first] / (1 - told[first]) == pytest.approx(10 * silent[first] / (1 - silent[first]))

@@ -36,6 +36,7 @@ from mildladder.core.ladder.conditions import (
     show,
 )
 from mildladder.core.ladder.messages import NAME, names_in
+from mildladder.core.ladder.shown import shown_on_the_way
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import fits_command, is_value, seconds
 from mildladder.core.model import (
@@ -310,6 +311,8 @@ class Climb:
                 break
         unsafe = [name for name in names_in_commands(self.step) if name not in self.for_commands]
         wanted += names_in_step(self.step)
+        on_the_way = shown_on_the_way(self.playbook, self.bound_for, self.step)
+        wanted += [name for shown in on_the_way for name in names_in(shown.text)]
         if self.step.watch is not None and self.types.get(_INTERVAL) == "duration":
             wanted.append(_INTERVAL)
         known = {fact.id for fact in self.playbook.facts} | set(self.inputs)

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.ladder.messages import NAME, caught, names_in
+from mildladder.core.ladder.shown import shown_in_step
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import Instruction, Playbook, Shape, Step
 from mildladder.core.model.outcomes import HARMS
@@ -67,16 +68,8 @@ def _commands(instruction: Instruction) -> Iterator[str]:
 
 
 def names_in_step(step: Step) -> list[str]:
-    """The names that a step's instructions and the things to hand wait for."""
-    texts = [text for do in step.do for text in _texts(do)] + [need.what for need in step.to_hand]
-    return [name for text in texts for name in names_in(text)]
-
-
-def _texts(instruction: Instruction) -> Iterator[str]:
-    yield from (text for text in (instruction.text, instruction.copy_) if text)
-    for way in instruction.ways or ():
-        for inner in way:
-            yield from _texts(inner)
+    """The names that a step's texts wait for."""
+    return [name for shown in shown_in_step(step) for name in names_in(shown.text)]
 
 
 class Filler:

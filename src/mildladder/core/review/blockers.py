@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 from functools import partial
 
-from mildladder.core.climb.wording import captured_names, names_in_step
+from mildladder.core.climb.wording import captured_names
 from mildladder.core.ladder.conditions import findings_of, parse
+from mildladder.core.ladder.messages import names_in
 from mildladder.core.ladder.moves import reordered
+from mildladder.core.ladder.shown import shown_elsewhere, shown_in_step
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import FactType, Playbook, Rung
 from mildladder.core.review.finding import Found, Place, Subject
@@ -167,13 +169,23 @@ def _unfilled(subject: Subject) -> Iterator[Found]:
     """Values in texts and commands that nothing fills in."""
     known = {fact.id for fact in subject.playbook.facts} | set(captured_names(subject.playbook))
     known |= {one.id for step in subject.playbook.steps for one in step.inputs}
+    told: set[str] = set()
     for step, rung in subject.used():
-        for name in dict.fromkeys(names_in_step(step)):
-            if name not in known:
-                says = (
-                    f"nothing fills in {{{name}}} of “{step.title}”: make it a fact, an input, or a part of a message"
-                )
-                yield Found("blocker", "unfilled-value", subject.where(step, ".do"), says, rung)
+        for path, text in shown_in_step(step):
+            for name in names_in(text):
+                if name not in known | told:
+                    told.add(name)
+                    yield _nothing_fills(name, f" of “{step.title}”", subject.where(step, f".{path}"), rung)
+    for path, text in shown_elsewhere(subject.playbook):
+        for name in names_in(text):
+            if name not in known | told:
+                told.add(name)
+                yield _nothing_fills(name, "", path, path.removesuffix(".note") if path.startswith("ladder.") else None)
+
+
+def _nothing_fills(name: str, of: str, where: str, rung: str | None) -> Found:
+    says = f"nothing fills in {{{name}}}{of}: make it a fact, an input, or a part of a message"
+    return Found("blocker", "unfilled-value", where, says, rung)
 
 
 def _clashing_inputs(subject: Subject) -> Iterator[Found]:

@@ -1,0 +1,100 @@
+"""What a workaround brings back is repaired in the same case; things are put back where that is done; texts are filled."""
+
+import pytest
+
+from mildladder.core.climb.machine import cured_end
+from mildladder.core.climb.record import case_of
+from mildladder.core.ladder.shown import filled_step
+from mildladder.core.model import Playbook
+from mildladder.core.model import events as c
+from tests.core.climb.test_closing import FAILS, FOOTINGS, climbed, ids, one_rung, tied
+from tests.samples import gate
+
+SPARE = {
+    "id": "spare",
+    "title": "Give a spare",
+    "kind": "workaround",
+    "fixes": {"bad-setting": 0.9},
+    "footing": "panel",
+}
+MEND = {"id": "mend", "title": "Mend it", "kind": "fix", "fixes": {"bad-setting": 0.9}}
+LAST = {"id": "last", "title": "Last", "kind": "fix", "fixes": {"bad-setting": 0.1}}
+WORKS = c.Answered(step="spare", outcome="fixed")
+
+
+def with_spare() -> Playbook:
+    ladder = [{"step": "spare", "on": {"restored": [{"step": "mend"}]}}, {"step": "last"}]
+    return gate(steps=[SPARE, MEND, LAST], ladder=ladder, footings=FOOTINGS)
+
+
+def test_what_is_restored_is_mended_in_the_same_case_and_then_resolved():
+    now = climbed(with_spare(), FAILS, WORKS)
+    assert (now.place, now.step.id, now.fixed_by) == ("step", "mend", None)
+    # The spare's footing is left before the lasting repair.
+    assert (now.footing, now.route[-1]) == ("panel", None)
+    mended = climbed(with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="fixed"))
+    assert (mended.place, cured_end(mended)) == ("confirm", "resolved")
+    ended = climbed(with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="fixed"), c.Ended(end="resolved"))
+    assert case_of(ended, "C-1", 1).resolved_by == "mend"
+
+
+def test_what_is_restored_and_not_mended_stays_worked_around_and_nothing_below_is_tried():
+    now = climbed(with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="no-change"))
+    assert (now.place, now.fixed_by, cured_end(now)) == ("confirm", "ladder.0", "worked-around")
+    ended = climbed(
+        with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="no-change"), c.Ended(end="worked-around")
+    )
+    assert case_of(ended, "C-1", 1).resolved_by == "spare"
+
+
+def test_a_workaround_that_does_not_help_goes_on_below():
+    now = climbed(with_spare(), FAILS, c.Answered(step="spare", outcome="no-change"))
+    assert (now.place, now.step.id) == ("step", "last")
+
+
+def test_an_answer_taken_back_takes_the_lasting_repair_with_it():
+    now = climbed(with_spare(), FAILS, WORKS, c.TakenBack())
+    assert (now.place, now.step.id) == ("step", "spare")
+
+
+UNDO = {"possible": "yes", "after": "always", "how": "Set it back"}
+
+
+def in_two_footings() -> Playbook:
+    first = {"id": "first", "title": "First", "kind": "fix", "undo": {**UNDO, "footing": "panel"}}
+    second = {"id": "second", "title": "Second", "kind": "fix", "undo": UNDO, "footing": "lane"}
+    ladder = [{"step": "first", "trial": "both"}, {"step": "second", "trial": "both"}, {"step": "last"}]
+    return gate(steps=[first, second, LAST], ladder=ladder, footings=FOOTINGS)
+
+
+def both(outcome: str) -> list[c.Move]:
+    done = [c.Answered(step=name, outcome="done") for name in ("first", "second")]
+    return [FAILS, *done, c.Answered(step="second", outcome=outcome)]
+
+
+def test_what_a_trial_changed_is_put_back_last_first_each_in_its_footing():
+    failed = climbed(in_two_footings(), *both("no-change"))
+    assert [(step.id, footing) for step, footing in failed.puts_back] == [("second", "lane"), ("first", "panel")]
+    assert (failed.footing, failed.bound_for) == ("lane", "panel")
+    fixed = climbed(in_two_footings(), *both("fixed"))
+    assert ids(fixed) == ["put-back:second", "put-back:first", "leave:panel", "leave:lane"]
+    one = climbed(in_two_footings(), *both("fixed"), *tied("put-back:second", "put-back:first"))
+    assert (one.footing, ids(one)) == ("panel", ["leave:panel", "leave:lane"])
+
+
+@pytest.mark.parametrize("key", ["say", "expect", "missing", "stuck"])
+def test_a_name_in_any_text_of_a_step_is_asked_for_and_filled_in(key):
+    lane = {"id": "lane", "ask": "Which lane?"}
+    playbook = one_rung({key: "Lane {lane}", "inputs": [lane]})
+    now = climbed(playbook, FAILS)
+    assert (now.place, now.asked.id) == ("fact", "lane")
+    now = climbed(playbook, FAILS, c.FactGiven(fact="lane", value="7"))
+    filled = filled_step(now.step, lambda text: text.replace("{lane}", now.known["lane"]))
+    assert (now.place, getattr(filled, key)) == ("step", "Lane 7")
+
+
+def test_what_the_way_to_a_step_waits_for_is_asked_for_before_it():
+    footing = {"id": "lane", "title": "Lane {lane} closed", "enter": {"do": [{"text": "Close {lane}"}]}, "leave": {}}
+    helper = {"id": "other", "title": "O", "kind": "fix", "inputs": [{"id": "lane", "ask": "Which lane?"}]}
+    now = climbed(one_rung({"footing": "lane"}, footings=[footing], steps=[helper]), FAILS)
+    assert (now.place, now.asked.id) == ("fact", "lane")
