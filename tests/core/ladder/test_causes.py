@@ -75,6 +75,6 @@ def test_facts_make_causes_likelier_and_something_else_keeps_its_weight():
 
 def test_signs_point_to_causes_in_a_guided_case():
     first = moved().causes[0].id
-    told = dict((c.id, s) for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it says ARM 3 NOT HOME"))
-    silent = dict((c.id, s) for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it is up"))
+    told = {c.id: s for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it says ARM 3 NOT HOME")}
+    silent = {c.id: s for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it is up")}
     assert told[first] / (1 - told[first]) == pytest.approx(10 * silent[first] / (1 - silent[first]))
