@@ -120,6 +120,14 @@ BROKEN = [
     ("hand_offs:\n", "restart: {hands_on: 1, do: [{text: Restart it, when: modle is GR4}]}\nhand_offs:\n", "restart.do.0.when", "did you mean 'model'"),
     ("model is GR4 and firmware below 4.2", "model is GR4 plus", "ladder.3.when", "a value of several words stands in quotes"),
     ("  - {step: find}", "  - {step: find}\n  - {hand_off: crew}", "ladder.5.step", "what the ladder leaves goes to the default hand-off by itself"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower, compute: speed * 0.92}]}", "steps.1.inputs.0.compute", "'speed'"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower, compute: firmware * 0.92}]}", "steps.1.inputs.0.compute", "'firmware' is a version"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower, compute: 2 * slower}]}", "steps.1.inputs.0.compute", "computed from itself"),
+    ("done: 0.9}", 'done: 0.9, inputs: [{id: slower, compute: "2 *"}]}', "steps.1.inputs.0.compute", "write a sum of numbers and names"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower, compute: 2 * 3, ask: Which?}]}", "steps.1.inputs.0", "has an ask, or is computed"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower}]}", "steps.1.inputs.0", "has an ask, or is computed"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower, ask: Which?, round: 5}]}", "steps.1.inputs.0", "only an input that is computed has a round"),
+    ("done: 0.9}", "done: 0.9, inputs: [{id: slower, compute: 2 * 3, round: 0}]}", "steps.1.inputs.0.round", "greater than 0"),
     ("{GR4: 0.6, GR6: 0.4}", "{GR4: 0.6, GR6: 0.4}}\n  - {id: under-roof, ask: \"Under a roof?\", type: yes-no, shares: {maybe: 1}", "facts.1.shares.maybe", "is neither yes nor no"),
 ]  # fmt: skip
 

@@ -1212,16 +1212,30 @@ export interface components {
         };
         /**
          * Input
-         * @description A value found on the way, asked once and filled into texts and commands.
+         * @description A value found on the way, asked once and filled into texts and commands; or one that is computed from others.
          *
-         *     form: what it looks like, in words. pattern: of the whole of a text (I-Regexp, RFC 9485); what it allows may stand
-         *     in a command. min, max: of a number. most: characters.
+         *     compute: a sum of numbers and names; round: to whole multiples of it. form: what it looks like, in words. pattern:
+         *     of the whole of a text (I-Regexp, RFC 9485); what it allows may stand in a command. min, max: of a number. most:
+         *     characters.
          */
         Input: {
             /** Id */
             id: string;
-            /** Ask */
-            ask: string;
+            /**
+             * Ask
+             * @default
+             */
+            ask?: string;
+            /**
+             * Compute
+             * @default null
+             */
+            compute?: string | null;
+            /**
+             * Round
+             * @default null
+             */
+            round?: number | null;
             /**
              * Where
              * @default null

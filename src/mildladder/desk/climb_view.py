@@ -140,7 +140,7 @@ _NEVER_TAKEN_BACK = ("started", "note", "tried-before")
 def _known(now: Climb) -> tuple[Known, ...]:
     asks = {**{one.id: one.ask for one in now.inputs.values()}, **{fact.id: fact.ask for fact in now.playbook.facts}}
     return tuple(
-        Known(fact=name, ask=asks.get(name, name), value=value_in_words(value)) for name, value in now.known.items()
+        Known(fact=name, ask=asks.get(name, name), value=value_in_words(value)) for name, value in now.told.items()
     )
 
 

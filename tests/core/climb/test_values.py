@@ -88,3 +88,24 @@ def test_a_part_that_nobody_told_is_asked_for():
     assert (now.place, now.asked.id) == ("fact", "code")
     assert now.asked.ask == "What stands for “code” in the message “CODE …”?"
     assert climbed(with_message(), FAILS, c.FactGiven(fact="arm", value="1")).asked.id == "code"
+
+
+def with_sum() -> Playbook:
+    """A command that waits for a value that is computed from one that is asked for."""
+    inputs = [
+        {"id": "slower", "compute": "speed * 0.92", "round": 5},
+        {"id": "speed", "ask": "How fast?", "type": "number", "min": 1},
+    ]
+    return one_rung({"do": [{"text": "Run", "copy": "set {slower}"}], "expect": "It is {slower}", "inputs": inputs})
+
+
+def test_a_computed_value_is_never_asked_for_but_what_it_waits_for_is():
+    now = climbed(with_sum(), FAILS)
+    assert (now.place, now.asked.id) == ("fact", "speed")
+    now = climbed(with_sum(), FAILS, c.FactGiven(fact="speed", value="90"))
+    assert (now.place, now.for_commands["slower"], now.known["slower"]) == ("step", "85", "85")
+
+
+def test_where_nobody_can_tell_a_value_what_is_computed_from_it_stays_open():
+    now = climbed(with_sum(), FAILS, c.FactGiven(fact="speed", value=None))
+    assert (now.place, "slower" in now.known) == ("step", False)

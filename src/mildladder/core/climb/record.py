@@ -80,7 +80,7 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
 
 def hand_off_text(climb: Climb) -> str:
     """Plain text that tells the next team all that is known, most useful first."""
-    playbook, facts = climb.playbook, climb.known
+    playbook, facts = climb.playbook, climb.told
     team = next((h for h in playbook.hand_offs if h.id == climb.team), playbook.default_hand_off)
     told = [fact_id for fact_id in (team.tell if team else ()) if fact_id in facts]
     order = told + [fact_id for fact_id in facts if fact_id not in told]

@@ -37,6 +37,7 @@ from mildladder.core.ladder.conditions import (
 )
 from mildladder.core.ladder.messages import NAME, names_in
 from mildladder.core.ladder.shown import shown_on_the_way
+from mildladder.core.ladder.sums import computed, names_in_sum
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import fits_command, is_value, seconds
 from mildladder.core.model import (
@@ -250,12 +251,25 @@ class Climb:
     @cached_property
     def known(self) -> dict[str, str]:
         """Every value that texts are filled with."""
+        return self._with_computed(self.told)
+
+    @property
+    def told(self) -> dict[str, str]:
+        """Those of them that somebody has told, in their own words or asked."""
         return {**self.facts, **self.caught, **self.values}
+
+    def _with_computed(self, values: dict[str, str]) -> dict[str, str]:
+        """The same with what can be computed from them; what is computed may be computed from."""
+        waiting = [one for one in self.inputs.values() if one.compute is not None]
+        while made := {one.id: value for one in waiting if (value := computed(one, values)) is not None}:
+            values = {**values, **made}
+            waiting = [one for one in waiting if one.id not in made]
+        return values
 
     @cached_property
     def for_commands(self) -> dict[str, str]:
         """The values that commands are filled with: those that somebody gave or confirmed, and that are safe there."""
-        given = {**self.facts, **self.values}
+        given = self._with_computed({**self.facts, **self.values})
         return {name: value for name, value in given.items() if (one := self.asks(name)) and fits_command(one, value)}
 
     def asks(self, name: str) -> Fact | Input | None:
@@ -315,9 +329,19 @@ class Climb:
         wanted += [name for shown in on_the_way for name in names_in(shown.text)]
         if self.step.watch is not None and self.types.get(_INTERVAL) == "duration":
             wanted.append(_INTERVAL)
+        wanted = [name for one in wanted for name in self._asked_for(one)]
+        unsafe = [name for one in unsafe for name in self._asked_for(one)]
         known = {fact.id for fact in self.playbook.facts} | set(self.inputs)
         open_ones = ((known - self.known.keys()) | (known & set(unsafe))) - self.unknown
         return tuple(dict.fromkeys(name for name in wanted if name in open_ones))
+
+    def _asked_for(self, name: str) -> list[str]:
+        """What is asked for where a text waits for a name: itself, or what it is computed from."""
+        one = self.inputs.get(name)
+        if one is None or one.compute is None:
+            return [name]
+        parts = [] if name in self.for_commands else names_in_sum(one.compute)
+        return [asked for part in parts for asked in self._asked_for(part)]
 
     def _undecided(self, condition: Condition) -> list[str]:
         return list(facts_of(condition)) if evaluate(condition, self.world) is None else []

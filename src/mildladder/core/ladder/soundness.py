@@ -21,6 +21,7 @@ from mildladder.core.ladder.conditions import (
     walk,
 )
 from mildladder.core.ladder.messages import names_in
+from mildladder.core.ladder.sums import names_in_sum
 from mildladder.core.ladder.units import mean_priors
 from mildladder.core.ladder.values import comparable, not_of
 from mildladder.core.ladder.walk import rungs_of
@@ -28,6 +29,7 @@ from mildladder.core.model import (
     Again,
     HandOffRef,
     Hazard,
+    Input,
     Instruction,
     Playbook,
     PlaybookRef,
@@ -196,8 +198,34 @@ class _Reader:
                     f"{path}.guard.{number}.else.hand_off", "hand-off", guard.else_.hand_off, self.teams
                 )
         yield from _twice(f"{path}.inputs", [one.id for one in step.inputs])
+        for number, one in enumerate(step.inputs):
+            if one.compute is not None:
+                yield from self._sum(one, f"{path}.inputs.{number}.compute")
         yield from self._instructions(step.do, f"{path}.do")
         yield from self._findings(step, path)
+
+    def _sum(self, one: Input, path: str) -> Iterator[Fault]:
+        """What a value is computed from: numbers that somebody gives, or that are computed, and not from itself."""
+        inputs = {other.id: other for step in self.playbook.steps for other in step.inputs}
+        try:
+            seen, waiting = set[str](), names_in_sum(one.compute or "")
+            known = [*self.facts, *inputs, *self._parts]
+            for name in waiting:
+                yield from _unknown(path, "fact, input or part of a message", name, known)
+            while waiting:
+                name = waiting.pop()
+                other = inputs.get(name)
+                kind = self.facts[name].type if name in self.facts else other.type if other else "text"
+                if name == one.id:
+                    yield Fault(path, f"'{one.id}' is computed from itself")
+                    return
+                if other is not None and other.compute is not None:
+                    waiting += [] if name in seen else names_in_sum(other.compute)
+                elif kind != "number" and name not in self._parts:
+                    yield Fault(path, f"'{name}' is a {kind}; a sum is made of numbers")
+                seen.add(name)
+        except BadInput as error:
+            yield Fault(path, error.says)
 
     def _variant(self, step: Step, variant: Variant, path: str) -> Iterator[Fault]:
         yield from self._of_facts(variant.when, f"{path}.when", "a step varies")

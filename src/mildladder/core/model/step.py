@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import ConfigDict, Field, model_validator
 
 from mildladder.core.model.base import (
+    MOST_LINE,
     Amount,
     Chance,
     Duration,
@@ -157,14 +158,17 @@ class Need(Shape):
 
 
 class Input(Shape):
-    """A value found on the way, asked once and filled into texts and commands.
+    """A value found on the way, asked once and filled into texts and commands; or one that is computed from others.
 
-    form: what it looks like, in words. pattern: of the whole of a text (I-Regexp, RFC 9485); what it allows may stand
-    in a command. min, max: of a number. most: characters.
+    compute: a sum of numbers and names; round: to whole multiples of it. form: what it looks like, in words. pattern:
+    of the whole of a text (I-Regexp, RFC 9485); what it allows may stand in a command. min, max: of a number. most:
+    characters.
     """
 
     id: Id
-    ask: Line
+    ask: Annotated[str, Field(max_length=MOST_LINE)] = ""
+    compute: Annotated[str, Field(min_length=1, max_length=200)] | None = None
+    round: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] | None = None
     where: Line | None = None
     type: FactType = "text"
     form: Line | None = None
@@ -173,6 +177,16 @@ class Input(Shape):
     min: Annotated[float, Field(allow_inf_nan=False)] | None = None
     max: Annotated[float, Field(allow_inf_nan=False)] | None = None
     most: Annotated[int, Field(ge=1, le=300)] = 120
+
+    @model_validator(mode="after")
+    def _is_asked_or_computed(self) -> "Input":
+        if bool(self.ask) == (self.compute is not None):
+            raise ValueError("an input has an ask, or is computed, and not both")
+        if self.round is not None and self.compute is None:
+            raise ValueError("only an input that is computed has a round")
+        if self.compute is not None and (self.options is not None or self.pattern is not None or self.type != "text"):
+            raise ValueError("an input that is computed is a number; it has no type, options or pattern")
+        return self
 
     @model_validator(mode="after")
     def _limits_belong_to_types(self) -> "Input":

@@ -195,8 +195,9 @@ def _clashing_inputs(subject: Subject) -> Iterator[Found]:
     }
     for step in subject.playbook.steps:
         for number, one in enumerate(step.inputs):
-            kind, what = types.setdefault(one.id, (one.type, f"the input of “{step.title}”"))
-            if kind != one.type:
+            its = "number" if one.compute is not None else one.type
+            kind, what = types.setdefault(one.id, (its, f"the input of “{step.title}”"))
+            if kind != its:
                 rung = next((place.row.path for place in subject.rungs_of(step)), None)
                 says = (
                     f"the input '{one.id}' of “{step.title}” is a {one.type}, and {what} a {kind}; give it another id"
