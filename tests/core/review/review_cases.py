@@ -91,6 +91,22 @@ SECOND = {"id": "second", "title": "Second", "kind": "fix", "effort": {"hands_on
           "do": [{"text": "Do"}], "expect": "It works"}  # fmt: skip
 
 
+def handed_to_a_team(data: Data) -> None:
+    """What the check finds for the third cause goes to a team of its own."""
+    own = {"id": "own", "title": "Theirs", "given": {"third": 0.9, "*": 0.1}}
+    others = [{**one, "given": {**one["given"], "third": 0.05}} for one in deepcopy(EVEN)]
+    by_id(data, LOOK)["findings"] = [*others, own]
+    rung(data, LOOK)["on"]["own"] = [{"hand_off": data["hand_offs"][0]["id"]}]
+
+
+def kept_round_what_is_rougher(data: Data) -> None:
+    """Two rungs that are kept together, the first of them rougher than the one below the second."""
+    data["policy"] = {"mode": "mildest"}
+    by_id(data, HOLD)["hazards"] = [{"kind": "data", "severity": 3, "chance": 0.3}]
+    by_id(data, HOLD)["undo"] = {"possible": "no", "how": "Call the maker"}
+    rung(data, RELOAD)["keep"] = rung(data, HOLD)["keep"]
+
+
 def with_second(**more):
     def change(data: Data) -> None:
         data["steps"].append({**deepcopy(SECOND), **more})
@@ -165,6 +181,11 @@ CASES = [
     case("idle-check", on(LOOK, on={})),
     case("unended-cause", lambda data: data["causes"].append(dict(THIRD)),
          lambda data: (data["causes"].append(dict(THIRD)), by_id(data, HOLD)["fixes"].update(third=0.2))),
+    case("unended-cause", lambda data: data["causes"].append(dict(THIRD)),
+         both(lambda data: data["causes"].append(dict(THIRD)), handed_to_a_team)),
+    case("idle-watch", step(SAVE, watch="PT4H"), step(HOLD, watch="PT4H")),
+    case("no-order", both(on(HOLD, keep="k"), on(RELOAD, keep="k"), with_second(), order(LOOK, HOLD, SAVE, RELOAD, "second"),
+                          kept_round_what_is_rougher)),
     case("idle-fix", step(HOLD, fixes={}), step(HOLD, fixes={"bad-setting": 0.2})),
     case("no-instructions", step(HOLD, do=[])),
     case("visit-above-desk", visit, visit_below),

@@ -5,7 +5,7 @@ from functools import partial
 from itertools import product
 
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder.causes import chance, cure_chances
+from mildladder.core.ladder.causes import chance, cure_chances, finding_chances
 from mildladder.core.ladder.conditions import (
     EarlierCases,
     EarlierResolved,
@@ -18,7 +18,7 @@ from mildladder.core.ladder.conditions import (
 )
 from mildladder.core.ladder.units import fact_types, mean_priors
 from mildladder.core.ladder.walk import rows_of
-from mildladder.core.model import Chance, Instruction, Playbook, PlaybookRef, Step
+from mildladder.core.model import Cause, Chance, HandOffRef, Instruction, Playbook, PlaybookRef, Step
 from mildladder.core.ordering.best import objective
 from mildladder.core.review.doubts import doubts
 from mildladder.core.review.finding import Found, Place, Subject
@@ -28,6 +28,8 @@ __all__ = ["warnings"]
 _ROUGH, _SEVERE, _MILD = 3, 4, 1
 _MOST_TRIED = 3
 _MOST_UNITS = 512
+# A rung that fewer cases come to is come to by none; a finding that more of a cause's cases have is its own.
+_NOBODY, _MOSTLY = 1e-12, 0.5
 
 
 def warnings(subject: Subject) -> Iterator[Found]:
@@ -38,6 +40,8 @@ def warnings(subject: Subject) -> Iterator[Found]:
     yield from _visit_above_desk(subject)
     yield from _idle_checks(subject)
     yield from _rails_without_chance(subject)
+    yield from _idle_watches(subject)
+    yield from _no_order(subject)
     for step, rung in subject.used():
         yield from _of_step(subject, step, rung)
     yield from _causes(subject)
@@ -99,6 +103,8 @@ def _footing_twice(subject: Subject) -> Iterator[Found]:
     """A footing that is entered again below, where the two rungs could stand together at no greater cost."""
     tried = 0
     for first, second in _apart(subject.main):
+        if subject.forecast.rungs[second.index].reach <= _NOBODY:
+            continue
         moved = subject.moved(second.index, first.index + 1)
         if moved is None or tried >= _MOST_TRIED:
             continue
@@ -250,9 +256,37 @@ def _causes(subject: Subject) -> Iterator[Found]:
         if chance(value)
     }
     for number, cause in enumerate(subject.playbook.causes):
-        if cause.id not in ended and cause.id != "something-else":
+        if cause.id not in ended and cause.id != "something-else" and not _is_handed_off(subject, cause):
             says = f"no step of the ladder ends “{cause.title}”"
             yield Found("warning", "unended-cause", f"causes.{number}", says)
+
+
+def _is_handed_off(subject: Subject, cause: Cause) -> bool:
+    """Whether what a check mostly finds for a cause hands it to a team of its own."""
+    column = next(number for number, one in enumerate(subject.causes) if one.id == cause.id)
+    for place in subject.places:
+        for number, finding in enumerate(place.step.findings):
+            rail = place.rung.on.get(finding.id, ())
+            leaves = bool(rail) and isinstance(rail[-1], HandOffRef | PlaybookRef)
+            if leaves and finding_chances(place.step, subject.causes)[number, column] > _MOSTLY:
+                return True
+    return False
+
+
+def _idle_watches(subject: Subject) -> Iterator[Found]:
+    """A watch on what is not tested: nobody waits for it."""
+    for step, rung in subject.used():
+        if step.watch is not None and not step.is_tested:
+            says = f"“{step.title}” is a {step.kind} and ends no fault, so its watch is never kept"
+            yield Found("warning", "idle-watch", subject.where(step, ".watch"), says, rung)
+
+
+def _no_order(subject: Subject) -> Iterator[Found]:
+    """Rules that no order keeps together in the playbook's own mode."""
+    chain = subject.ladder.conflict()
+    if chain:
+        says = f"no order keeps every rule: {'; '.join(rule.says for rule in chain)}"
+        yield Found("warning", "no-order", "ladder", says)
 
 
 def _rails_without_chance(subject: Subject) -> Iterator[Found]:
