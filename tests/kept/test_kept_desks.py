@@ -75,9 +75,21 @@ def test_every_draft_and_edition_is_the_same_file_with_the_same_figures(kept, cl
                 assert write_playbook(document(session, name, before["number"])).decode() == before["file"]
                 assert now == {key: value for key, value in before.items() if key != "file"}
         draft = client.get(f"/api/playbooks/{name}/draft").json
-        for part in ("revision", "saved", "rows", "bonds", "review", "waiting", "undo", "redo", "is_published"):
+        for part in ("revision", "saved", "bonds", "review", "waiting", "undo", "redo", "is_published"):
             assert draft[part] == was["draft"][part], (name, part)
+        for row, before in zip(draft["rows"], was["draft"]["rows"], strict=True):
+            assert without_judgement(row) == without_judgement(before), name
+            assert judged(row) == pytest.approx(judged(before)), name
         assert figures(draft["forecast"]) == pytest.approx(figures(was["draft"]["forecast"]), abs=1e-9)
+
+
+def without_judgement(row: dict) -> dict:
+    return {key: value for key, value in row.items() if key != "judged"}
+
+
+def judged(row: dict) -> dict:
+    """The figures of a row, but for its grades: these are held between what the worst case asks for since."""
+    return {key: value for key, value in (row["judged"] or {}).items() if isinstance(value, float)}
 
 
 def figures(forecast: dict) -> dict:
