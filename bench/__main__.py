@@ -19,6 +19,7 @@ from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
 from mildladder.demo.desk import playbooks
 from tests.browser.conftest import ARGUMENTS, served, sit_down
+from tests.core.ordering.ladders import wide_ladder
 
 # Cases of the part on the log; `--cases 1000000` takes a quarter of an hour.
 LOGGED = int(sys.argv[sys.argv.index("--cases") + 1]) if "--cases" in sys.argv else 100_000
@@ -38,6 +39,7 @@ def forecasts() -> dict[str, float]:
     """Milliseconds of the forecast of each demo ladder, and of the two that a bar is set for."""
     made = {playbook.id: playbook for playbook in playbooks()}
     made |= {"twelve rungs": twelve_rungs(), "hundred rungs, ten checks": long_ladder()}
+    made["twelve rungs, every word"] = wide_ladder(12, is_rich=True, has_every_word=True)
     return {name: milliseconds(lambda p=playbook: forecast(p)) for name, playbook in made.items()}
 
 

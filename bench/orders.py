@@ -58,6 +58,7 @@ def orders() -> dict[str, Any]:
     made: dict[str, Any] = {}
     for name, playbook in (
         ("plain, 16 blocks", wide_ladder(16)),
+        ("every word, 16 blocks", wide_ladder(16, is_rich=True, has_every_word=True)),
         ("plain, 18 blocks", wide_ladder(18)),
         ("conditions, groups and footings, 18 blocks", wide_ladder(18, is_rich=True)),
     ):

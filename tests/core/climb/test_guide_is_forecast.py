@@ -2,7 +2,7 @@
 
 import pytest
 
-from mildladder.core.climb import agenda
+from mildladder.core.climb import agenda, settling
 from mildladder.core.climb import machine as climb
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
@@ -35,14 +35,14 @@ def test_and_on_the_playbooks_of_the_demo_desk(playbook):
 
 
 def _at_once(now, task):
-    return now.with_rail(task, now.findings.get(task.rung.step, ""))
+    return settling.with_rail(now, task, now.findings.get(task.rung.step, ""))
 
 
 FAULTS = {
     "a rail goes back to where the unit stands": (Climb, "bound_for", property(lambda now: now.footing)),
-    "a rung that is excluded is climbed": (Climb, "_is_excluded", lambda *_: False),
+    "a rung that is excluded is climbed": (settling, "_is_excluded", lambda *_: False),
     "nothing is ever put back": (climb, "_changes", lambda *_: ()),
-    "a finding of a trial is acted upon at once": (Climb, "_with_rail_of_done", _at_once),
+    "a finding of a trial is acted upon at once": (settling, "_with_rail_of_done", _at_once),
     "a step that was done comes up again": (Climb, "is_done", lambda *_: False),
     "every rung is tested alone": (agenda, "_trial_of", lambda *_: None),
 }

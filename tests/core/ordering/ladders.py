@@ -47,9 +47,25 @@ def bind(data: dict, rng: np.random.Generator) -> dict:
     return data
 
 
-def wide_ladder(blocks: int, is_rich: bool = False, seed: int = 1, bonds: int = 0) -> Playbook:
+def _with_every_word(causes: list[dict[str, Any]], steps: list[dict[str, Any]], ladder: list[dict[str, Any]]) -> None:
+    causes[0]["likelier"] = [{"when": "model is two", "times": 4}]
+    causes[1]["likelier"] = [{"when": "model is three", "times": 3}]
+    steps[0]["undo"] = {"possible": "yes", "effort": {"hands_on": 1}, "after": "no-change", "footing": "f-1"}
+    steps[2]["undo"] = {"possible": "yes", "effort": {"hands_on": 1}, "after": "always"}
+    steps[3]["search"] = {"over": "cards", "count": 6, "how": "one-by-one", "round": {"hands_on": 2}}
+    steps[4]["hazards"][0]["undo"] = "yes"
+    steps[5]["kind"] = "workaround"
+    mend = {"id": "mend", "title": "M", "kind": "fix", "effort": {"hands_on": 9}, "fixes": {"c-0": 0.9, "c-1": 0.9}}
+    steps.append(mend)
+    ladder[5]["on"] = {"restored": [{"step": "mend"}]}
+
+
+def wide_ladder(
+    blocks: int, is_rich: bool = False, seed: int = 1, bonds: int = 0, has_every_word: bool = False
+) -> Playbook:
     """Fixes over eight causes, without rules; rich: with three conditions on three sorts of units and three
-    footings. bonds: how many steps need another."""
+    footings. bonds: how many steps need another. has_every_word: with causes that the sort of unit moves, settings that
+    are put back elsewhere, fixes that search, hazards with an undo of their own, and lasting repairs."""
     rng = np.random.default_rng(seed)
     causes = [
         {"id": f"c-{n}", "title": "C", "layer": "data", "weight": 1 + float(rng.integers(1, 9))}
@@ -74,6 +90,8 @@ def wide_ladder(blocks: int, is_rich: bool = False, seed: int = 1, bonds: int = 
             step["footing"] = f"f-{n % 3}"
         steps.append(step)
         ladder.append(rung)
+    if has_every_word:
+        _with_every_word(causes, steps, ladder)
     for _ in range(bonds):
         upper, lower = sorted(rng.choice(blocks, size=2, replace=False).tolist())
         steps[lower]["needs"] = [f"s-{upper}"]

@@ -17,6 +17,7 @@ from mildladder.core.climb.checks import (
     ways_on,
     with_reading,
 )
+from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
 from mildladder.core.climb.state import Carried, Climb, Pause, Place
 from mildladder.core.climb.wording import captured
 from mildladder.core.errors import Conflict
@@ -87,7 +88,7 @@ def _again(now: Climb, event: ClimbEvent) -> Climb:
     while now.place == "fact" and now.started.trusts_speech and not isinstance(event.move, _AT_ANY_PLACE):
         if isinstance(event.move, FactGiven) and event.move.fact == now.asked.id:
             break
-        now = replace(now, unknown=now.unknown | {now.asked.id}).settled()
+        now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
     return _applied(now, event)
 
 
@@ -151,9 +152,9 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
     match event.move:
         case BaselineSeen(result=result):
             climb = replace(now, baseline=result, is_off_baseline=result != "works", since=event.at)
-            return climb.settled() if climb.is_off_baseline else climb
+            return settled(climb) if climb.is_off_baseline else climb
         case WentOn():
-            return replace(now, is_off_baseline=True, since=event.at).settled()
+            return settled(replace(now, is_off_baseline=True, since=event.at))
         case FactGiven(fact=fact, value=value):
             return _give_value(now, fact, value, event)
         case GuardAnswered() as move:
@@ -187,10 +188,10 @@ def _give_value(now: Climb, name: str, value: str | None, event: ClimbEvent) -> 
     if name != asked.id:
         raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
     if value is None:
-        return replace(now, unknown=now.unknown | {name}, since=event.at).settled()
+        return settled(replace(now, unknown=now.unknown | {name}, since=event.at))
     if isinstance(asked, Fact):
-        return replace(now, facts={**now.facts, name: value}, since=event.at).settled()
-    return replace(now, values={**now.values, name: value}, since=event.at).settled()
+        return settled(replace(now, facts={**now.facts, name: value}, since=event.at))
+    return settled(replace(now, values={**now.values, name: value}, since=event.at))
 
 
 def _answer_guard(now: Climb, move: GuardAnswered, event: ClimbEvent) -> Climb:
@@ -208,7 +209,7 @@ def _without_doing(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     """An end of the rung before anything was done to the unit: its footing was not even entered."""
     task = now.task
     climb = _note_attempt(now, move, event)
-    return climb.with_rail(task, move.outcome or "").settled()
+    return settled(with_rail(climb, task, move.outcome or ""))
 
 
 def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
@@ -233,14 +234,14 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
             climb, carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed)), agenda=climb.agenda[1:],
             since=event.at, guards=0, has_consent=False,
         )  # fmt: skip
-        return climb.settled()
+        return settled(climb)
     climb = _note_attempt(climb, move, event)
     if move.outcome in TESTED and move.took != "no":
         climb = replace(climb, to_put_back=_changes((step,), move.outcome))
     if move.outcome == "fixed":
         return _fixed(climb, task.path, task.rung, step.id)
     is_left = is_left and move.outcome in DO_NOT_ENTER
-    return climb.with_rail(task, move.finding or move.outcome or "", is_left).settled()
+    return settled(with_rail(climb, task, move.finding or move.outcome or "", is_left))
 
 
 def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
@@ -306,10 +307,10 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     others = (one.step for one in now.carried if one.step != move.step)
     climb = replace(climb, to_find=tuple(step for step in others if now.playbook.step(step).findings))
     if now.carried[-1].path != task.path:
-        return climb.settled()
+        return settled(climb)
     if move.finding is None:
-        return climb.with_rail(task, move.outcome or "").settled()
-    return replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)).settled()
+        return settled(with_rail(climb, task, move.outcome or ""))
+    return settled(replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)))
 
 
 def _tell_finding(now: Climb, move: Answered) -> Climb:
@@ -319,12 +320,13 @@ def _tell_finding(now: Climb, move: Answered) -> Climb:
         raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
     last = max(number for number, attempt in enumerate(now.attempts) if attempt.step == move.step)
     told = now.attempts[last].model_copy(update={"finding": move.finding})
-    return replace(
+    told_of = replace(
         now,
         attempts=(*now.attempts[:last], told, *now.attempts[last + 1 :]),
         findings={**now.findings, move.step: move.finding or ""},
         to_find=now.to_find[1:],
-    ).settled()
+    )
+    return settled(told_of)
 
 
 def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
@@ -336,8 +338,8 @@ def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
 def _fixed(now: Climb, path: str, rung: Rung | None, step: str | None) -> Climb:
     """The original action works again; where a workaround does it and the lasting repair is known, that follows."""
     if rung is not None and RESTORED in rung.on and now.playbook.step(rung.step).kind == "workaround":
-        return now.with_lasting_repair(path, rung).settled()
-    return now.ended_by(path, step).settled()
+        return settled(with_lasting_repair(now, path, rung))
+    return settled(ended_by(now, path, step))
 
 
 def _pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
@@ -392,7 +394,7 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
         raise Conflict(f"'{move.step}' is on record already")
     attempt = Attempt(step=move.step, outcome="no-change", by="before")
     climb = replace(now, attempts=(attempt, *now.attempts), tried_at=(None, *now.tried_at))
-    return climb.settled() if climb.is_off_baseline and climb.fixed_by is None else climb
+    return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
 
 
 def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:

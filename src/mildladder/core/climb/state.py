@@ -3,7 +3,7 @@
 Kept apart from `climb.py`, which says where each event leads, so that screens and records can look without acting.
 """
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import timedelta
 from functools import cached_property
 from typing import Literal
@@ -12,20 +12,15 @@ from pydantic import AwareDatetime
 
 from mildladder.core.climb.agenda import (
     AgainTask,
-    BackTask,
     EndTask,
-    RailTask,
-    RestoredTask,
     RungTask,
     Task,
     TestTask,
-    tasks,
 )
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.wording import names_in_commands, names_in_step
 from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.conditions import (
-    Compare,
     Condition,
     EarlierCases,
     EarlierResolved,
@@ -33,7 +28,6 @@ from mildladder.core.ladder.conditions import (
     evaluate,
     facts_of,
     parse,
-    show,
 )
 from mildladder.core.ladder.messages import NAME, names_in
 from mildladder.core.ladder.shown import shown_on_the_way
@@ -50,12 +44,11 @@ from mildladder.core.model import (
     Input,
     Passed,
     Playbook,
-    Rung,
     Step,
 )
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import Ended, PauseReason, Started
-from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE, RESTORED
+from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 from mildladder.core.texts import shortened
 
 __all__ = ["Carried", "Climb", "Pause", "Place"]
@@ -420,86 +413,3 @@ class Climb:
 
     def _has_step(self, step_id: str) -> bool:
         return any(step.id == step_id for step in self.playbook.steps)
-
-    def settled(self) -> "Climb":
-        """The climb with everything passed that does not come up, each rung with the reason."""
-        now = self
-        while now.agenda and not now.to_find:
-            task, rest = now.agenda[0], now.agenda[1:]
-            if isinstance(task, BackTask):
-                now = replace(now, agenda=rest, route=(*now.route, task.footing))
-            elif isinstance(task, RestoredTask):
-                now = now.ended_by(task.path, task.step)
-            elif isinstance(task, RailTask):
-                now = replace(now, agenda=rest).with_rail(task, now.findings.get(task.rung.step, ""))
-            elif isinstance(task, TestTask) and not now.carried:
-                left = (None,) if now.leaves_for_test else ()
-                now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
-            elif isinstance(task, RungTask | AgainTask) and (why := now._why_passed(task)):
-                passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=shortened(why, MOST_LINE))))
-                now = replace(now, agenda=rest, passed=passed)
-                if not now._is_excluded(task):
-                    now = now._with_rail_of_done(task)
-            else:
-                break
-        return now
-
-    def _is_excluded(self, task: RungTask | AgainTask) -> bool:
-        """Whether the rung's condition does not hold: it is passed, and so is its rail."""
-        when = task.rung.when if isinstance(task, RungTask) else None
-        return when is not None and evaluate(parse(when), self.world) is False
-
-    def _why_passed(self, task: RungTask | AgainTask) -> str | None:
-        rung = task.rung
-        if rung.when and self._is_excluded(task):
-            return self._why_not(parse(rung.when))
-        if not self.is_done(rung.step):
-            return None
-        was_before = any(a.step == rung.step and a.by == "before" for a in self.attempts)
-        return "tried before the desk was called" if was_before else "already done on this case"
-
-    def _why_not(self, condition: Condition) -> str:
-        if isinstance(condition, Compare) and condition.operator == "is":
-            return f"only where {condition.fact} is {condition.values[0]}, and it is {self.facts[condition.fact]}"
-        if isinstance(condition, EarlierResolved):
-            title = self.playbook.step(condition.step).title
-            return f"only where “{title}” ended it within {condition.days} days before"
-        if isinstance(condition, EarlierCases):
-            return f"only where the unit had {condition.least} cases of it within {condition.days} days before"
-        return f"only where {show(condition)}"
-
-    def ended_by(self, path: str, step: str | None) -> "Climb":
-        """The fault is gone, or worked around for good: what lies ahead now is to keep it from coming back."""
-        preventions = tuple(Rung(step=one.step, when=one.when) for one in self.playbook.after_fix)
-        return replace(self, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix"))
-
-    def with_lasting_repair(self, path: str, rung: Rung) -> "Climb":
-        """A workaround has brought the service back: its footing is left, and the lasting repair follows."""
-        rail = tasks(rung.on[RESTORED], f"{path}.on.{RESTORED}", RungTask(path, rung))
-        return replace(self, agenda=(BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step)))
-
-    def with_rail(self, task: RungTask | AgainTask | TestTask | RailTask, key: str, is_left: bool = False) -> "Climb":
-        """The climb with the rail for that finding or outcome put before what lies ahead, if there is one.
-
-        What is found within a trial is acted upon after its test. is_left: at the rail's end the unit goes to the
-        normal state, not back to where it stood.
-        """
-        rung = task.last if isinstance(task, TestTask) else task.rung
-        rail = rung.on.get(key)
-        if rail is None:
-            return self
-        if isinstance(task, RungTask) and task.in_trial and key == self.findings.get(rung.step):
-            return self._with_rail_of_done(task)
-        host = RungTask(task.path, rung)
-        back = BackTask(None if is_left else self.bound_for)
-        ahead = (*tasks(rail, f"{task.path}.on.{key}", host), back, *self.agenda)
-        return replace(self, agenda=ahead)
-
-    def _with_rail_of_done(self, task: RungTask | AgainTask) -> "Climb":
-        """The same for a step that is done: by its finding, which in a trial may be told only after the test."""
-        if not (isinstance(task, RungTask) and task.in_trial):
-            return self.with_rail(task, self.findings.get(task.rung.step, ""))
-        if not task.rung.on:
-            return self
-        test, *rest = self.agenda
-        return replace(self, agenda=(test, RailTask(task.path, task.rung), *rest))
