@@ -6,7 +6,7 @@ import shutil
 import pytest
 from sqlalchemy import func, select
 
-from mildladder.core.errors import BadInput, Conflict, NotTheirs, Stopped
+from mildladder.core.errors import BadInput, Conflict, NotTheirs, Stopped, Unavailable
 from mildladder.core.model import CaseLine
 from mildladder.desk import author, jobs
 from mildladder.desk.batches import ask_to_bring_in, import_in_batches
@@ -151,6 +151,12 @@ def test_where_nothing_can_be_written_a_question_is_asked_again(desk):
     with desk.writing():
         assert ask(desk, Nobody()) is None
     assert states(desk) == []
+
+
+def test_where_it_can_never_be_written_a_question_is_refused(desk, monkeypatch):
+    monkeypatch.setattr(desk, "read_only", "its file may not be written")
+    with pytest.raises(Unavailable, match="can only be read"):
+        ask(desk, Nobody())
 
 
 def lines(count: int = 900):

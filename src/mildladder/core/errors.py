@@ -10,7 +10,7 @@ from typing import Any
 from mildladder.core.texts import shortened
 
 __all__ = [
-    "BadInput", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Stale", "Stopped",
+    "BadInput", "Busy", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Stale", "Stopped",
     "Unavailable", "Unconditional", "as_data", "of_data",
 ]  # fmt: skip
 
@@ -99,6 +99,10 @@ class Unavailable(LadderError):
     """A port, file or database that cannot be used just now."""
 
     code = "unavailable"
+
+
+class Busy(Unavailable):
+    """A database that others are writing; it can be tried again at once."""
 
 
 class Stopped(Exception):

@@ -6,7 +6,7 @@ from typing import Any, Literal, Protocol
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import Conflict, NotTheirs, Unavailable, of_data
+from mildladder.core.errors import Busy, Conflict, NotTheirs, of_data
 from mildladder.core.model import Shape
 from mildladder.desk.people import check_lead
 from mildladder.store import jobs as store
@@ -104,9 +104,7 @@ def answer_of(
             with database.writing(is_lasting=False, patience_ms=_PATIENCE_MS) as session:
                 join_or_add(session, kind, subject, asked, None, now, version, _KEPT)
                 store.forget_ended(session, kind, _MOST_ANSWERS)
-        except Unavailable:
-            if database.read_only is not None:
-                raise
+        except Busy:
             return None
         workers.nudge(kind)
         row = _found(database, kind, digest)

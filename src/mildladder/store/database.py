@@ -13,7 +13,7 @@ from sqlalchemy import Connection, Engine, create_engine, event, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
-from mildladder.core.errors import Unavailable
+from mildladder.core.errors import Busy, Unavailable
 from mildladder.store.file import beside, cookie_key, make_private, opener, why_read_only
 from mildladder.store.kept import Kept
 from mildladder.store.settings import RETURN_WINDOW, forget_setting, keep_setting, setting
@@ -136,8 +136,10 @@ class Database:
                     connection.execute("BEGIN IMMEDIATE")
                     return
                 except sqlite3.OperationalError as error:
-                    if "locked" not in str(error) or time.monotonic() > deadline:
+                    if "locked" not in str(error):
                         raise Unavailable(f"the database could not be used: {error}; nothing was changed") from error
+                    if time.monotonic() > deadline:
+                        raise Busy(f"the database could not be used: {error}; nothing was changed") from error
                     time.sleep(_ASK_MS / 1000)
         finally:
             connection.execute(f"PRAGMA busy_timeout = {_BUSY_MS}")
