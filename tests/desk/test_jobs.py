@@ -9,7 +9,7 @@ from sqlalchemy import func, select
 from mildladder.core.errors import BadInput, Conflict, NotTheirs, Stopped, Unavailable
 from mildladder.core.model import CaseLine
 from mildladder.desk import author, jobs
-from mildladder.desk.batches import ask_to_bring_in, import_in_batches
+from mildladder.desk.batches import ask_to_bring_in, forget_files, import_in_batches
 from mildladder.desk.intake import CasesImported
 from mildladder.desk.kinds import KINDS, Here, carry_out_waiting
 from mildladder.desk.tasks import Task, carrying_out
@@ -285,6 +285,15 @@ def test_the_same_file_that_waits_is_not_brought_twice(desk, tmp_path):
     assert len(list((tmp_path / "desk.db-brought").iterdir())) == 2
     carry_out_waiting(desk, "importing")
     assert states(desk) == ["done", "done"]
+
+
+def test_files_that_no_job_will_log_are_removed_and_others_stay(desk, tmp_path):
+    number = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
+    folder = tmp_path / "desk.db-brought"
+    for name in ("99", "arriving-1-2"):
+        (folder / name).write_bytes(b"left by a program that ended")
+    forget_files(desk)
+    assert [file.name for file in folder.iterdir()] == [str(number)]
 
 
 def test_only_a_lead_or_whoever_asked_cancels_and_only_what_goes_on(desk):

@@ -13,6 +13,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
+from mildladder.desk.batches import forget_files
 from mildladder.desk.jobs import Kind
 from mildladder.desk.kinds import KINDS, carry_out_waiting, forget_answers, has_work
 from mildladder.desk.noting import configure
@@ -40,6 +41,7 @@ class ServedWorkers:
         multiprocessing.set_forkserver_preload([_THIS])
         forkserver.ensure_running()
         forget_answers(self._database)
+        forget_files(self._database)
         for kind in KINDS:
             self._go_on(kind)
 
