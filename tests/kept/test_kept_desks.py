@@ -2,7 +2,8 @@
 
 Beside each kept database lies what the version that made it answered of it: documents as files, figures, the log, open
 cases, what undo brings back. `desk-0004`: before people had numbers; three editions of one playbook, drafts with undo
-by two people, five guided cases, 599 logged ones, two lines left out, a merged step.
+by two people, five guided cases, 599 logged ones, two lines left out, a merged step. `desk-0007`: before jobs, and
+before grades were held: 132 guided cases, answered by chance, 71 of them ended.
 """
 
 import gzip
@@ -42,8 +43,8 @@ def kept(tmp_path_factory):
     database.close()
 
 
-def unpacked(path: Path) -> Path:
-    with gzip.open(FOLDER / "desk-0004.db.gz") as packed, path.open("wb") as file:
+def unpacked(path: Path, name: str = "desk-0004") -> Path:
+    with gzip.open(FOLDER / f"{name}.db.gz") as packed, path.open("wb") as file:
         shutil.copyfileobj(packed, file)
     return path
 
@@ -192,3 +193,38 @@ def test_who_did_what_is_a_person_everywhere(kept):
             assert orphans.scalar() == 0
         outside = session.connection().exec_driver_sql("SELECT name FROM people WHERE role = 'outside' ORDER BY name")
         assert outside.scalars().all() == ["demo", "shell"]
+
+
+def test_every_guided_case_of_the_version_before_stands_where_it_stood(tmp_path):
+    database = Database(unpacked(tmp_path / "desk.db", "desk-0007"))
+    client = create_app(database, now=lambda: NOW).test_client()
+    with gzip.open(FOLDER / "desk-0007.json.gz") as file:
+        was = json.load(file)["climbs"]
+    assert len(was) == 132
+    for name, before in was.items():
+        now = client.get(f"/api/climbs/{name}").json
+        step = now["current"]["step"]["id"] if now["current"] else None
+        assert {"place": now["place"], "ended": now["ended"], "rungs": len(now["path"]), "step": step} == before, name
+    still_open = {one["id"]: one["at"] for one in client.get("/api/climbs").json["climbs"]}
+    assert {name for name, before in was.items() if before["ended"] is None} <= still_open.keys()
+    assert "cannot be read" not in still_open.values()
+    database.close()
+
+
+def test_a_guided_case_that_cannot_be_followed_hides_no_other(tmp_path):
+    database = Database(unpacked(tmp_path / "desk.db", "desk-0007"))
+    client = create_app(database, now=lambda: NOW).test_client()
+    before = client.get("/api/climbs").json["climbs"]
+    with database.writing() as session:
+        damaged = "UPDATE climb_events SET event = json_set(event, '$.move.result', 'no such') WHERE climb_id = ?"
+        execute = session.connection().exec_driver_sql
+        found = execute(
+            "SELECT climb_id FROM climb_events JOIN climbs ON id = climb_id WHERE ended IS NULL AND number = 2"
+        )
+        name = found.scalars().first()
+        execute(damaged, (name,))
+    client = create_app(Database(tmp_path / "desk.db"), now=lambda: NOW).test_client()
+    after = client.get("/api/climbs").json["climbs"]
+    assert [one["id"] for one in after] == [one["id"] for one in before]
+    assert next(one["at"] for one in after if one["id"] == name) == "cannot be read"
+    database.close()

@@ -8,7 +8,7 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import JobPath, JobQuery
 from mildladder.core.model import Shape
-from mildladder.desk import jobs
+from mildladder.desk import batches, jobs
 from mildladder.desk.jobs import JobView
 
 __all__ = ["blueprint"]
@@ -43,5 +43,7 @@ def cancel_job(path: JobPath) -> Response:
     with desk.database.writing() as db:
         jobs.cancel(db, path.number, who(db), desk.now())
         cancelled = jobs.job(db, path.number)
+    if cancelled.state == "cancelled":
+        batches.forget_file(desk.database, cancelled.number)
     desk.workers.nudge(cancelled.kind)
     return reply(cancelled)

@@ -30,11 +30,13 @@ from mildladder.store.log.tallies import Numbers, fold
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
 
-__all__ = ["ask_to_bring_in", "bring_in", "forget_files", "import_in_batches", "undo_task", "undo_unfinished"]
+__all__ = [
+    "ask_to_bring_in", "bring_in", "forget_file", "forget_files", "import_in_batches", "undo_task", "undo_unfinished",
+]  # fmt: skip
 
 _KIND: Kind = "importing"
 # Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.11
+_HOLD_S = 0.08
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
@@ -269,8 +271,13 @@ def _lines(file: Path) -> Lines:
 
 def _forget_file(task: Task) -> None:
     if not task.is_outside:
-        with suppress(OSError):
-            _file(task).unlink(missing_ok=True)
+        forget_file(task.database, task.number)
+
+
+def forget_file(database: Database, number: int) -> None:
+    """Remove the file of a job that will not log it."""
+    with suppress(OSError):
+        (_folder(database) / str(number)).unlink(missing_ok=True)
 
 
 def forget_files(database: Database) -> None:

@@ -46,7 +46,7 @@ from mildladder.desk.titles import StepTitle
 from mildladder.store.documents import document_of, forecast_of
 from mildladder.store.tables import ClimbRow, EditionRow
 
-__all__ = ["climb_view", "summary"]
+__all__ = ["climb_view", "summary", "unreadable"]
 
 
 def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
@@ -65,6 +65,14 @@ def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
         waits=now.pause.reason if now.pause else None,
         until=now.pause.until if now.pause else None,
     )
+
+
+def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
+    """The line of a case whose answers cannot be followed; it hides no other."""
+    return ClimbSummary(
+        id=row.id, case=row.case_id, title=playbook.title, who=row.person.name, opened=row.opened, said="", unit="",
+        at="cannot be read", waits=None, until=None,
+    )  # fmt: skip
 
 
 _AT = {"confirm": "to be confirmed", "hand-off": "to be handed on", "loose-end": "loose ends to close"}

@@ -10,7 +10,7 @@ from mildladder.core.climb.record import case_of, hand_off_text, sent_on_events
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.model.events import ClimbEvent, Ended, Move, Started, TakenBack
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
-from mildladder.desk.climb_view import climb_view, summary
+from mildladder.desk.climb_view import climb_view, summary, unreadable
 from mildladder.desk.editions import document
 from mildladder.desk.settings import return_window
 from mildladder.exchange.calendar import FollowUp, write_follow_up
@@ -150,7 +150,10 @@ def open_cases(session: Session) -> list[ClimbSummary]:
 def _summary(session: Session, climb_id: str) -> ClimbSummary:
     row = store.climb_row(session, climb_id)
     playbook = document(session, row.playbook_id, row.edition)
-    return summary(row, playbook, climb(playbook, store.events(session, row.id)))
+    try:
+        return summary(row, playbook, climb(playbook, store.events(session, row.id)))
+    except (Conflict, ValueError):
+        return unreadable(row, playbook)
 
 
 def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> None:

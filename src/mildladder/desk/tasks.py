@@ -45,7 +45,6 @@ class Task:
     of: int | None = None
     is_leaving: Callable[[], bool] = lambda: False
     show: Callable[[int, int | None], None] = lambda _done, _of: None
-    has_ended: bool = False
     _looked: float = field(default=0.0, repr=False)
     _is_stopped: bool = field(default=False, repr=False)
 
@@ -84,7 +83,6 @@ class Task:
     def end(self, session: Session, result: str) -> None:
         """It is done, with whatever else the session writes. result: JSON text."""
         store.end(session, self.number, "done", utc_now(), result)
-        self.has_ended = True
 
 
 @contextmanager
@@ -106,6 +104,9 @@ def carrying_out(task: Task, undo: Callable[[Task], None]) -> Iterator[None]:
 
 
 def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None]) -> str:
+    with task.database.reading() as session:
+        if store.state_of(session, task.number) == "done":
+            return "done"
     if task.is_leaving():
         with task.database.writing() as session:
             store.put_back(session, task.number)

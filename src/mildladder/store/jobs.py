@@ -19,7 +19,6 @@ __all__ = [
 
 State = Literal["waiting", "running", "cancelling", "done", "failed", "cancelled"]
 UNENDED = ("waiting", "running", "cancelling")
-_WANTED = ("waiting", "running", "done", "failed")
 
 
 def digest_of(kind: str, subject: str, version: int | None, asked: Mapping[str, Any]) -> str:
@@ -62,7 +61,7 @@ def job(session: Session, number: int) -> JobRow:
     return row
 
 
-def find(session: Session, kind: str, digest: str, states: Sequence[str] = _WANTED) -> JobRow | None:
+def find(session: Session, kind: str, digest: str, states: Sequence[str]) -> JobRow | None:
     """The newest job of that question that is in one of these states, its result with it."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.digest == digest, JobRow.state.in_(states))
     return session.scalar(query.order_by(JobRow.number.desc()).limit(1).options(undefer(JobRow.result)))

@@ -2,13 +2,14 @@
 
 import pytest
 
-from mildladder.core.climb.machine import cured_end
+from mildladder.core.climb.machine import apply, climb, cured_end
 from mildladder.core.climb.record import case_of
+from mildladder.core.errors import Conflict
 from mildladder.core.ladder.shown import filled_step
 from mildladder.core.model import Playbook
 from mildladder.core.model import events as c
 from tests.core.climb.test_closing import FAILS, FOOTINGS, climbed, ids, one_rung, tied
-from tests.samples import gate
+from tests.samples import NOON, gate
 
 SPARE = {
     "id": "spare",
@@ -98,3 +99,44 @@ def test_what_the_way_to_a_step_waits_for_is_asked_for_before_it():
     helper = {"id": "other", "title": "O", "kind": "fix", "inputs": [{"id": "lane", "ask": "Which lane?"}]}
     now = climbed(one_rung({"footing": "lane"}, footings=[footing], steps=[helper]), FAILS)
     assert (now.place, now.asked.id) == ("fact", "lane")
+
+
+# Cases that were guided by the rules of before
+
+
+def events(*moves: c.Move) -> list[c.ClimbEvent]:
+    return [c.ClimbEvent(at=NOON, who=1, move=move) for move in (c.Started(facts={"model": "GR4"}), *moves)]
+
+
+def with_hazard(severity: int, chance: float) -> Playbook:
+    return one_rung({"hazards": [{"kind": "service", "severity": severity, "chance": chance}]})
+
+
+YES, DONE = c.Consented(step="fix", answer="yes"), c.Answered(step="fix", outcome="no-change")
+
+
+def test_a_yes_that_is_not_asked_for_today_stands():
+    mild = with_hazard(1, 1.0)
+    assert climbed(mild, FAILS).place == "step"
+    now = climb(mild, events(FAILS, YES, DONE))
+    assert (now.place, len(now.consents), len(now.attempts)) == ("hand-off", 1, 1)
+    no = climb(mild, events(FAILS, c.Consented(step="fix", answer="no")))
+    assert no.attempts[0].outcome == "skipped"
+
+
+def test_a_step_that_was_done_without_a_yes_which_it_needs_today_was_done():
+    severe = with_hazard(5, 0.02)
+    assert climbed(severe, FAILS).place == "consent"
+    now = climb(severe, events(FAILS, DONE))
+    assert (now.place, len(now.attempts)) == ("hand-off", 1)
+    # A new answer is held to the rules of today.
+    with pytest.raises(Conflict):
+        apply(climb(severe, events(FAILS)), events(DONE)[1])
+
+
+def test_a_value_that_was_not_asked_for_before_stays_unknown():
+    playbook = one_rung({"expect": "Lane {lane}", "inputs": [{"id": "lane", "ask": "Which lane?"}]})
+    now = climb(playbook, events(FAILS, DONE))
+    assert (now.place, "lane" in now.unknown) == ("hand-off", True)
+    with pytest.raises(Conflict):
+        apply(climb(playbook, events(FAILS)), events(DONE)[1])

@@ -78,3 +78,11 @@ def test_signs_point_to_causes_in_a_guided_case():
     told = {c.id: s for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it says ARM 3 NOT HOME")}
     silent = {c.id: s for c, s in likely_causes(moved(), [], {"model": "GR4"}, "it is up")}
     assert told[first] / (1 - told[first]) == pytest.approx(10 * silent[first] / (1 - silent[first]))
+
+
+def test_facts_that_rule_every_cause_out_leave_the_weights():
+    causes = [{**cause, "likelier": [{"when": "firmware above 9", "times": 0}]} for cause in deepcopy(GATE["causes"])]
+    causes.append({"id": "something-else", "title": "Else", "layer": "outside", "weight": 0})
+    odd = gate(causes=causes)
+    plain = [share for _, share in likely_causes(odd, [])]
+    assert [share for _, share in likely_causes(odd, [], {"firmware": "10"})] == pytest.approx(plain)

@@ -84,11 +84,17 @@ def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
 
 
 def _again(now: Climb, event: ClimbEvent) -> Climb:
-    """What was answered once stands, whatever would be asked for first today: it stays unknown."""
-    while now.place == "fact" and now.started.trusts_speech and not isinstance(event.move, _AT_ANY_PLACE):
-        if isinstance(event.move, FactGiven) and event.move.fact == now.asked.id:
+    """What was answered once stands, whatever would be asked for today: a value that was not asked for then stays
+    unknown, a step was done without the yes that it would need, or with one that it would not."""
+    move = event.move
+    while now.place == "fact" and not isinstance(move, _AT_ANY_PLACE):
+        if isinstance(move, FactGiven) and move.fact == now.asked.id:
             break
         now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
+    if now.place == "consent" and isinstance(move, Answered):
+        now = replace(now, has_consent=True)
+    if now.place == "step" and isinstance(move, Consented):
+        return _answer(now, event)
     return _applied(now, event)
 
 

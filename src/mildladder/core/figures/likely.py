@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 
-from mildladder.core.ladder.causes import all_causes, cure_chances, finding_chances, priors, priors_on
+from mildladder.core.errors import BadInput
+from mildladder.core.ladder.causes import FloatArray, all_causes, cure_chances, finding_chances, priors, priors_on
 from mildladder.core.ladder.messages import caught
 from mildladder.core.ladder.units import fact_types
 from mildladder.core.model import Attempt, Cause, Playbook, Sign
@@ -24,10 +25,11 @@ def likely_causes(
     likely first, by Bayes' rule.
 
     Heckerman, Breese & Rommelse 1995. Steps that the playbook lacks, and attempts that do not count as tried, say
-    nothing. When the record rules every cause out, the priors stand. said: what the caller said, for the signs in it.
+    nothing. When the record rules every cause out, the priors stand; when the facts do, the weights. said: what the
+    caller said, for the signs in it.
     """
     causes = all_causes(playbook)
-    prior = priors_on(causes, facts, fact_types(playbook)) if facts else priors(causes)
+    prior = _prior(playbook, causes, facts or {})
     chances = prior.copy()
     for sign in signs_said(playbook, said) if said else ():
         chances = chances * [sign.points_to.get(cause.id, 1.0) for cause in causes]
@@ -44,3 +46,11 @@ def likely_causes(
     chances = chances / chances.sum() if chances.sum() > 0 else prior
     pairs = [(cause, float(share)) for cause, share in zip(causes, chances, strict=True)]
     return sorted(pairs, key=lambda pair: -pair[1])
+
+
+def _prior(playbook: Playbook, causes: Sequence[Cause], facts: Mapping[str, str]) -> FloatArray:
+    """A caller may tell of a unit that the file has no share of, and that its own words rule every cause out on."""
+    try:
+        return priors_on(causes, facts, fact_types(playbook))
+    except BadInput:
+        return priors(causes)
