@@ -32,7 +32,7 @@ export const BeingBroughtIn = ({ onEnded }: { onEnded: () => void }) => {
 const UnderWay = ({ job }: { job: Job }) => {
   const cancelling = useCancelImport();
   return (
-    <div className="flex items-center gap-4 py-2">
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 py-2">
       <p className="min-w-0">
         <span className="font-semibold">{job.subject}</span>{" "}
         <span className="text-faint">
@@ -62,7 +62,7 @@ const UnderWay = ({ job }: { job: Job }) => {
         </button>
       )}
       {cancelling.error && (
-        <p role="alert" className="text-clay">
+        <p role="alert" className="basis-full text-clay">
           {cancelling.error.message}
         </p>
       )}
