@@ -4,9 +4,10 @@ import pytest
 
 from mildladder.core.errors import BadInput, Conflict, NotFound
 from mildladder.desk import author
+from mildladder.desk.clashes import preview_import
 from mildladder.desk.draft_view import DraftView
 from mildladder.desk.evidence import evidence
-from mildladder.desk.files import import_playbook, preview_import
+from mildladder.desk.files import import_playbook
 from mildladder.desk.intake import import_cases
 from mildladder.desk.library import library_steps, merge_steps, take_newer
 from mildladder.store.database import Database

@@ -2142,13 +2142,18 @@ export interface components {
         /**
          * CurveView
          * @description The best orders from quickest to mildest, the draft, and the best order with the mildest first, if there is one.
-         *     exact: no order is better than these.
+         *     no_mildest: why there is none. exact: no order is better than these.
          */
         CurveView: {
             /** Points */
             points: components["schemas"]["CurvePoint"][];
             draft: components["schemas"]["CurvePoint"];
             mildest: components["schemas"]["CurvePoint"] | null;
+            /**
+             * No Mildest
+             * @default null
+             */
+            no_mildest?: string | null;
             /** Exact */
             exact: boolean;
         };

@@ -46,6 +46,7 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
             <p className="mt-0.5">{againstDraft(shown, made)}</p>
             <p className="mt-1 text-faint">{shown.point.says}</p>
             {!made.exact && <p className="mt-1 text-brass">The best orders found; better ones may exist.</p>}
+            {made.no_mildest && <p className="mt-1 text-brass">With the mildest first, {made.no_mildest}.</p>}
             {shown.name !== "draft" && (
               <p className="mt-1 text-faint">Its outline lies over the ladder. Press the point to use it.</p>
             )}

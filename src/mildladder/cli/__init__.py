@@ -13,7 +13,7 @@ from mildladder.cli.common import NAME
 from mildladder.cli.files import curve_command, diff_command, forecast_command, order_command, review_command
 from mildladder.cli.moving import export_group, import_group
 from mildladder.cli.serving import demo_command, serve_command
-from mildladder.core.errors import LadderError
+from mildladder.core.errors import LadderError, Several
 
 __all__ = ["cli", "main"]
 
@@ -48,7 +48,7 @@ for command in (
 
 
 def main() -> None:
-    """Run one command; what a person can put right is told in one line on stderr, with exit code 2."""
+    """Run one command; what a person can put right is told in a line each on stderr, with exit code 2."""
     try:
         done = cli.main(prog_name=NAME, standalone_mode=False)
         sys.stdout.flush()
@@ -57,6 +57,8 @@ def main() -> None:
         sys.exit(130)
     except click.ClickException as error:
         _fail(error.format_message())
+    except Several as error:
+        _fail(*(str(problem) for problem in error.problems))
     except LadderError as error:
         _fail(str(error))
     except BrokenPipeError:
@@ -73,6 +75,7 @@ def _quietly(code: int) -> None:
     sys.exit(code)
 
 
-def _fail(says: str) -> None:
-    click.echo(f"{NAME}: {' '.join(says.split())}", err=True)
+def _fail(*says: str) -> None:
+    for one in says:
+        click.echo(f"{NAME}: {' '.join(one.split())}", err=True)
     sys.exit(2)

@@ -2,7 +2,7 @@
 
 import json
 import sys
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
@@ -10,20 +10,22 @@ from typing import IO, TYPE_CHECKING, Any, TypeVar
 
 import click
 
-from mildladder.core.errors import BadInput, Unavailable
+from mildladder.core.errors import BadInput, LadderError, Unavailable, raise_all
 
 if TYPE_CHECKING:
-    from mildladder.core.model import Playbook, Shape
+    from mildladder.core.model import Shape
     from mildladder.desk.opening import Database
+    from mildladder.exchange.playbook_file import PlaybookFile
 
 __all__ = [
     "NAME", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "progress",
-    "read_playbook_file", "refuse_large", "show_each", "who_option",
+    "read_each", "read_playbook_file", "refuse_disagreements", "refuse_large", "show_each", "who_option",
 ]  # fmt: skip
 
 NAME = "mild-ladder"
 _SHELL = "shell"
 Result = TypeVar("Result", bound="Shape")
+Read = TypeVar("Read")
 
 
 def data_folder() -> Path:
@@ -52,14 +54,37 @@ def open_database(path: Path | None) -> Iterator["Database"]:
         database.close()
 
 
-def read_playbook_file(file: IO[bytes]) -> "Playbook":
-    """The playbook in a file. Raises BadInput."""
+def read_playbook_file(file: IO[bytes]) -> "PlaybookFile":
+    """The playbook in a file, and where in it each part stands. Raises BadInput."""
+    from mildladder.exchange import playbook_file
     from mildladder.exchange.located import MOST_BYTES
-    from mildladder.exchange.playbook_file import read_playbook
 
     raw = file.read(MOST_BYTES + 1)
     refuse_large(raw, MOST_BYTES, file.name)
-    return read_playbook(raw, file.name)
+    return playbook_file.read_playbook_file(raw, file.name)
+
+
+def read_each(files: Sequence[IO[bytes]], read: Callable[[IO[bytes]], Read]) -> list[Read]:
+    """Every file as `read` reads it. Raises what is wrong with any of them, all at once."""
+    made: list[Read] = []
+    wrong: list[LadderError] = []
+    for file in files:
+        try:
+            made.append(read(file))
+        except LadderError as error:
+            wrong.append(error)
+    raise_all(wrong)
+    return made
+
+
+def refuse_disagreements(
+    files: Sequence[tuple[str, "PlaybookFile"]], is_settled: Callable[[str], bool] = lambda _: False
+) -> None:
+    """Raises for each thing that files, given with their names, say differently, all at once, where it stands."""
+    from mildladder.core.ladder.agreement import disagreements
+
+    found = disagreements([(name, file.playbook) for name, file in files], is_settled)
+    raise_all([files[one.at][1].wrong(one.path, one.says) for one in found])
 
 
 def refuse_large(raw: bytes, most: int, source: str) -> None:

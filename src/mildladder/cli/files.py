@@ -6,7 +6,7 @@ from typing import IO, TYPE_CHECKING
 
 import click
 
-from mildladder.cli.common import json_option, print_json, read_playbook_file
+from mildladder.cli.common import json_option, print_json, read_each, read_playbook_file, refuse_disagreements
 
 if TYPE_CHECKING:
     from mildladder.core.model import Mode
@@ -20,11 +20,13 @@ __all__ = ["curve_command", "diff_command", "forecast_command", "order_command",
 def forecast_command(file: IO[bytes], as_json: bool) -> None:
     """Work out the figures of the ladder in playbook FILE."""
     from mildladder.core.figures.forecast import forecast
+    from mildladder.core.ordering.blocks import Ladder
 
-    playbook = read_playbook_file(file)
+    playbook = read_playbook_file(file).playbook
     figures = forecast(playbook)
+    no_order = Ladder(playbook, playbook.policy.mode).why_no_order()
     if as_json:
-        print_json(figures.model_dump(mode="json"))
+        print_json({**figures.model_dump(mode="json"), "no_order": no_order})
         return
     click.echo(f"{playbook.title}: {figures.effort:.1f} effort minutes and {figures.harm:.2f} harm points a case")
     ends = (
@@ -35,6 +37,8 @@ def forecast_command(file: IO[bytes], as_json: bool) -> None:
     for number, rung in enumerate(figures.rungs, start=1):
         ended = rung.resolved + rung.worked_around
         click.echo(f"{number:3} {playbook.step(rung.step).title}: comes up in {rung.reach:.1%}, ends {ended:.1%}")
+    if no_order:
+        click.echo(f"As the playbook orders ({playbook.policy.mode}), {no_order}")
 
 
 @click.command("order")
@@ -46,7 +50,7 @@ def order_command(file: IO[bytes], mode: "Mode | None", rate: float | None, as_j
     """Find the best order of the ladder in playbook FILE, with its reasons."""
     from mildladder.desk.ordering import order_of
 
-    playbook = read_playbook_file(file)
+    playbook = read_playbook_file(file).playbook
     best = order_of(playbook, mode, rate)
     if as_json:
         print_json(best.model_dump(mode="json"))
@@ -69,7 +73,7 @@ def curve_command(file: IO[bytes], as_json: bool) -> None:
     """Show the best orders of playbook FILE from quickest to mildest, and where the draft stands."""
     from mildladder.desk.ordering import curve_of
 
-    playbook = read_playbook_file(file)
+    playbook = read_playbook_file(file).playbook
     made = curve_of(playbook)
     if as_json:
         print_json(made.model_dump(mode="json"))
@@ -77,6 +81,8 @@ def curve_command(file: IO[bytes], as_json: bool) -> None:
     for point in (*made.points, *([made.mildest] if made.mildest else []), made.draft):
         click.echo(f"{point.effort:8.2f} effort minutes {point.harm:8.3f} harm points   {point.says}")
         click.echo(f"         {', '.join(point.order)}")
+    if made.no_mildest:
+        click.echo(f"With the mildest first, {made.no_mildest}")
 
 
 @click.command("review")
@@ -89,7 +95,9 @@ def review_command(files: tuple[IO[bytes], ...], as_json: bool) -> None:
     """
     from mildladder.core.review import links_of, review
 
-    playbooks = [read_playbook_file(file) for file in files]
+    read = read_each(files, read_playbook_file)
+    refuse_disagreements([(file.name, one) for file, one in zip(files, read, strict=True)])
+    playbooks = [one.playbook for one in read]
     known = {playbook.id: links_of(playbook) for playbook in playbooks} if len(playbooks) > 1 else None
     made = [(playbook, review(playbook, known)) for playbook in playbooks]
     if as_json:
@@ -112,7 +120,7 @@ def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
     """Say what changed from playbook file BEFORE to AFTER, in sentences."""
     from mildladder.desk.editions import compare
 
-    made = compare(read_playbook_file(before), read_playbook_file(after))
+    made = compare(*(one.playbook for one in read_each((before, after), read_playbook_file)))
     if as_json:
         print_json(made.model_dump(mode="json"))
         return

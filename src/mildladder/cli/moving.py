@@ -14,6 +14,8 @@ from mildladder.cli.common import (
     open_database,
     print_json,
     progress,
+    read_each,
+    refuse_disagreements,
     refuse_large,
     show_each,
     who_option,
@@ -22,9 +24,11 @@ from mildladder.cli.common import (
 if TYPE_CHECKING:
     from sqlalchemy.orm import Session
 
-    from mildladder.core.model import CaseLine, Playbook, RefusedLine
-    from mildladder.desk.files import Alike, ImportPreview, PlaybookImported, StepChoice
+    from mildladder.core.model import CaseLine, RefusedLine
+    from mildladder.desk.clashes import Absent, Alike, ImportPreview, StepChoice
+    from mildladder.desk.files import PlaybookImported
     from mildladder.exchange.pictures import Picture
+    from mildladder.exchange.playbook_file import PlaybookFile
 
 __all__ = ["export_group", "import_group"]
 
@@ -61,23 +65,25 @@ def import_playbook_command(
     as_json: bool,
 ) -> None:
     """Make each playbook FILE the draft of its symptom: all of them, or none when one cannot be."""
-    from mildladder.desk.files import check_batch, import_playbook, preview_import
+    from mildladder.desk.clashes import preview_import
+    from mildladder.desk.files import Brought, import_batch
     from mildladder.desk.people import named
 
-    brought = [(file.name, *_read_with_pictures(file)) for file in files]
-    check_batch([(name, playbook) for name, playbook, _ in brought])
+    chosen = _each(each)
+    read = read_each(files, _read_with_pictures)
+    named_files = [(file.name, one) for file, (one, _) in zip(files, read, strict=True)]
+    refuse_disagreements(named_files, lambda step: steps is not None or step in chosen)
     if preview:
+        batch = [file.playbook for file, _ in read]
         with open_database(db) as database, database.reading() as session:
-            show_each([preview_import(session, playbook) for _, playbook, _ in brought], as_json, _preview_in_words)
+            show_each([preview_import(session, one, batch) for one in batch], as_json, _preview_in_words)
         return
     at = now()
 
     def _bring(session: "Session") -> "list[PlaybookImported]":
         by = named(session, who, at)
-        return [
-            import_playbook(session, playbook, by, at, steps, note, _each(each), pictures)
-            for _, playbook, pictures in brought
-        ]
+        batch = [Brought(file.playbook, pictures, file.wrong) for file, pictures in read]
+        return import_batch(session, batch, by, at, steps, note, chosen)
 
     with open_database(db) as database:
         done = database.change(_bring)
@@ -89,7 +95,7 @@ def _import_in_words(done: "PlaybookImported") -> str:
     counts = f"{len(done.new)} new steps, {len(done.linked)} known, {len(done.changed)} changed"
     lines = [f"{done.playbook} {state}: {counts}"]
     lines += [f"  {old} became {new}" for old, new in done.copied.items()]
-    lines += _alike_in_words(done.alike)
+    lines += _alike_in_words(done.alike) + _absent_in_words(done.absent)
     if done.edition is not None:
         lines.append(f"published as edition {done.edition}")
     return "\n".join(lines)
@@ -101,7 +107,7 @@ def _preview_in_words(preview: "ImportPreview") -> str:
     for clash in preview.clashes:
         used = f", used in {', '.join(clash.used_in)}" if clash.used_in else ""
         lines.append(f"  {clash.step} differs in {', '.join(clash.keys)}{used}")
-    lines += _alike_in_words(preview.alike)
+    lines += _alike_in_words(preview.alike) + _absent_in_words(preview.absent)
     return "\n".join(lines)
 
 
@@ -109,6 +115,14 @@ def _alike_in_words(steps: "tuple[Alike, ...]") -> list[str]:
     return [
         f"  {one.step} is word for word what the library has as {one.known_as}: give it that id to count them as one"
         for one in steps
+    ]
+
+
+def _absent_in_words(playbooks: "tuple[Absent, ...]") -> list[str]:
+    return [
+        f"  {one.path} names the playbook {one.playbook}, which nobody has: bring it too; until then a case that would"
+        " go there is offered the default team"
+        for one in playbooks
     ]
 
 
@@ -201,19 +215,19 @@ def export_playbook_command(
         click.echo(write_playbook(playbook), nl=False)
 
 
-def _read_with_pictures(file: IO[bytes]) -> "tuple[Playbook, dict[str, Picture]]":
+def _read_with_pictures(file: IO[bytes]) -> "tuple[PlaybookFile, dict[str, Picture]]":
     """A playbook file with the pictures beside it, or an archive of both."""
     from mildladder.exchange.located import MOST_BYTES
     from mildladder.exchange.pictures import beside, is_archive, pictures_in, read_archive
-    from mildladder.exchange.playbook_file import read_playbook
+    from mildladder.exchange.playbook_file import read_playbook_file
 
     raw = file.read(_MOST_ARCHIVE_BYTES + 1)
     if not is_archive(raw):
         refuse_large(raw, MOST_BYTES, file.name)
-        playbook = read_playbook(raw, file.name)
-        return playbook, beside(playbook, Path(file.name)) if file.name != "<stdin>" else {}
+        read = read_playbook_file(raw, file.name)
+        return read, beside(read.playbook, Path(file.name)) if file.name != "<stdin>" else {}
     refuse_large(raw, _MOST_ARCHIVE_BYTES, file.name)
     inner, name, files = read_archive(raw, file.name)
     source = f"{file.name}/{name}"
-    playbook = read_playbook(inner, source)
-    return playbook, pictures_in(playbook, files, source)
+    read = read_playbook_file(inner, source)
+    return read, pictures_in(read.playbook, files, source)

@@ -10,8 +10,8 @@ from typing import Any
 from mildladder.core.texts import shortened
 
 __all__ = [
-    "BadInput", "Busy", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Stale", "Stopped",
-    "Unavailable", "Unconditional", "as_data", "of_data",
+    "BadInput", "Busy", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Several", "Stale",
+    "Stopped", "Unavailable", "Unconditional", "as_data", "of_data", "raise_all",
 ]  # fmt: skip
 
 _MOST, _MOST_SAID, _MOST_PLACE = 500, 320, 80
@@ -46,6 +46,22 @@ class BadInput(LadderError):
         name = source and (source if len(source) <= _MOST_PLACE else f"…{source[1 - _MOST_PLACE :]}")
         place = ":".join(str(part) for part in (name, line) if part is not None)
         super().__init__(": ".join(part for part in (place, self.path, self.says) if part))
+
+
+class Several(LadderError):
+    """More than one thing is wrong, told all at once. problems: each by itself, in order."""
+
+    code = "bad-input"
+
+    def __init__(self, problems: Sequence[LadderError]) -> None:
+        self.problems = tuple(problems)
+        super().__init__(f"{problems[0]} (and {len(problems) - 1} more)")
+
+
+def raise_all(problems: Sequence[LadderError]) -> None:
+    """Raise what is wrong, where anything is: one thing as itself, several as `Several`."""
+    if problems:
+        raise problems[0] if len(problems) == 1 else Several(problems)
 
 
 class Stale(LadderError):

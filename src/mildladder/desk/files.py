@@ -1,82 +1,61 @@
 """Bring playbook files in, all or nothing, and take playbooks out."""
 
-import json
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput, Conflict
+from mildladder.core.errors import BadInput, Conflict, LadderError, raise_all
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.figures.work import check_work
 from mildladder.core.ladder.halves import shared_half, with_shared_half
-from mildladder.core.ladder.rename import free_id, with_step_id
 from mildladder.core.ladder.soundness import check
 from mildladder.core.model import Document, Playbook, Shape, Step
-from mildladder.desk.editions import EditionView
+from mildladder.desk.clashes import (
+    Absent,
+    Alike,
+    Copies,
+    ImportPreview,
+    StepChoice,
+    choices,
+    preview_import,
+    with_copies,
+)
 from mildladder.desk.facts import know_facts
 from mildladder.desk.publish import publish
 from mildladder.exchange.pictures import Picture, picture_paths, write_archive
 from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import drafts, editions, library
 from mildladder.store.documents import document_of
+from mildladder.store.library import fact_types
 from mildladder.store.pictures import keep_picture, picture
 
 __all__ = [
-    "Alike",
-    "Clash",
-    "ImportPreview",
+    "Brought",
     "PlaybookImported",
-    "StepChoice",
-    "check_batch",
     "export_archive",
     "export_playbook",
+    "import_batch",
     "import_playbook",
-    "preview_import",
 ]
 
 
-StepChoice = Literal["library", "file", "copy"]
+@dataclass
+class Brought:
+    """A playbook that is to come in, by the name of its file, with its pictures by path; one that the draft shows at
+    that path already need not be brought again. wrong: words an error, told with its place in the file."""
 
-
-class Clash(Shape):
-    """A step that the library has with another text. keys: what differs; kinds_differ: only a separate id will do."""
-
-    step: str
-    title: str
-    keys: tuple[str, ...]
-    kinds_differ: bool
-    used_in: tuple[str, ...]
-
-
-class Alike(Shape):
-    """A step that the library has word for word under another id; brought in, it is counted apart."""
-
-    step: str
-    title: str
-    known_as: str
-
-
-class ImportPreview(Shape):
-    """What bringing a playbook in would do: replace a draft, add steps to the library, link those that are alike.
-
-    alike: new steps that the library has under other ids.
-    """
-
-    playbook: str
-    is_new: bool
-    is_unchanged: bool
-    new: tuple[str, ...]
-    linked: tuple[str, ...]
-    clashes: tuple[Clash, ...]
-    alike: tuple[Alike, ...]
+    playbook: Playbook
+    pictures: Mapping[str, Picture] = field(default_factory=dict)
+    wrong: Callable[[str, str], BadInput] = lambda path, says: BadInput(says, path=path)
 
 
 class PlaybookImported(Shape):
     """What bringing a playbook in did.
 
-    linked: steps that the library had alike; changed: those that clashed; copied: clashing id -> its separate id.
+    linked: steps that the library had alike; changed: those that clashed; copied: clashing id -> its separate id;
+    absent: what it names and nobody has.
     """
 
     playbook: str
@@ -88,54 +67,42 @@ class PlaybookImported(Shape):
     changed: tuple[str, ...]
     copied: dict[str, str]
     alike: tuple[Alike, ...]
+    absent: tuple[Absent, ...]
     edition: int | None
 
 
-def check_batch(playbooks: Sequence[tuple[str, Playbook]]) -> None:
-    """Refuse files of one batch, given with their names, that define a step or a playbook differently."""
-    steps: dict[str, tuple[str, dict[str, Any]]] = {}
-    ids: dict[str, str] = {}
-    for name, playbook in playbooks:
-        if playbook.id in ids:
-            raise BadInput(f"'{playbook.id}' stands in {ids[playbook.id]} too; bring one of them", source=name)
-        ids[playbook.id] = name
-        for number, step in enumerate(playbook.steps):
-            shared = shared_half(step)
-            other, theirs = steps.setdefault(step.id, (name, shared))
-            if theirs != shared:
-                says = f"'{step.id}' has another text in {other}; make them alike, or give one of them another id"
-                raise BadInput(says, path=f"steps.{number}", source=name)
+def import_batch(
+    session: Session,
+    batch: Sequence[Brought],
+    who: int,
+    now: datetime,
+    steps: StepChoice | None,
+    publish_note: str | None,
+    each: Mapping[str, StepChoice] | None = None,
+) -> list[PlaybookImported]:
+    """Bring several playbooks in, one after the other, as `import_playbook` does.
 
-
-def preview_import(session: Session, playbook: Playbook) -> ImportPreview:
-    """What `import_playbook` would do, without doing it."""
-    clashes = tuple(clash for step in playbook.steps if (clash := _clash(session, step)) is not None)
-    clashing = {clash.step for clash in clashes}
-    known = {step.id for step in playbook.steps if library.library_step(session, step.id) is not None}
-    is_new = playbook.id not in drafts.playbook_ids(session)
-    there = None if is_new else document_of(drafts.newest_revision(session, playbook.id)).playbook
-    return ImportPreview(
-        playbook=playbook.id,
-        is_new=is_new,
-        is_unchanged=there == playbook,
-        new=tuple(step.id for step in playbook.steps if step.id not in known),
-        linked=tuple(step.id for step in playbook.steps if step.id in known - clashing),
-        clashes=clashes,
-        alike=tuple(_alike(session, [step for step in playbook.steps if step.id not in known])),
-    )
-
-
-def _alike(session: Session, steps: Sequence[Step]) -> Iterator[Alike]:
-    texts = {_text(row.shared): row.step_id for row in library.newest_library_steps(session)} if steps else {}
-    for step in steps:
-        known_as = texts.get(_text(shared_half(step)))
-        if known_as is not None:
-            yield Alike(step=step.id, title=step.title, known_as=known_as)
-
-
-def _text(shared: Mapping[str, Any]) -> str:
-    """The shared half without its id, to compare."""
-    return json.dumps({key: value for key, value in shared.items() if key != "id"}, sort_keys=True)
+    Raises what is wrong with any of them, all at once; then nothing may be kept.
+    """
+    _refuse_other_facts(session, batch)
+    copies: Copies = {}
+    done: list[PlaybookImported] = []
+    wrong: list[LadderError] = []
+    clashing: set[str] = set()
+    for brought in batch:
+        try:
+            preview = preview_import(session, brought.playbook, [one.playbook for one in batch])
+            clashing |= {clash.step for clash in preview.clashes}
+            done.append(_bring(session, brought, preview, choices(preview, steps, each or {}), copies, who, now))
+        except LadderError as error:
+            wrong.append(error)
+    for step in set(each or ()) - clashing:
+        says = f"'{step}' clashes with nothing; the clashes are: {', '.join(sorted(clashing)) or 'none'}"
+        wrong.append(BadInput(says))
+    raise_all(wrong)
+    if publish_note is None:
+        return done
+    return [_published(session, one, publish_note, who, now) for one in done]
 
 
 def import_playbook(
@@ -153,25 +120,48 @@ def import_playbook(
     steps: what to do with a step that the library has with another text: take the library's text, make the file's its
     next version, or give the file's a separate id (copy). each: the same by step id, before `steps`. Raises Conflict
     that lists the clashes for which nothing was chosen; a step of another kind can only be copied.
-    pictures: by path; one that the draft shows at that path already need not be brought again.
     """
-    check(playbook)
-    check_work(playbook)
-    forecast(playbook)
-    preview = preview_import(session, playbook)
-    choices = _choices(preview, steps, each or {})
-    playbook, copied = _with_copies(session, playbook, choices)
+    return import_batch(session, [Brought(playbook, pictures or {})], who, now, steps, publish_note, each)[0]
+
+
+def _refuse_other_facts(session: Session, batch: Sequence[Brought]) -> None:
+    """Raises for every fact that has another type on this desk."""
+    types = fact_types(session)
+    raise_all(
+        [
+            brought.wrong(
+                f"facts.{number}.type", f"'{fact.id}' is a {types[fact.id]} on this desk, not a {fact.type}; rename it"
+            )
+            for brought in batch
+            for number, fact in enumerate(brought.playbook.facts)
+            if types.get(fact.id, fact.type) != fact.type
+        ]
+    )
+
+
+def _bring(
+    session: Session,
+    brought: Brought,
+    preview: ImportPreview,
+    chosen: Mapping[str, StepChoice],
+    copies: Copies,
+    who: int,
+    now: datetime,
+) -> PlaybookImported:
+    check(brought.playbook)
+    check_work(brought.playbook)
+    forecast(brought.playbook)
+    playbook, copied = with_copies(session, brought.playbook, chosen, copies)
     placed = []
     origins = {}
     for step in playbook.steps:
-        kept, version = _placed(session, step, choices.get(step.id) == "library", who, now)
+        kept, version = _placed(session, step, chosen.get(step.id) == "library", who, now)
         placed.append(kept)
         origins[step.id] = (step.id, version)
     placed_playbook = playbook.model_copy(update={"steps": tuple(placed)})
-    shown = _kept_pictures(session, placed_playbook, pictures or {})
+    shown = _kept_pictures(session, placed_playbook, brought.pictures)
     document = Document(playbook=placed_playbook, origins=origins, **({"pictures": shown} if shown else {}))
     revision, is_unchanged = _become_draft(session, document, who, now)
-    edition = _publish(session, playbook.id, publish_note, revision, who, now)
     return PlaybookImported(
         playbook=playbook.id,
         revision=revision,
@@ -182,60 +172,14 @@ def import_playbook(
         changed=tuple(clash.step for clash in preview.clashes),
         copied=copied,
         alike=preview.alike,
-        edition=edition.number if edition else None,
+        absent=preview.absent,
+        edition=None,
     )
 
 
-def _clash(session: Session, step: Step) -> Clash | None:
-    there, mine = library.library_step(session, step.id), shared_half(step)
-    if there is None or there.shared == mine:
-        return None
-    keys = tuple(key for key in {**there.shared, **mine} if there.shared.get(key) != mine.get(key))
-    return Clash(
-        step=step.id,
-        title=step.title,
-        keys=keys,
-        kinds_differ="kind" in keys,
-        used_in=tuple(drafts.playbooks_using(session, step.id)),
-    )
-
-
-def _choices(preview: ImportPreview, steps: StepChoice | None, each: Mapping[str, StepChoice]) -> dict[str, StepChoice]:
-    clashing = {clash.step: clash for clash in preview.clashes}
-    for step in each:
-        if step not in clashing:
-            raise BadInput(f"'{step}' clashes with nothing; the clashes are: {', '.join(clashing) or 'none'}")
-    chosen: dict[str, StepChoice] = {}
-    left: list[str] = []
-    for step, clash in clashing.items():
-        choice = each.get(step, steps)
-        if choice is None:
-            left.append(f"{step} ({', '.join(clash.keys)})")
-        elif clash.kinds_differ and choice != "copy":
-            raise Conflict(
-                f"'{step}' is of another kind in the library; only a separate id will do: choose copy for it"
-            )
-        else:
-            chosen[step] = choice
-    if left:
-        raise Conflict(
-            f"the library has other texts of these steps: {'; '.join(left)}. Say which to keep with --steps library,"
-            " --steps file or --steps copy"
-        )
-    return chosen
-
-
-def _with_copies(
-    session: Session, playbook: Playbook, choices: Mapping[str, StepChoice]
-) -> tuple[Playbook, dict[str, str]]:
-    copied = {}
-    taken = set(library.library_ids(session)) | {step.id for step in playbook.steps}
-    for step, choice in choices.items():
-        if choice == "copy":
-            copied[step] = free_id(step, taken)
-            taken.add(copied[step])
-            playbook = with_step_id(playbook, step, copied[step])
-    return playbook, copied
+def _published(session: Session, done: PlaybookImported, note: str, who: int, now: datetime) -> PlaybookImported:
+    edition = publish(session, done.playbook, note, done.revision, who, now)
+    return done.model_copy(update={"edition": edition.number if edition else None})
 
 
 def _kept_pictures(session: Session, playbook: Playbook, brought: Mapping[str, Picture]) -> dict[str, str]:
@@ -273,12 +217,6 @@ def _become_draft(session: Session, document: Document, who: int, now: datetime)
             return current.number, True
     know_facts(session, document.playbook.facts, who, now)
     return drafts.add_revision(session, document, "Brought in from a file", who, now).number, False
-
-
-def _publish(
-    session: Session, playbook_id: str, note: str | None, revision: int, who: int, now: datetime
-) -> EditionView | None:
-    return None if note is None else publish(session, playbook_id, note, revision, who, now)
 
 
 def export_playbook(session: Session, playbook_id: str, from_draft: bool) -> Playbook:

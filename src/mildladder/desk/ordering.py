@@ -85,11 +85,12 @@ class CurvePoint(Shape):
 
 class CurveView(Shape):
     """The best orders from quickest to mildest, the draft, and the best order with the mildest first, if there is one.
-    exact: no order is better than these."""
+    no_mildest: why there is none. exact: no order is better than these."""
 
     points: tuple[CurvePoint, ...]
     draft: CurvePoint
     mildest: CurvePoint | None
+    no_mildest: str | None = None
     exact: bool
 
 
@@ -143,6 +144,7 @@ def curve_of(playbook: Playbook, is_stopped: Callable[[], bool] = lambda: False)
         points=tuple(points),
         draft=_point(playbook, made.draft, "The draft as it stands."),
         mildest=_point(playbook, made.mildest, "The best order with the mildest first.") if made.mildest else None,
+        no_mildest=made.no_mildest,
         exact=made.exact,
     )
 

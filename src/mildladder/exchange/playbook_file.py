@@ -2,7 +2,7 @@
 
 import io
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 
 from ruamel.yaml import YAML
 
@@ -10,23 +10,45 @@ from mildladder.core.errors import BadInput
 from mildladder.core.ladder.soundness import faults, nearest
 from mildladder.core.model import Playbook
 from mildladder.core.texts import shortened
-from mildladder.exchange.located import line_of, read_located, validated
+from mildladder.exchange.located import Located, line_of, read_located, validated
 
-__all__ = ["playbook_data", "playbook_schema", "read_playbook", "write_playbook"]
+__all__ = [
+    "PlaybookFile", "playbook_data", "playbook_schema", "read_playbook", "read_playbook_file", "write_playbook",
+]  # fmt: skip
 
 _CHANCE = "give a chance from 0 to 1, or one of nearly-always, usually, often, sometimes, rarely"
 
 
+class PlaybookFile(NamedTuple):
+    """A playbook that was read, with the lines on which its parts stand."""
+
+    playbook: Playbook
+    located: Located
+
+    def wrong(self, path: str, says: str) -> BadInput:
+        """An error that tells where in the file it is."""
+        line = line_of(self.located, _parts(path))
+        return BadInput(says, path=path, line=line, source=self.located.source)
+
+
 def read_playbook(raw: bytes, source: str | None = None) -> Playbook:
     """Inverse of write_playbook. Raises BadInput with source, line and path; nothing is half read."""
+    return read_playbook_file(raw, source).playbook
+
+
+def read_playbook_file(raw: bytes, source: str | None = None) -> PlaybookFile:
+    """The same, together with where each part stands."""
     located = read_located(raw, source)
     if not isinstance(located.data, dict):
         raise BadInput("a playbook file is a mapping that begins with 'format'", line=1, source=source)
-    playbook = validated(Playbook, located, _says)
-    for fault in faults(playbook):
-        path = tuple(int(part) if part.isdigit() else part for part in fault.path.split("."))
-        raise BadInput(fault.says, path=fault.path, line=line_of(located, path), source=source)
-    return playbook
+    file = PlaybookFile(validated(Playbook, located, _says), located)
+    for fault in faults(file.playbook):
+        raise file.wrong(fault.path, fault.says)
+    return file
+
+
+def _parts(path: str) -> tuple[str | int, ...]:
+    return tuple(int(part) if part.isdigit() else part for part in path.split("."))
 
 
 def playbook_data(playbook: Playbook) -> dict[str, Any]:

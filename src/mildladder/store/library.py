@@ -17,6 +17,7 @@ __all__ = [
     "add_library_version",
     "aliases",
     "drop_alias",
+    "fact_types",
     "library_ids",
     "library_step",
     "newest_library_steps",
@@ -96,6 +97,11 @@ def drop_alias(session: Session, old: str) -> str:
     session.delete(row)
     session.flush()
     return row.new
+
+
+def fact_types(session: Session) -> dict[str, str]:
+    """The type of every fact that the desk knows, by its id."""
+    return {row.id: row.type for row in session.scalars(select(FactRow))}
 
 
 def register_facts(session: Session, facts: Iterable[Fact], who: int, at: datetime) -> list[Fact]:

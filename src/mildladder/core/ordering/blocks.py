@@ -128,6 +128,11 @@ class Ladder:
         """The indices of the main-line rungs, for an order of blocks."""
         return [rung for block in order for rung in self.blocks[block].rungs]
 
+    def why_no_order(self) -> str | None:
+        """The rules that no order keeps together, as a sentence without its end; None where some order keeps all."""
+        chain = self.conflict()
+        return f"no order keeps every rule: {'; '.join(rule.says for rule in chain)}" if chain else None
+
     def broken(self, order: Sequence[int]) -> list[Rule]:
         """The rules that an order of all blocks does not keep, `keep` groups that are torn apart included."""
         place = {block: position for position, block in enumerate(order)}

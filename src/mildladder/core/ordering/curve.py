@@ -3,7 +3,6 @@
 from collections.abc import Callable, Sequence
 from itertools import pairwise
 
-from mildladder.core.errors import Conflict
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import Solver
 from mildladder.core.ordering.blocks import Ladder
@@ -38,12 +37,14 @@ class Point(Shape):
 class Curve(Shape):
     """The corners from quickest to mildest, where the draft stands, and the best order with the mildest first.
 
-    exact: every corner is the best order at its rates; otherwise the best that was found.
+    no_mildest: why there is no such order. exact: every corner is the best order at its rates; otherwise the best that
+    was found.
     """
 
     points: tuple[Corner, ...]
     draft: Point
     mildest: Point | None
+    no_mildest: str | None
     exact: bool
 
 
@@ -56,19 +57,19 @@ def curve(playbook: Playbook, is_stopped: Callable[[], bool] = lambda: False) ->
     search = _Search(solver)
     quickest, mildest = search.best_at(_LEAST_RATE), search.best_at(_MOST_RATE)
     corners = _hull([*search.between(quickest, mildest), quickest, mildest])
+    mildly = Ladder(playbook, "mildest")
+    no_mildest = mildly.why_no_order()
     return Curve(
         points=tuple(_corners(corners)),
         draft=search.point(range(len(playbook.ladder))),
-        mildest=_mildest(playbook, search, is_stopped),
+        mildest=None if no_mildest else _mildest(mildly, search, is_stopped),
+        no_mildest=no_mildest,
         exact=search.is_exact,
     )
 
 
-def _mildest(playbook: Playbook, search: "_Search", is_stopped: Callable[[], bool]) -> Point | None:
-    try:
-        order, _ = Solver(Ladder(playbook, "mildest"), is_stopped).solve(playbook.policy.rate)
-    except Conflict:
-        return None
+def _mildest(ladder: Ladder, search: "_Search", is_stopped: Callable[[], bool]) -> Point:
+    order, _ = Solver(ladder, is_stopped).solve(ladder.playbook.policy.rate)
     return search.point(order)
 
 

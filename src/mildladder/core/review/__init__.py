@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from mildladder.core.errors import BadInput, Conflict
 from mildladder.core.figures.forecast import Forecast
-from mildladder.core.ladder.walk import rows_of
-from mildladder.core.model import Playbook, PlaybookRef
+from mildladder.core.ladder.links import rail_ends
+from mildladder.core.model import Playbook
 from mildladder.core.review.blockers import blockers
 from mildladder.core.review.finding import Found, Link, Mend, ReviewFinding, Subject
 from mildladder.core.review.hints import hints
@@ -51,7 +51,7 @@ def mended(playbook: Playbook, code: str, finding: str, known: Link | None = Non
 
 def links_of(playbook: Playbook) -> frozenset[str]:
     """The playbooks that its rails lead on to."""
-    return frozenset(row.entry.playbook for row in rows_of(playbook) if isinstance(row.entry, PlaybookRef))
+    return frozenset(one.playbook for one in rail_ends(playbook))
 
 
 def _mends(one: Found, found: list[Found], known: Link | None) -> bool:

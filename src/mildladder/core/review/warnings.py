@@ -16,8 +16,8 @@ from mildladder.core.ladder.conditions import (
     parse,
     walk,
 )
+from mildladder.core.ladder.links import look_alikes, rail_ends
 from mildladder.core.ladder.units import fact_types, mean_priors
-from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Cause, Chance, HandOffRef, Instruction, Playbook, PlaybookRef, Step
 from mildladder.core.ordering.best import objective
 from mildladder.core.review.doubts import doubts
@@ -283,9 +283,8 @@ def _idle_watches(subject: Subject) -> Iterator[Found]:
 
 def _no_order(subject: Subject) -> Iterator[Found]:
     """Rules that no order keeps together in the playbook's own mode."""
-    chain = subject.ladder.conflict()
-    if chain:
-        says = f"no order keeps every rule: {'; '.join(rule.says for rule in chain)}"
+    says = subject.ladder.why_no_order()
+    if says:
         yield Found("warning", "no-order", "ladder", says)
 
 
@@ -304,12 +303,8 @@ def _links(subject: Subject) -> Iterator[Found]:
     """Ways into playbooks that are absent, or that lead back here."""
     if subject.known is None:
         return
-    links = [(f"symptom.see_also.{n}", None, one.playbook) for n, one in enumerate(subject.playbook.symptom.see_also)]
-    rails = [
-        (row.path, row.path, row.entry.playbook)
-        for row in rows_of(subject.playbook)
-        if isinstance(row.entry, PlaybookRef)
-    ]
+    links = [(where, None, name) for where, name in look_alikes(subject.playbook)]
+    rails = [(where, where, name) for where, name in rail_ends(subject.playbook)]
     for where, rung, name in [*links, *rails]:
         if name not in subject.known and name != subject.playbook.id:
             yield Found("warning", "link-absent", where, f"there is no playbook '{name}' on this desk", rung)
