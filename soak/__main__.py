@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import awkward, forecasts, guides, importing, kills, log, log_faults, matching, orders, serving
+from soak import awkward, faults, forecasts, guides, importing, kills, log, matching, orders, serving
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -20,7 +20,8 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "awkward": awkward.prove,
     "matching": matching.prove,
     "serving": serving.prove,
-    "log-faults": log_faults.prove,
+    "log-faults": faults.in_the_log,
+    "order-faults": faults.in_the_order,
     "kills": kills.prove,
     "importing": importing.prove,
     "log": log.prove,

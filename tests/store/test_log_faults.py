@@ -2,11 +2,12 @@
 
 import pytest
 
-from tests.store.log_faults import FAULTS, is_caught
+from tests.deliberate import is_caught
+from tests.store.log_faults import FAULTS, TESTS
 
 IN_THE_SUITE = (0, 6, 14)
 
 
-@pytest.mark.parametrize("number", IN_THE_SUITE, ids=lambda number: FAULTS[number][0])
+@pytest.mark.parametrize("number", IN_THE_SUITE, ids=lambda number: FAULTS[number].does)
 def test_a_fault_in_the_log_is_caught(number, tmp_path):
-    assert is_caught(number, tmp_path)
+    assert is_caught(FAULTS[number], TESTS, tmp_path)
