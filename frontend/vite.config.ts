@@ -6,5 +6,5 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "../src/mildladder/web", emptyOutDir: true, target: "es2023" },
   server: { proxy: { "/api": "http://127.0.0.1:8474" } },
-  test: { include: ["src/**/*.test.ts"] },
+  test: { include: ["src/**/*.test.{ts,tsx}"] },
 });

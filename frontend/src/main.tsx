@@ -5,8 +5,10 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 import { ApiError } from "./api/client";
+import { beginOutbox } from "./outbox/useOutbox";
 import { router } from "./routes";
 import { applyTheme } from "./shell/theme";
+import { keepFocus } from "./ui/focus";
 
 applyTheme();
 
@@ -20,6 +22,9 @@ const client = new QueryClient({
     mutations: { networkMode: "always" },
   },
 });
+
+beginOutbox(client);
+keepFocus(document.body);
 
 const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no root");

@@ -1,4 +1,4 @@
-import { createBrowserRouter } from "react-router";
+import { createBrowserRouter, Navigate } from "react-router";
 import { DeskPage } from "./desk/DeskPage";
 import { NotHere, PageBroke } from "./shell/NotHere";
 import { Shell } from "./shell/Shell";
@@ -18,20 +18,21 @@ export const router = createBrowserRouter([
       { path: "left-out", lazy: async () => ({ Component: (await import("./cases/LeftOutPage")).LeftOutPage }) },
       { path: "cases/:caseId", lazy: async () => ({ Component: (await import("./cases/CasePage")).CasePage }) },
       {
-        path: "playbooks/:playbookId/ladder",
-        lazy: async () => ({ Component: (await import("./ladder/LadderPage")).LadderPage }),
-      },
-      {
-        path: "playbooks/:playbookId/evidence",
-        lazy: async () => ({ Component: (await import("./evidence/EvidencePage")).EvidencePage }),
-      },
-      {
-        path: "playbooks/:playbookId/cases",
-        lazy: async () => ({ Component: (await import("./cases/SymptomCases")).SymptomCases }),
-      },
-      {
-        path: "playbooks/:playbookId/editions",
-        lazy: async () => ({ Component: (await import("./editions/EditionsPage")).EditionsPage }),
+        path: "playbooks/:playbookId",
+        lazy: async () => ({ Component: (await import("./symptom/SymptomLayout")).SymptomLayout }),
+        children: [
+          { index: true, element: <Navigate to="ladder" replace /> },
+          { path: "ladder", lazy: async () => ({ Component: (await import("./ladder/LadderPage")).LadderPage }) },
+          {
+            path: "evidence",
+            lazy: async () => ({ Component: (await import("./evidence/EvidencePage")).EvidencePage }),
+          },
+          { path: "cases", lazy: async () => ({ Component: (await import("./cases/SymptomCases")).SymptomCases }) },
+          {
+            path: "editions",
+            lazy: async () => ({ Component: (await import("./editions/EditionsPage")).EditionsPage }),
+          },
+        ],
       },
       { path: "*", Component: NotHere },
     ],

@@ -101,7 +101,7 @@ def test_a_loose_end_is_closed_or_stays_open_with_its_reason(page: Page, demo: S
     page.keyboard.press("9")
     expect(bar(page)).to_contain_text("Stays open: it cannot be done now")
     answer_with(page, "2")
-    expect(heading(page)).to_have_text("Hand the case on")
+    expect(heading(page)).to_have_text("Hand the case off")
     expect(page.locator("pre")).to_contain_text("See that the touch is switched on (it cannot be done now)")
     answer_with(page, "u")
     expect(heading(page)).to_have_text("See that the touch is switched on")
@@ -116,12 +116,12 @@ def test_a_case_that_is_handed_on_early_says_why_loose_ends_stay_open(page: Page
     expect(page.get_by_label("Size that is set now")).to_be_focused()
     page.keyboard.press("Escape")
     page.keyboard.press("h")
-    dialog = page.get_by_role("dialog", name="Hand on or close")
-    hand_on = dialog.get_by_role("button", name="Hand on to", exact=False).first
+    dialog = page.get_by_role("dialog", name="Hand off or close")
+    hand_off = dialog.get_by_role("button", name="Hand off to", exact=False).first
     expect(dialog).to_contain_text("Loose ends are still open")
-    expect(hand_on).to_be_disabled()
+    expect(hand_off).to_be_disabled()
     dialog.get_by_label("Why they stay open").fill("The crew is there already")
-    hand_on.click()
+    hand_off.click()
     expect(heading(page)).to_have_text("Handed off")
     case = page.request.get(api(page)).json()["case"]
     notes = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]["notes"]

@@ -37,7 +37,7 @@ def test_side_rails_stand_below_their_rung_and_move_with_it(page: Page, demo: Se
         "Restart the lane unit",
     ]
     rails = page.get_by_role("list", name="Side rails of Read the home sensor")
-    for says in ("Reads blocked", "Reads nothing", "One is bad", "handed on to Lane crew"):
+    for says in ("Reads blocked", "Reads nothing", "One is bad", "handed off to Lane crew"):
         expect(rails).to_contain_text(says)
     labels = [text.split("\n")[0] for text in rails.get_by_role("listitem").all_inner_texts()]
     assert labels == ["3a", "3b", "3c", "3d"]

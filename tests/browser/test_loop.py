@@ -123,7 +123,7 @@ def test_a_case_that_nothing_helps_is_handed_on_with_all_that_is_known(page: Pag
     press_answer(page, "1", "Restart the board")
     for _ in range(30):
         heading = page.get_by_role("heading", level=1)
-        if heading.inner_text() == "Hand the case on":
+        if heading.inner_text() == "Hand the case off":
             break
         bar = page.get_by_role("region", name="Answers")
         shown = bar.inner_text()

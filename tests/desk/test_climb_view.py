@@ -135,7 +135,7 @@ def test_a_fact_that_is_still_open_asks_for_what_it_is(guide, desk):
         )  # fmt: skip
         view = record(session, "climb-0002", c.FactGiven(fact="age", value="2"), "key-00002", 2, LEAD_ID, NOON)
         assert view.place == "hand-off"
-        assert view.path[0].says == "only where age above 3"
+        assert view.path[0].says == "only where “How old is it?” is above 3"
 
 
 def test_a_case_that_was_sent_on_goes_on_with_all_that_is_known(guide, desk):

@@ -866,10 +866,14 @@ export interface components {
          * DraftView
          * @description A draft with every figure that its screen shows. `rows`: rungs and rails as drawn.
          *
-         *     pictures: digest by path of those that it shows.
+         *     pictures: digest by path of those that it shows; conditions: those of its steps' texts and variants, in words.
          */
         DraftView: {
             playbook: components["schemas"]["Playbook"];
+            /** Conditions */
+            conditions: {
+                [key: string]: string;
+            };
             /** Revision */
             revision: number;
             saved: components["schemas"]["SavedBy"];
@@ -2877,7 +2881,7 @@ export interface components {
         };
         /**
          * Ended
-         * @description The case is closed, handed on to a team, or sent on to another playbook (`sent_on`).
+         * @description The case is closed, handed off to a team, or sent on to another playbook (`sent_on`).
          *
          *     why_left: why the loose ends that are still open stay so.
          */
@@ -3002,7 +3006,10 @@ export interface components {
         };
         /**
          * Known
-         * @description A fact of the unit, its value as one says it.
+         * @description A fact or value of the case, its value as one says it; it can be corrected at any time.
+         *
+         *     said: the value as it was given; options: what it may be, where that is one of a few; is_confirmed: somebody gave
+         *     it, and not only the caller's own words.
          */
         Known: {
             /** Fact */
@@ -3011,6 +3018,17 @@ export interface components {
             ask: string;
             /** Value */
             value: string;
+            /** Said */
+            said: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "choice" | "version" | "text" | "number" | "yes-no" | "duration";
+            /** Options */
+            options: string[];
+            /** Is Confirmed */
+            is_confirmed: boolean;
         };
         /**
          * Likely
@@ -3240,7 +3258,7 @@ export interface components {
         };
         /**
          * Team
-         * @description Somebody whom the case may be handed on to; the default one stands first.
+         * @description Somebody whom the case may be handed off to; the default one stands first.
          */
         Team: {
             /** Id */

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import type { CaseView } from "../api/types";
 import { atClock, minutes, moment, onDay } from "../ui/format";
+import { Heading, useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 import { caseQuery } from "./queries";
 
@@ -16,6 +17,7 @@ export const CasePage = () => {
 
 const Timeline = ({ view }: { view: CaseView }) => {
   const { case: logged, lines } = view;
+  useTitle(logged.case, view.title);
   const waited = logged.waited ?? 0;
   const total = (new Date(logged.closed).getTime() - new Date(logged.opened).getTime()) / 60_000 - waited;
   return (
@@ -25,9 +27,9 @@ const Timeline = ({ view }: { view: CaseView }) => {
           Cases
         </Link>
       </p>
-      <h1 className="font-bold text-title">
+      <Heading>
         {logged.case} <span className="font-normal">{view.title}</span>
-      </h1>
+      </Heading>
       <p className="text-faint">
         {onDay(logged.opened)}, {atClock(logged.opened)} to {atClock(logged.closed)} · {minutes(Math.round(total))}
         {view.waited && `, and ${view.waited} of waiting`} · by {view.who}

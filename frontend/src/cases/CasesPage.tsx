@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { Link } from "react-router";
+import { casesKey } from "../api/keys";
 import { BeingBroughtIn } from "../intake/BeingBroughtIn";
 import { plural } from "../ui/format";
+import { Heading } from "../ui/Heading";
 import { CaseLog } from "./CaseLog";
-import { casesKey, leftOutQuery } from "./queries";
+import { leftOutQuery } from "./queries";
 import { useCaseFilter } from "./useCaseFilter";
 
 /** Every logged case of the desk. */
@@ -19,7 +21,7 @@ export const CasesPage = () => {
   return (
     <>
       <header className="flex shrink-0 items-baseline gap-4 px-6 pt-4">
-        <h1 className="font-bold text-title">Cases</h1>
+        <Heading>Cases</Heading>
         {!!leftOut?.total && (
           <Link to="/left-out" className="link">
             {plural(leftOut.total, "line")} of brought-in files could not be read

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { LeftOut } from "../api/types";
 import { count, moment, plural } from "../ui/format";
+import { Heading } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { leftOutQuery } from "./queries";
 
@@ -16,7 +17,7 @@ export const LeftOutPage = () => {
             Cases
           </Link>
         </p>
-        <h1 className="font-bold text-title">Left out</h1>
+        <Heading>Left out</Heading>
         {!!data?.total && (
           <p className="max-w-prose text-faint">
             {plural(data.total, "line")} of brought-in files could not be read and {data.total === 1 ? "is" : "are"} in

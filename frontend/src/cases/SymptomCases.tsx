@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { symptomsQuery } from "../shell/queries";
-import { SymptomHead } from "../symptom/SymptomHead";
+import { InHead } from "../symptom/SymptomLayout";
+import { useTitle } from "../ui/Heading";
 import { CaseLog } from "./CaseLog";
 import { useCaseFilter } from "./useCaseFilter";
 
@@ -11,13 +12,10 @@ export const SymptomCases = () => {
   const { filter, change } = useCaseFilter(playbookId);
   const { data: symptoms } = useQuery(symptomsQuery);
   const symptom = symptoms?.find(({ id }) => id === playbookId);
+  useTitle("Cases", symptom?.title);
   return (
     <>
-      <SymptomHead
-        playbookId={playbookId}
-        title={symptom?.title ?? playbookId}
-        says={symptom ? `“${symptom.says}”` : ""}
-      />
+      <InHead says={symptom ? `“${symptom.says}”` : ""} />
       <CaseLog filter={filter} onChange={change} isOfAll={false} />
     </>
   );

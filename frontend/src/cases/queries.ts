@@ -1,6 +1,7 @@
-/** The case log, page by page, and single cases. */
+/** The case log, part by part, and single cases. */
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
+import { casesKey } from "../api/keys";
 
 export interface CaseFilter {
   symptom: string;
@@ -9,14 +10,26 @@ export interface CaseFilter {
   words: string;
 }
 
-export const casesKey = ["cases"] as const;
+export const PAGE = 100;
+/** Up to so many are counted one by one. */
+export const COUNTED = 10_000;
 
+export const isFiltered = (filter: CaseFilter): boolean => Object.values(filter).some(Boolean);
+
+/** The whole log from the one on that has so many above it. */
+export const casesAtQuery = (rank: number) =>
+  queryOptions({
+    queryKey: [...casesKey, "at", rank],
+    queryFn: ({ signal }) => body(api.GET("/api/cases", { params: { query: { rank, limit: PAGE } }, signal })),
+  });
+
+/** The cases that fit a filter, one page after the other. */
 export const casesQuery = (filter: CaseFilter) =>
   infiniteQueryOptions({
     queryKey: [...casesKey, filter],
     initialPageParam: "",
     queryFn: ({ pageParam, signal }) =>
-      body(api.GET("/api/cases", { params: { query: { ...filter, after: pageParam, limit: 100 } }, signal })),
+      body(api.GET("/api/cases", { params: { query: { ...filter, after: pageParam, limit: PAGE } }, signal })),
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: (before) => before,
   });

@@ -1,8 +1,9 @@
-import { useState } from "react";
+import { type KeyboardEvent, type MouseEvent, useState } from "react";
 import type { Answer, ClimbView, HazardKind, Move } from "../api/types";
 import { Key } from "../ui/Key";
-import { type Keys, useKeys } from "../ui/useKeys";
-import { HARM_KEYS, HarmAsked } from "./HarmAsked";
+import { answerKey, HARM_KEYS } from "../ui/keys";
+import { type Acts, isInHaste, useKeys } from "../ui/useKeys";
+import { HarmAsked } from "./HarmAsked";
 import { withHarm } from "./harm";
 import { ReadingField } from "./ReadingField";
 import { ValueField } from "./ValueField";
@@ -16,7 +17,6 @@ interface AnswerBarProps {
   onRecord: (move: Move) => void;
 }
 
-const RARE_KEY = "9";
 const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = { "loose-end": "it stays open", paused: "other" };
 
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
@@ -26,17 +26,24 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
   const onAnswer = (move: Move, asksHarm = true) => onRecord(withHarm(move, asksHarm && asked.length > 0, harms));
   const rare = view.answers.filter((answer) => answer.is_rare);
   const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
-  const keys: Keys = Object.fromEntries(
-    shown.filter(({ key }) => key).map((answer) => [answer.key, () => onAnswer(answer.move, answer.asks_harm)]),
-  );
-  if (rare.length > 0) keys[RARE_KEY] = () => setRareShown(!isRareShown);
-  for (const [n, { kind }] of asked.entries()) keys[HARM_KEYS[n] ?? ""] = () => onToggleHarm(kind);
-  if (view.can_take_back) keys.u = () => onRecord({ kind: "take-back" });
-  useKeys(keys);
+  const acts: Acts = {};
+  for (const answer of shown) {
+    const name = answerKey(answer.key);
+    if (name) acts[name] = () => onAnswer(answer.move, answer.asks_harm);
+  }
+  if (rare.length > 0) acts.rarer = () => setRareShown(!isRareShown);
+  for (const [n, { kind }] of asked.entries()) {
+    const name = HARM_KEYS[n];
+    if (name) acts[name] = () => onToggleHarm(kind);
+  }
+  if (view.can_take_back) acts["take-back"] = () => onRecord({ kind: "take-back" });
+  useKeys(acts);
   return (
     <section
       aria-label="Answers"
       aria-busy={isSending}
+      onKeyDown={refuseHeld}
+      onClickCapture={refuseHaste}
       className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
     >
       {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={onToggleHarm} />}
@@ -52,8 +59,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
       ))}
       {rare.length > 0 && (
         <button type="button" className="button" data-tone="quiet" onClick={() => setRareShown(!isRareShown)}>
-          {isRareShown ? "the usual answers" : (RARE_WORDS[view.place] ?? "could not · not there · other")}{" "}
-          <Key>{RARE_KEY}</Key>
+          {isRareShown ? "the usual answers" : (RARE_WORDS[view.place] ?? "could not · not there · other")} <Key>9</Key>
         </button>
       )}
       {view.can_take_back && (
@@ -68,6 +74,20 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
       )}
     </section>
   );
+};
+
+/** A button that is held down is not pressed again and again. */
+const refuseHeld = (event: KeyboardEvent) => {
+  if (event.repeat && event.target instanceof HTMLButtonElement) event.preventDefault();
+};
+
+/** A second press in haste, meant for the question before, answers nothing. */
+const refuseHaste = (event: MouseEvent) => {
+  const button = event.target instanceof Element ? event.target.closest("button") : null;
+  if (button && !button.hasAttribute("aria-pressed") && isInHaste(event.timeStamp)) {
+    event.preventDefault();
+    event.stopPropagation();
+  }
 };
 
 const AnswerButton = ({ answer, onPress }: { answer: Answer; onPress: () => void }) => (

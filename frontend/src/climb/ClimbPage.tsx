@@ -1,15 +1,20 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { ClimbView, HazardKind } from "../api/types";
+import { fitsAnywhere } from "../outbox/outbox";
+import { Trouble } from "../outbox/Trouble";
 import { KeysDialog } from "../shell/KeysDialog";
 import { WhoStrip } from "../shell/WhoStrip";
+import { isTyping, toHeading } from "../ui/focus";
 import { minutes } from "../ui/format";
+import { useTitle } from "../ui/Heading";
 import { Key } from "../ui/Key";
 import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
 import { AnswerBar } from "./AnswerBar";
 import { ClimbPath } from "./ClimbPath";
 import { EndDialog } from "./EndDialog";
+import { placeOf } from "./moves";
 import { NowPane } from "./NowPane";
 import { PauseDialog } from "./PauseDialog";
 import { SideNotes } from "./SideNotes";
@@ -37,14 +42,14 @@ const Guide = ({ view, climb }: GuideProps) => {
   const harm = useHarmSeen(view);
   const isOpen = view.place !== "ended";
   const canPause = isOpen && view.place !== "paused";
+  const isAnswering = climb.standing.unsent.some(({ move }) => !fitsAnywhere(move));
   useKeys({
-    h: () => isOpen && setEnding(true),
-    p: () => canPause && setPausing(true),
-    "?": () => setKeysShown(true),
+    end: () => isOpen && setEnding(true),
+    pause: () => canPause && setPausing(true),
+    keys: () => setKeysShown(true),
   });
-  useEffect(() => {
-    document.title = `${view.case} · ${view.title} · Mild Ladder`;
-  }, [view.case, view.title]);
+  useTitle(view.case, view.title);
+  useCursor(view);
   return (
     <div className="flex h-dvh flex-col max-md:h-auto max-md:min-h-dvh">
       <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3">
@@ -52,9 +57,7 @@ const Guide = ({ view, climb }: GuideProps) => {
           Mild Ladder
         </Link>
         <span className="font-semibold">{view.title}</span>
-        <span className="text-faint">
-          {[view.case, view.unit, ...view.known.map(({ value }) => value)].filter(Boolean).join(" · ")}
-        </span>
+        <span className="text-faint">{[view.case, view.unit].filter(Boolean).join(" · ")}</span>
         <span className="ml-auto text-faint">
           <OnTheClock view={view} />
         </span>
@@ -65,24 +68,27 @@ const Guide = ({ view, climb }: GuideProps) => {
         )}
         {isOpen && (
           <button type="button" className="button" data-tone="quiet" onClick={() => setEnding(true)}>
-            Hand on or close <Key>h</Key>
+            Hand off or close <Key>h</Key>
           </button>
         )}
       </header>
       <WhoStrip />
-      <Trouble climb={climb} />
-      <main className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:grid-cols-1">
+      <Trouble climbId={view.id} standing={climb.standing} />
+      <main
+        tabIndex={-1}
+        className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:grid-cols-1"
+      >
         <ClimbPath view={view} />
         <NowPane view={view} onRecord={climb.record} />
-        <SideNotes view={view} onRecord={climb.record} />
+        <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record} />
       </main>
       {isOpen && (
         <AnswerBar
-          key={view.number}
+          key={placeOf(view)}
           view={view}
           harms={harm.seen}
           onToggleHarm={harm.toggle}
-          isSending={climb.isSending}
+          isSending={isAnswering}
           onRecord={climb.record}
         />
       )}
@@ -92,6 +98,21 @@ const Guide = ({ view, climb }: GuideProps) => {
     </div>
   );
 };
+
+/** Where the cursor goes when something else is asked: into the value that is to be typed, else to the heading; never
+ * out of a text that somebody is typing, nor out of an open dialog. */
+function useCursor(view: ClimbView): void {
+  const place = placeOf(view);
+  const before = useRef<string>(undefined);
+  useEffect(() => {
+    if (before.current === place) return;
+    before.current = place;
+    if (isTyping() || document.querySelector("[role=dialog]")) return;
+    const asked = document.querySelector<HTMLInputElement>("[data-asked]");
+    if (asked) asked.select();
+    else toHeading();
+  }, [place]);
+}
 
 /** The harm that was marked at the rung where the case is; it outlasts a watch. */
 const useHarmSeen = (view: ClimbView) => {
@@ -108,27 +129,4 @@ const OnTheClock = ({ view }: { view: ClimbView }) => {
   const end = new Date(view.closed ?? view.pause?.since ?? now).getTime();
   const worked = (end - new Date(view.opened).getTime()) / 60_000 - view.waited;
   return <>{minutes(Math.max(0, Math.round(worked)))} on this case</>;
-};
-
-/** What was not acknowledged, or not accepted, and the way on. */
-const Trouble = ({ climb }: { climb: GuideProps["climb"] }) => {
-  if (climb.unsent) {
-    return (
-      <div role="alert" className="flex items-center gap-3 border-brass border-b-2 bg-sheet px-6 py-2">
-        <p className="flex-1">Your last answer has not reached the server. It waits in this browser.</p>
-        <button type="button" className="button" disabled={climb.isSending} onClick={climb.sendAgain}>
-          Send it again
-        </button>
-      </div>
-    );
-  }
-  if (!climb.refusal) return null;
-  return (
-    <div role="alert" className="flex items-center gap-3 border-brass border-b-2 bg-sheet px-6 py-2">
-      <p className="flex-1">{climb.refusal}</p>
-      <button type="button" className="button" data-tone="quiet" onClick={climb.dismiss}>
-        Understood
-      </button>
-    </div>
-  );
 };

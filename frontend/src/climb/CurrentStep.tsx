@@ -13,7 +13,7 @@ interface CurrentStepProps {
 /** The step to carry out: what it will cost, guard questions, instructions for this unit, and what to look out for. */
 export const CurrentStep = ({ view, current }: CurrentStepProps) => {
   const { step } = current;
-  useKeys({ c: copyNext });
+  useKeys({ copy: copyNext });
   return (
     <div className="max-w-[46rem]">
       <Guards view={view} current={current} />

@@ -12,7 +12,7 @@ interface EndDialogProps {
 
 type Ending = Extract<Move, { kind: "end" }>;
 
-/** End a case before its ladder does: hand it on, or close it because the caller has gone or the fault has. */
+/** End a case before its ladder does: hand it off, or close it because the caller has gone or the fault has. */
 export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogProps) => {
   const [why, setWhy] = useState("");
   const open = view.loose_ends.filter((end) => end.why_left == null);
@@ -26,7 +26,7 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
     <Dialog
       isOpen={isOpen}
       onOpenChange={onOpenChange}
-      title="Hand on or close"
+      title="Hand off or close"
       says="The case leaves this ladder now; what was tried is kept. It can then no longer be taken back."
     >
       <HandOffText text={view.hand_off} />
@@ -60,7 +60,7 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
             disabled={!mayEnd}
             onClick={() => end({ kind: "end", end: "handed-off", hand_off: team.id })}
           >
-            Hand on to {team.title.toLowerCase()}
+            Hand off to {team.title.toLowerCase()}
           </button>
         ))}
       </div>

@@ -1,13 +1,12 @@
 import type { HarmAsked as Asked, HazardKind } from "../api/types";
 import { Key } from "../ui/Key";
+import { HARM_KEYS, printed } from "../ui/keys";
 
 interface HarmAskedProps {
   asked: Asked[];
   seen: HazardKind[];
   onToggle: (kind: HazardKind) => void;
 }
-
-export const HARM_KEYS = ["x", "c", "v", "b", "n"];
 
 /** Whether carrying the step out did the harm that it names; saying nothing counts as none seen. */
 export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
@@ -23,8 +22,13 @@ export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
         onClick={() => onToggle(kind)}
       >
         <span aria-hidden="true">{seen.includes(kind) ? "✓" : "–"}</span>
-        {says} <Key>{HARM_KEYS[n] ?? ""}</Key>
+        {says} <HarmKey at={n} />
       </button>
     ))}
   </fieldset>
 );
+
+const HarmKey = ({ at }: { at: number }) => {
+  const name = HARM_KEYS[at];
+  return name && <Key>{printed(name)}</Key>;
+};

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useRef } from "react";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { ClimbView, LooseEnd, Move, TrialTest } from "../api/types";
 import { Baseline } from "./Baseline";
@@ -11,13 +11,11 @@ import { WAITS_FOR } from "./watch";
 
 /** The one current thing of a guided case. */
 export const NowPane = ({ view, onRecord }: { view: ClimbView; onRecord: (move: Move) => void }) => {
-  const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => heading.current?.focus({ preventScroll: true }), [view.number]);
   const { above, title, below } = content(view, onRecord);
   return (
     <section aria-label="Now" className="overflow-auto px-10 py-6 max-md:px-5">
       {above && <p className="text-faint">{above}</p>}
-      <h1 ref={heading} tabIndex={-1} className="mt-1 font-bold text-title outline-none">
+      <h1 tabIndex={-1} className="mt-1 font-bold text-title outline-none">
         {title}
       </h1>
       {below}
@@ -105,7 +103,7 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
   if (place === "hand-off") {
     return {
       above: "Nothing is left to try on this ladder",
-      title: "Hand the case on",
+      title: "Hand the case off",
       below: <HandOffText text={view.hand_off} />,
     };
   }

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Step } from "../api/types";
+import { Key } from "../ui/Key";
 
 /** The number that was read off; it decides the finding. */
 export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: Move) => void }) => {
@@ -17,15 +18,19 @@ export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: 
       </label>
       <input
         id="reading"
+        data-asked
         className="field w-24"
         inputMode="decimal"
         maxLength={12}
         value={text}
         onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") event.currentTarget.blur();
+        }}
       />
       {step.reading?.unit}
       <button type="submit" className="button" data-tone="main" disabled={!isNumber}>
-        Enter it
+        Enter it <Key>↵</Key>
       </button>
       <span className="mx-1 text-faint">or</span>
     </form>

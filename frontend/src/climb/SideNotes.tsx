@@ -1,12 +1,16 @@
-import { type ReactNode, type RefObject, useRef, useState } from "react";
+import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import type { ClimbView, Move } from "../api/types";
+import type { Unsent } from "../outbox/storage";
 import { onDay, percent } from "../ui/format";
-import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
+import { KnownFacts } from "./KnownFacts";
+import { NoteField } from "./NoteField";
+import { TriedBefore } from "./TriedBefore";
 
 interface SideNotesProps {
   view: ClimbView;
+  unsent: readonly Unsent[];
   onRecord: (move: Move) => void;
 }
 
@@ -14,11 +18,11 @@ const MOST_LIKELY = 6;
 const MOST_EARLIER = 4;
 
 /** What is known beside the current step: causes still likely, facts, what was tried before, notes. */
-export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
+export const SideNotes = ({ view, unsent, onRecord }: SideNotesProps) => {
   const note = useRef<HTMLTextAreaElement>(null);
   const before = useRef<HTMLSelectElement>(null);
   const isOpen = view.place !== "ended";
-  useKeys({ m: () => note.current?.focus(), t: () => before.current?.focus() });
+  useKeys({ note: () => note.current?.focus(), tried: () => before.current?.focus() });
   return (
     <aside
       aria-label="Known of the case"
@@ -42,14 +46,7 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
       </Part>
       <Part title="Known">
         {view.said && <p className="mb-2 text-dense">“{view.said}”</p>}
-        <dl className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 gap-y-1 text-dense">
-          {view.unit && <Pair name="Unit">{view.unit}</Pair>}
-          {view.known.map(({ fact, ask, value }) => (
-            <Pair key={fact} name={ask}>
-              {value}
-            </Pair>
-          ))}
-        </dl>
+        <KnownFacts view={view} onRecord={onRecord} />
       </Part>
       {view.history.length > 0 && (
         <Part title="This unit before">
@@ -59,7 +56,7 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
                 <Link to={`/cases/${earlier.case}`} className="link" target="_blank">
                   {onDay(earlier.closed)}
                 </Link>{" "}
-                {earlier.ended_by ?? <span className="text-faint">not ended here</span>}
+                {earlier.ended_by ?? <span className="text-faint">not resolved here</span>}
               </li>
             ))}
           </ul>
@@ -86,7 +83,15 @@ export const SideNotes = ({ view, onRecord }: SideNotesProps) => {
             {text}
           </p>
         ))}
-        {isOpen && <NoteField onRecord={onRecord} field={note} />}
+        {unsent.map(
+          ({ key, move }) =>
+            move.kind === "note" && (
+              <p key={key} className="mb-1 whitespace-pre-line text-dense text-faint">
+                {move.text} · being sent
+              </p>
+            ),
+        )}
+        {isOpen && <NoteField climbId={view.id} onRecord={onRecord} field={note} />}
       </Part>
     </aside>
   );
@@ -98,75 +103,3 @@ const Part = ({ title, children }: { title: string; children: ReactNode }) => (
     {children}
   </section>
 );
-
-const Pair = ({ name, children }: { name: string; children: string }) => (
-  <div className="contents">
-    <dt className="text-faint">{name}</dt>
-    <dd>{children}</dd>
-  </div>
-);
-
-interface TriedBeforeProps extends SideNotesProps {
-  field: RefObject<HTMLSelectElement | null>;
-}
-
-/** What caller or machine did before the call is entered once, and is then never asked for. */
-const TriedBefore = ({ view, onRecord, field }: TriedBeforeProps) => (
-  <section>
-    <label htmlFor="tried-before" className="mb-1 block font-semibold">
-      Tried before the call <Key>t</Key>
-    </label>
-    <select
-      ref={field}
-      id="tried-before"
-      className="field text-dense"
-      value=""
-      onChange={(event) => event.target.value && onRecord({ kind: "tried-before", step: event.target.value })}
-    >
-      <option value="">Choose what was tried in vain</option>
-      {view.untried.map(({ id, title }) => (
-        <option key={id} value={id}>
-          {title}
-        </option>
-      ))}
-    </select>
-  </section>
-);
-
-interface NoteFieldProps {
-  onRecord: (move: Move) => void;
-  field: RefObject<HTMLTextAreaElement | null>;
-}
-
-const NoteField = ({ onRecord, field }: NoteFieldProps) => {
-  const [text, setText] = useState("");
-  const keep = () => {
-    if (!text.trim()) return;
-    onRecord({ kind: "note", text: text.trim() });
-    setText("");
-  };
-  return (
-    <>
-      <label htmlFor="note" className="label">
-        What the next person should know <Key>m</Key>
-      </label>
-      <textarea
-        ref={field}
-        id="note"
-        className="field text-dense"
-        rows={2}
-        maxLength={4000}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={keep}
-        onKeyDown={(event) => {
-          if (event.key === "Enter" && !event.shiftKey) {
-            event.preventDefault();
-            keep();
-          }
-          if (event.key === "Escape") event.currentTarget.blur();
-        }}
-      />
-    </>
-  );
-};

@@ -5,8 +5,10 @@ import type { Fact, SymptomCard } from "../api/types";
 import { find } from "../shell/find";
 import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
+import { Heading } from "../ui/Heading";
 import { Key } from "../ui/Key";
 import { Empty, LoadFailed, Loading } from "../ui/States";
+import { useKept } from "../ui/useKept";
 import { openClimb } from "./queries";
 
 /** A caller is on the line: what they say, which symptom that is, what is known of the unit. */
@@ -23,9 +25,9 @@ export const StartPage = () => {
 
 const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   const [params] = useSearchParams();
-  const [said, setSaid] = useState("");
+  const [said, setSaid] = useKept("said");
   const [chosenId, setChosenId] = useState(params.get("playbook") ?? "");
-  const [unit, setUnit] = useState("");
+  const [unit, setUnit] = useKept("unit");
   const [facts, setFacts] = useState<Record<string, string>>({});
   const climbId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
@@ -43,7 +45,11 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
       const started = { kind: "started" as const, said: said.trim(), unit: unit.trim(), facts: known };
       return openClimb({ id: climbId.current, playbook: symptom.id, started });
     },
-    onSuccess: (view) => navigate(`/climbs/${view.id}`),
+    onSuccess: (view) => {
+      setSaid("");
+      setUnit("");
+      navigate(`/climbs/${view.id}`);
+    },
   });
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -58,7 +64,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
       }}
       className="min-h-0 flex-1 overflow-auto px-6 py-5"
     >
-      <h1 className="font-bold text-title">Start a case</h1>
+      <Heading>Start a case</Heading>
       <div className="mt-4 grid max-w-[72rem] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_20rem]">
         <div>
           <label htmlFor="said" className="label">

@@ -1,4 +1,4 @@
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, useState } from "react";
 import type { Move, Question } from "../api/types";
 import { Key } from "../ui/Key";
 import { asDuration, LENGTHS, type Length } from "./duration";
@@ -12,8 +12,6 @@ interface ValueFieldProps {
  * stands there to be confirmed, or typed over. Escape lets the keys of the answers work again. */
 export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
   const [text, setText] = useState(question.said ?? "");
-  const field = useRef<HTMLInputElement>(null);
-  useEffect(() => field.current?.select(), []);
   const [length, setLength] = useState<Length>("hours");
   const isDuration = question.type === "duration";
   const value = isDuration ? asDuration(text, length) : text.trim() || undefined;
@@ -24,8 +22,7 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
   return (
     <form className="flex items-center gap-2" onSubmit={submit}>
       <input
-        ref={field}
-        autoFocus
+        data-asked
         aria-label={question.ask}
         className={`field ${isDuration ? "w-20" : "w-56"}`}
         maxLength={300}

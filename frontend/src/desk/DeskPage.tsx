@@ -5,6 +5,7 @@ import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
 import { Asked } from "../ui/Asked";
 import { count, minutes, percent, plural } from "../ui/format";
+import { Heading, useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { OpenCases } from "./OpenCases";
 import { Waiting } from "./Waiting";
@@ -12,13 +13,12 @@ import { Waiting } from "./Waiting";
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
   const { data, error, refetch } = useQuery(symptomsQuery);
+  useTitle("Desk");
   return (
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5">
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
-        <section aria-labelledby="symptoms">
-          <h1 id="symptoms" className="font-bold text-title">
-            Symptoms
-          </h1>
+        <section aria-label="Symptoms">
+          <Heading isNamedBelow>Symptoms</Heading>
           {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
         </section>
         <div>

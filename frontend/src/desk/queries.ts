@@ -1,8 +1,7 @@
 /** What the Desk shows beside the symptoms: the guided cases that are open. */
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
-
-export const openClimbsKey = ["climbs"] as const;
+import { openClimbsKey } from "../api/keys";
 
 export const openClimbsQuery = queryOptions({
   queryKey: openClimbsKey,

@@ -2,13 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import type { DraftView, EditionView } from "../api/types";
+import { compareQuery } from "../changes/queries";
+import { Figures, Sentences } from "../changes/Sentences";
 import { useDraft } from "../ladder/useDraft";
-import { SymptomHead } from "../symptom/SymptomHead";
+import { InHead } from "../symptom/SymptomLayout";
+import { AlertStrip } from "../ui/AlertStrip";
 import { moment, points, tenths } from "../ui/format";
+import { useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
-import { compareQuery, editionsQuery } from "./queries";
-import { Figures, Sentences } from "./Sentences";
+import { editionsQuery } from "./queries";
 import { TwoTapers } from "./TwoTapers";
 
 /** Every edition in time, what changed between any two, and the way back to one. */
@@ -34,25 +37,20 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
   const [newest, second] = editions;
   const [after, setAfter] = useState(view.is_published && newest ? String(newest.number) : "draft");
   const [before, setBefore] = useState(String((view.is_published ? second : newest)?.number ?? "draft"));
+  useTitle("Editions", view.playbook.title);
   const documents = ["draft", ...editions.map(({ number }) => String(number))];
   const restore = (number: number) =>
     draft.restore(number, () => say(`Edition ${number} is the draft again; undo brings back what was`));
   return (
     <>
-      <SymptomHead
-        playbookId={view.playbook.id}
-        title={view.playbook.title}
+      <InHead
         says={
           editions.length === 0
             ? "not published yet"
             : `${editions.length} ${editions.length === 1 ? "edition" : "editions"}`
         }
       />
-      {draft.refusal && (
-        <p role="alert" className="border-brass border-b-2 bg-sheet px-6 py-2">
-          {draft.refusal.says}
-        </p>
-      )}
+      {draft.refusal && <AlertStrip>{draft.refusal.says}</AlertStrip>}
       {editions.length === 0 ? (
         <Empty title="Nothing is published yet">
           Publish the draft on its Ladder page, and its edition stands here.

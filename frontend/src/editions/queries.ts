@@ -1,4 +1,4 @@
-/** The editions of a playbook, and what changed between two documents of it. */
+/** The editions of a playbook. */
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 
@@ -7,18 +7,4 @@ export const editionsQuery = (playbookId: string) =>
     queryKey: ["editions", playbookId] as const,
     queryFn: ({ signal }) =>
       body(api.GET("/api/playbooks/{playbook_id}/editions", { params: { path: { playbook_id: playbookId } }, signal })),
-  });
-
-/** `revision`: of the draft, when one of the two is the draft; editions never change. */
-export const compareQuery = (playbookId: string, before: string, after: string, revision?: number) =>
-  queryOptions({
-    queryKey: ["compare", playbookId, before, after, revision] as const,
-    queryFn: ({ signal }) =>
-      body(
-        api.GET("/api/playbooks/{playbook_id}/compare", {
-          params: { path: { playbook_id: playbookId }, query: { before, after } },
-          signal,
-        }),
-      ),
-    retry: false,
   });

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import type { Evidence, EvidenceRow, HarmSeen, StepEvidence } from "../api/types";
-import { RateAxis } from "../ladder/RateAxis";
-import { SymptomHead } from "../symptom/SymptomHead";
+import { InHead } from "../symptom/SymptomLayout";
 import { Asked } from "../ui/Asked";
 import { count, percent, plural } from "../ui/format";
+import { useTitle } from "../ui/Heading";
+import { RateAxis } from "../ui/RateAxis";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { cameUp, nestedBar } from "./nested";
 import { evidenceQuery } from "./queries";
@@ -16,12 +17,11 @@ const AXIS = 170;
 export const EvidencePage = () => {
   const { playbookId = "" } = useParams();
   const { data, error, refetch } = useQuery(evidenceQuery(playbookId));
+  useTitle("Evidence", data?.title);
   if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={9} />;
   return (
     <>
-      <SymptomHead
-        playbookId={playbookId}
-        title={data.title}
+      <InHead
         says={`${plural(data.cases, "logged case")} · a cure counts as held when the fault stayed away for ${plural(data.return_window, "day")}`}
       />
       {data.cases === 0 ? (

@@ -2,11 +2,15 @@ import { Fragment, type ReactNode } from "react";
 import type { Instruction, Step } from "../api/types";
 import { Prose } from "../ui/Instructions";
 
-/** Digest of the kept picture by its path. */
-type Pictures = Record<string, string>;
+interface Kept {
+  /** Digest of the kept picture by its path. */
+  pictures: Record<string, string>;
+  /** Conditions in words, by how they are written. */
+  conditions: Record<string, string>;
+}
 
 /** A step's text as the agent will meet it, before values are filled in. */
-export const AsAgentSees = ({ step, pictures }: { step: Step; pictures: Pictures }) => (
+export const AsAgentSees = ({ step, ...kept }: { step: Step } & Kept) => (
   <div className="space-y-2 text-dense">
     {step.say && (
       <p className="border-clay border-l-4 pl-2">
@@ -32,7 +36,7 @@ export const AsAgentSees = ({ step, pictures }: { step: Step; pictures: Pictures
       {step.do?.map((instruction, number) => (
         <li key={number} className="grid grid-cols-[1.25rem_1fr]">
           <span className="text-faint">{number + 1}</span>
-          <OneInstruction instruction={instruction} pictures={pictures} />
+          <OneInstruction instruction={instruction} {...kept} />
         </li>
       ))}
     </ol>
@@ -50,14 +54,9 @@ export const AsAgentSees = ({ step, pictures }: { step: Step; pictures: Pictures
   </div>
 );
 
-interface OneInstructionProps {
-  instruction: Instruction;
-  pictures: Pictures;
-}
-
-const OneInstruction = ({ instruction, pictures }: OneInstructionProps) => (
+const OneInstruction = ({ instruction, pictures, conditions }: { instruction: Instruction } & Kept) => (
   <span>
-    {instruction.when && <span className="text-slate">where {instruction.when}: </span>}
+    {instruction.when && <span className="text-slate">where {conditions[instruction.when] ?? instruction.when}: </span>}
     {instruction.text && <Prose text={instruction.text} />}
     {instruction.copy && <code className="command mt-1 block w-fit break-all">{instruction.copy}</code>}
     {instruction.picture && pictures[instruction.picture] && (
@@ -71,7 +70,7 @@ const OneInstruction = ({ instruction, pictures }: OneInstructionProps) => (
       <span key={number} className="mt-0.5 block border-rule border-l-2 pl-2">
         {number > 0 && <span className="text-faint">or: </span>}
         {way.map((inner, place) => (
-          <OneInstruction key={place} instruction={inner} pictures={pictures} />
+          <OneInstruction key={place} instruction={inner} pictures={pictures} conditions={conditions} />
         ))}
       </span>
     ))}

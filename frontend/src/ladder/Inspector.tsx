@@ -76,11 +76,11 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer 
       </Part>
       {!!step.varies?.length && (
         <Part title="Different by unit">
-          <Variants variants={step.varies} footings={draft.playbook.footings ?? []} />
+          <Variants variants={step.varies} footings={draft.playbook.footings ?? []} conditions={draft.conditions} />
         </Part>
       )}
       <Part title="As the agent will see it">
-        <AsAgentSees step={step} pictures={draft.pictures} />
+        <AsAgentSees step={step} pictures={draft.pictures} conditions={draft.conditions} />
       </Part>
     </aside>
   );
@@ -165,12 +165,18 @@ const Judged = ({ row, steps }: { row: RungRowData; steps: DraftView["playbook"]
 
 type Variant = NonNullable<RungRowData["step"]["varies"]>[number];
 
+interface VariantsProps {
+  variants: Variant[];
+  footings: { id: string; title: string }[];
+  conditions: Record<string, string>;
+}
+
 /** What is otherwise on which units, each in one line. */
-const Variants = ({ variants, footings }: { variants: Variant[]; footings: { id: string; title: string }[] }) => (
+const Variants = ({ variants, footings, conditions }: VariantsProps) => (
   <dl className="space-y-1 text-dense">
     {variants.map((variant) => (
       <div key={variant.when}>
-        <dt className="font-semibold">{variant.when}</dt>
+        <dt className="font-semibold">{conditions[variant.when] ?? variant.when}</dt>
         <dd className="text-faint">{variantInWords(variant, footings)}</dd>
       </div>
     ))}

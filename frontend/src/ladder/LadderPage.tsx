@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { useParams } from "react-router";
+import { useState } from "react";
+import { useParams, useSearchParams } from "react-router";
 import type { CurvePoint, DraftView, Suggestion } from "../api/types";
 import { evidenceQuery } from "../evidence/queries";
 import { OrdersStrip } from "../orders/OrdersStrip";
 import { ReviewStrip } from "../review/ReviewStrip";
 import { useMyName } from "../shell/queries";
-import { SymptomHead } from "../symptom/SymptomHead";
+import { InHead } from "../symptom/SymptomLayout";
 import { moment, points, tenths } from "../ui/format";
+import { useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
 import { useKeys } from "../ui/useKeys";
@@ -15,7 +16,7 @@ import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
 import { PublishDialog } from "./PublishDialog";
 import { RefusalBar } from "./RefusalBar";
-import { blocksOf, keyOfPath, placeAfter, rungOf } from "./rungs";
+import { blocksOf, keyOfPath, keyOfStep, placeAfter, rungOf } from "./rungs";
 import { Totals } from "./Totals";
 import { useDraft } from "./useDraft";
 
@@ -43,9 +44,11 @@ const Builder = ({ view, draft }: BuilderProps) => {
   const [preview, setPreview] = useState<CurvePoint>();
   const me = useMyName();
   const blocks = blocksOf(view, evidence);
-  const chosen = rungOf(blocks, chosenKey) ?? blocks[0];
-  useKeys({ "mod+z": draft.undo, "mod+shift+z": draft.redo, "mod+y": draft.redo });
-  useTitle(playbook.title);
+  const [params] = useSearchParams();
+  const linked = keyOfStep(blocks, params.get("step"));
+  const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
+  useKeys({ undo: draft.undo, redo: draft.redo });
+  useTitle("Ladder", playbook.title);
 
   const moveTo = (key: string, target: (index: number, count: number) => number) => {
     setChosenKey(key);
@@ -81,11 +84,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
 
   return (
     <>
-      <SymptomHead
-        playbookId={playbook.id}
-        title={playbook.title}
-        says={<Standing view={view} isSaving={draft.isSaving} />}
-      >
+      <InHead says={<Standing view={view} isSaving={draft.isSaving} />}>
         <StepBack label="Undo" change={view.undo} me={me} onClick={draft.undo} />
         <StepBack label="Redo" change={view.redo} me={me} onClick={draft.redo} />
         <button
@@ -99,7 +98,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
             ? `Edition ${view.published?.number} is out`
             : `Publish edition ${(view.published?.number ?? 0) + 1}`}
         </button>
-      </SymptomHead>
+      </InHead>
       <Totals draft={view}>
         <button
           type="button"
@@ -208,12 +207,3 @@ function spoken(draft: DraftView, key: string): string {
 
 const costs = ({ forecast: { effort, harm } }: DraftView) =>
   `A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;
-
-function useTitle(title: string): void {
-  useEffect(() => {
-    document.title = `${title} · Mild Ladder`;
-    return () => {
-      document.title = "Mild Ladder";
-    };
-  }, [title]);
-}

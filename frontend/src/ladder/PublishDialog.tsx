@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import type { DraftView } from "../api/types";
-import { compareQuery } from "../editions/queries";
-import { Sentences } from "../editions/Sentences";
+import { compareQuery } from "../changes/queries";
+import { Sentences } from "../changes/Sentences";
 import { Dialog } from "../ui/Dialog";
 import { minutes, plural, points } from "../ui/format";
 import { Key } from "../ui/Key";
@@ -27,9 +27,10 @@ export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublis
     ...compareQuery(draft.playbook.id, String(edition), "draft", draft.revision),
     enabled: isOpen && edition !== undefined,
   });
+  const mayPublish = note.trim() !== "" && !isPublishing && blockers.length === 0;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (note.trim()) onPublish(note.trim());
+    if (mayPublish) onPublish(note.trim());
   };
   return (
     <Dialog
@@ -94,12 +95,7 @@ export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublis
           <button type="button" className="button" data-tone="quiet" onClick={() => onOpenChange(false)}>
             Not now
           </button>
-          <button
-            type="submit"
-            className="button"
-            data-tone="main"
-            disabled={!note.trim() || isPublishing || blockers.length > 0}
-          >
+          <button type="submit" className="button" data-tone="main" disabled={!mayPublish}>
             Publish edition {next}
             <Key>Ctrl ↵</Key>
           </button>

@@ -2,9 +2,9 @@ import { useSortable } from "@dnd-kit/react/sortable";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef } from "react";
 import type { Level } from "../review/words";
 import { percent, plural } from "../ui/format";
+import { RateAxis } from "../ui/RateAxis";
 import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
-import { RateAxis } from "./RateAxis";
 import { type Block, inWords, type RailEnd, type RungRowData } from "./rungs";
 
 export const RATE_WIDTH = 150;
@@ -170,7 +170,7 @@ const Via = ({ children }: { children: string }) => (
 
 const ENDS: Record<string, string> = {
   again: "then the step once more",
-  "hand-off": "handed on to",
+  "hand-off": "handed off to",
   playbook: "goes on in",
 };
 

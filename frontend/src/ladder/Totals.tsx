@@ -77,7 +77,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       how: "Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it.",
     },
     {
-      label: "Ended here",
+      label: "Resolved here",
       value: percent(here(now)),
       delta: delta(here),
       amount: share,
@@ -92,7 +92,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: share,
       least: 0.0005,
       isLessBetter: true,
-      how: "Expected share of cases that come out at the foot of the ladder and are handed on.",
+      how: "Expected share of cases that come out at the foot of the ladder and are handed off.",
     },
   ];
 }

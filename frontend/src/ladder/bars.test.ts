@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { effortBar, longest, rateMark } from "./bars";
+import { effortBar, longest } from "./bars";
 
 describe("effortBar", () => {
   it("fills the width with the longest step", () => {
@@ -16,16 +16,5 @@ describe("effortBar", () => {
   it("has a scale for a ladder without effort", () => {
     expect(longest([])).toBe(1);
     expect(longest([{ elapsed: 3 }, { elapsed: 12 }])).toBe(12);
-  });
-});
-
-describe("rateMark", () => {
-  it("puts dot and whisker on the axis", () => {
-    expect(rateMark({ mean: 0.5, low: 0.25, high: 1 }, 160)).toEqual({ dot: 80, low: 40, high: 160 });
-  });
-
-  it("draws nothing for a step that was never tried", () => {
-    expect(rateMark({ mean: null, low: null, high: null }, 160)).toBeUndefined();
-    expect(rateMark(undefined, 160)).toBeUndefined();
   });
 });

@@ -1,6 +1,6 @@
 /** Geometry of a row's small drawings: the effort bar, and a rate with its whisker on an axis from 0 to 1. */
 import { scaleLinear } from "d3-scale";
-import type { Judged, Rate } from "../api/types";
+import type { Judged } from "../api/types";
 
 export interface Span {
   x: number;
@@ -31,17 +31,4 @@ export function effortBar(
   const wait = { x: handsOn.width, width: length(judged.wait) };
   const travel = { x: wait.x + wait.width, width: length(judged.travel) };
   return { handsOn, wait, travel };
-}
-
-export interface RateMark {
-  dot: number;
-  low: number;
-  high: number;
-}
-
-/** Where a rate's dot and whisker stand on an axis of that width; undefined when nothing was counted. */
-export function rateMark(rate: Rate | undefined, width: number): RateMark | undefined {
-  if (rate?.mean == null || rate.low == null || rate.high == null) return undefined;
-  const scale = scaleLinear([0, 1], [0, width]);
-  return { dot: scale(rate.mean), low: scale(rate.low), high: scale(rate.high) };
 }

@@ -68,6 +68,10 @@ export const keysInOrder = (blocks: readonly Block[]): string[] =>
   blocks.flatMap((block) => [block.key, ...block.side.filter((side) => side.step).map((side) => side.key)]);
 
 /** The key of the rung at a path. */
+/** The key of the first row of a step; undefined where it stands nowhere. */
+export const keyOfStep = (blocks: Block[], step: string | null): string | undefined =>
+  blocks.flatMap((block) => [block, ...block.side]).find((one) => one.step?.id === step)?.key;
+
 export const keyOfPath = (blocks: readonly Block[], path: string): string | undefined =>
   blocks.flatMap((block) => [block, ...block.side]).find(({ row }) => row.path === path)?.key;
 

@@ -2,8 +2,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError } from "../api/client";
+import { symptomsKey } from "../api/keys";
 import type { DraftView, Mend, Playbook } from "../api/types";
-import { symptomsKey } from "../shell/queries";
 import {
   draftKey,
   draftQuery,

@@ -1,100 +1,116 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useId, useRef, useState } from "react";
 import { useNavigate } from "react-router";
+import { giveFocusBack } from "../ui/focus";
 import { Key } from "../ui/Key";
+import { printed } from "../ui/keys";
 import { useKeys } from "../ui/useKeys";
-import { find } from "./find";
-import { symptomsQuery } from "./queries";
+import { useSettled } from "../ui/useSettled";
+import { KINDS, options } from "./finds";
+import { foundCasesQuery, symptomsQuery } from "./queries";
 
-const MOST = 6;
+const SHORTEST = 2;
+const STANDS_STILL_MS = 200;
 
-/** Find a symptom by a sign or a step, or search the log for the same words. */
+/** Find a symptom by a sign, a step, a unit or a case, each under its kind, with what of it matched. */
 export const FindBox = () => {
   const [words, setWords] = useState("");
   const [isOpen, setOpen] = useState(false);
   const [at, setAt] = useState(0);
   const input = useRef<HTMLInputElement>(null);
+  const before = useRef<Element | null>(null);
   const list = useId();
   const navigate = useNavigate();
+  const wanted = words.trim();
+  const settled = useSettled(wanted, STANDS_STILL_MS) ?? "";
   const { data: symptoms = [] } = useQuery(symptomsQuery);
-  useKeys({ "/": () => input.current?.focus() });
+  const cases = useQuery({ ...foundCasesQuery(settled), enabled: settled.length >= SHORTEST });
+  useKeys({ find: () => input.current?.focus() });
 
-  const options = [
-    ...find(symptoms, words)
-      .slice(0, MOST)
-      .map(({ symptom, because }) => ({
-        to: `/playbooks/${symptom.id}/ladder`,
-        title: symptom.title,
-        says: because === symptom.title ? symptom.says : because,
-      })),
-    {
-      to: `/cases?words=${encodeURIComponent(words)}`,
-      title: `Cases with “${words}”`,
-      says: "in what was said, units, notes",
-    },
-  ];
-  const shown = isOpen && words.trim().length > 1;
-  const go = (to: string) => {
+  const found = options(symptoms, settled === wanted ? (cases.data?.cases ?? []) : [], wanted);
+  const shown = isOpen && wanted.length >= SHORTEST;
+  const leave = () => {
     setOpen(false);
-    setWords("");
     input.current?.blur();
+  };
+  const go = (to: string) => {
+    leave();
+    setWords("");
     navigate(to);
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (by) setAt((was) => (was + by + options.length) % options.length);
-    else if (event.key === "Enter" && shown) go(options[at]?.to ?? "/");
-    else if (event.key === "Escape") setOpen(false);
-    else return;
+    if (by) setAt((was) => (was + by + found.length) % found.length);
+    else if (event.key === "Enter" && shown) go(found[at]?.to ?? "/");
+    else if (event.key === "Escape") {
+      leave();
+      giveFocusBack(before.current);
+    } else return;
     event.preventDefault();
   };
 
   return (
-    <div className="relative w-64">
+    <div className="relative w-64 max-md:w-full">
       <input
         ref={input}
         role="combobox"
-        aria-label="Find a sign, step or case"
+        aria-label="Find a symptom, step, unit or case"
         aria-expanded={shown}
         aria-controls={list}
         aria-activedescendant={shown ? `${list}-${at}` : undefined}
         className="field pr-8"
-        placeholder="Find a sign, step or case"
+        placeholder="Find a symptom, step, unit, case"
+        maxLength={200}
         value={words}
         onChange={(event) => {
           setWords(event.target.value);
           setOpen(true);
           setAt(0);
         }}
-        onFocus={() => setOpen(true)}
+        onFocus={(event) => {
+          before.current = event.relatedTarget;
+          setOpen(true);
+        }}
         onBlur={() => setOpen(false)}
         onKeyDown={onKeyDown}
       />
       <span className="pointer-events-none absolute top-1.5 right-2 text-faint">
-        <Key>/</Key>
+        <Key>{printed("find")}</Key>
       </span>
       <div
         id={list}
         role="listbox"
         aria-label="Found"
         hidden={!shown}
-        className="absolute right-0 z-30 mt-1 w-96 rounded-sm border border-rule bg-sheet py-1 shadow-md"
+        className="absolute right-0 z-30 mt-1 max-h-[75vh] w-[26rem] max-w-[90vw] overflow-auto rounded-sm border border-rule bg-sheet py-1 shadow-md"
       >
-        {options.map((option, number) => (
-          <div
-            key={option.to}
-            id={`${list}-${number}`}
-            role="option"
-            aria-selected={number === at}
-            className="cursor-pointer px-3 py-1.5 aria-selected:bg-well"
-            onMouseDown={(event) => event.preventDefault()}
-            onMouseEnter={() => setAt(number)}
-            onClick={() => go(option.to)}
-          >
-            <p className="font-semibold">{option.title}</p>
-            <p className="truncate text-dense text-faint">{option.says}</p>
-          </div>
-        ))}
+        {KINDS.map((kind) => {
+          const mine = found.flatMap((option, number) => (option.kind === kind ? [{ option, number }] : []));
+          return (
+            mine.length > 0 && (
+              <div key={kind} role="group" aria-labelledby={`${list}-${kind}`}>
+                <p id={`${list}-${kind}`} className="px-3 pt-1.5 text-dense text-faint">
+                  {kind}
+                </p>
+                {mine.map(({ option, number }) => (
+                  <div
+                    key={`${option.to} ${option.title}`}
+                    id={`${list}-${number}`}
+                    role="option"
+                    aria-selected={number === at}
+                    className="cursor-pointer px-3 py-1 aria-selected:bg-well"
+                    onMouseDown={(event) => event.preventDefault()}
+                    onMouseEnter={() => setAt(number)}
+                    onClick={() => go(option.to)}
+                  >
+                    <p className="truncate font-semibold">{option.title}</p>
+                    <p className="truncate text-dense text-faint">{option.says}</p>
+                  </div>
+                ))}
+              </div>
+            )
+          );
+        })}
       </div>
     </div>
   );

@@ -1,13 +1,15 @@
 import { Link, useRouteError } from "react-router";
+import { Heading } from "../ui/Heading";
 import { Empty } from "../ui/States";
 
 /** An address that leads nowhere. */
 export const NotHere = () => (
-  <Empty title="There is no such page">
+  <div className="m-6 max-w-prose border-rule border-l-4 pl-4">
+    <Heading className="font-semibold text-lead">There is no such page</Heading>
     <Link to="/" className="link">
       Go to the desk
     </Link>
-  </Empty>
+  </div>
 );
 
 /** A page that broke: what was entered is on the server already; loading the page again is safe. */

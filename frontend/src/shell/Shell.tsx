@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
+import { UnsentElsewhere } from "../outbox/UnsentElsewhere";
 import { useKeys } from "../ui/useKeys";
 import { FindBox } from "./FindBox";
 import { KeysDialog } from "./KeysDialog";
@@ -15,9 +16,9 @@ const PLACES = [
 export const Shell = () => {
   const [areKeysShown, setKeysShown] = useState(false);
   const navigate = useNavigate();
-  useKeys({ "?": () => setKeysShown(true), s: () => navigate("/start") });
+  useKeys({ keys: () => setKeysShown(true), start: () => navigate("/start") });
   return (
-    <div className="flex h-dvh flex-col">
+    <div className="relative flex h-dvh flex-col overflow-hidden">
       <a href="#place" className="button sr-only bg-sheet focus:not-sr-only">
         Skip to the page
       </a>
@@ -44,7 +45,8 @@ export const Shell = () => {
         </div>
       </header>
       <WhoStrip />
-      <main id="place" className="flex min-h-0 flex-1 flex-col">
+      <UnsentElsewhere />
+      <main id="place" tabIndex={-1} className="outline-none flex min-h-0 flex-1 flex-col">
         <Outlet />
       </main>
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />

@@ -57,6 +57,13 @@ function fit(symptom: SymptomCard, texts: Text[], wanted: string[], weights: Map
   return { ...best, score: best.score + whole };
 }
 
+/** Whether a text holds the beginning of each of the words. */
+export function holdsAll(text: string, words: string): boolean {
+  const there = wordsOf(text);
+  const wanted = wordsOf(words);
+  return wanted.length > 0 && wanted.every((word) => holds(there, word));
+}
+
 const holds = (words: string[], start: string) => words.some((word) => word.startsWith(start));
 
 const isWithin = (part: string[], all: string[]) => ` ${all.join(" ")} `.includes(` ${part.join(" ")} `);

@@ -1,9 +1,7 @@
 /** What the top line needs: who sits here, and what may be found. */
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
-
-export const meKey = ["me"] as const;
-export const symptomsKey = ["symptoms"] as const;
+import { casesKey, meKey, symptomsKey } from "../api/keys";
 
 export const meQuery = queryOptions({
   queryKey: meKey,
@@ -38,3 +36,10 @@ export function useJoin() {
     onSuccess: (me) => client.setQueryData(meKey, me),
   });
 }
+
+/** The newest cases that hold the words. */
+export const foundCasesQuery = (words: string) =>
+  queryOptions({
+    queryKey: [...casesKey, "found", words],
+    queryFn: ({ signal }) => body(api.GET("/api/cases", { params: { query: { words, limit: 30 } }, signal })),
+  });

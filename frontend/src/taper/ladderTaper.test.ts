@@ -45,7 +45,7 @@ describe("a forecast as a taper", () => {
     expect(second?.side).toEqual([]);
   });
 
-  it("folds side rails into small drawings and leaves at the foot what is handed on there", () => {
+  it("folds side rails into small drawings and leaves at the foot what is handed off there", () => {
     expect(foldedRungs(FORECAST).map((rung) => rung.ended)).toEqual([0.5, 0.1]);
     expect(leftAtFoot(FORECAST)).toBeCloseTo(0.3);
   });

@@ -1,5 +1,6 @@
 import { Dialog as Base } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
+import { giveFocusBack } from "./focus";
 
 interface DialogProps {
   isOpen: boolean;
@@ -10,16 +11,29 @@ interface DialogProps {
   children: ReactNode;
 }
 
-/** The one dialog of the product: a sheet that floats over the page, named and described. */
-export const Dialog = ({ isOpen, onOpenChange, title, says, children }: DialogProps) => (
-  <Base.Root open={isOpen} onOpenChange={onOpenChange}>
-    <Base.Portal>
-      <Base.Overlay className="fixed inset-0 z-10 bg-scrim" />
-      <Base.Content className="fixed top-[7vh] left-1/2 z-20 max-h-[86vh] w-[min(34rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg">
-        <Base.Title className="text-title font-bold">{title}</Base.Title>
-        <Base.Description className="mt-1 text-faint">{says}</Base.Description>
-        <div className="mt-4">{children}</div>
-      </Base.Content>
-    </Base.Portal>
-  </Base.Root>
-);
+/** The one dialog of the product: a sheet that floats over the page, named and described; closed, it gives the focus
+ * back to where it was. */
+export const Dialog = ({ isOpen, onOpenChange, title, says, children }: DialogProps) => {
+  const before = useRef<Element | null>(null);
+  return (
+    <Base.Root open={isOpen} onOpenChange={onOpenChange}>
+      <Base.Portal>
+        <Base.Overlay className="fixed inset-0 z-10 bg-scrim" />
+        <Base.Content
+          className="fixed top-[7vh] left-1/2 z-20 max-h-[86vh] w-[min(34rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg"
+          onOpenAutoFocus={() => {
+            before.current = document.activeElement;
+          }}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            giveFocusBack(before.current);
+          }}
+        >
+          <Base.Title className="font-bold text-title">{title}</Base.Title>
+          <Base.Description className="mt-1 text-faint">{says}</Base.Description>
+          <div className="mt-4">{children}</div>
+        </Base.Content>
+      </Base.Portal>
+    </Base.Root>
+  );
+};

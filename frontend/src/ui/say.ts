@@ -1,12 +1,8 @@
-/** One live region for the page: what changed is spoken in words, for those who do not see it move. */
-let region: HTMLElement | null = null;
+/** One live region for the page, there from the start: what was done is spoken in words, one message a deed. */
+const NBSP = "\u00a0";
 
 export function say(text: string): void {
-  if (!region) {
-    region = document.createElement("div");
-    region.setAttribute("role", "status");
-    region.className = "sr-only";
-    document.body.append(region);
-  }
-  region.textContent = text;
+  const region = document.getElementById("said");
+  // The same words again are a new message: readers speak only what is another text than before.
+  if (region) region.textContent = region.textContent === text ? text + NBSP : text;
 }

@@ -1,27 +1,51 @@
-/** Keys of a page: a map from key to what it does, silent while somebody types or a dialog is open. */
+/** Binds keys of the one table for as long as a component is shown; silent while somebody types or a dialog is open. */
 import { useEffect, useRef } from "react";
+import { isAnswer, isHeld, type KeyName, named, pressed } from "./keys";
 
-export type Keys = Record<string, (event: KeyboardEvent) => void>;
+export type Acts = Partial<Record<KeyName, () => void>>;
 
 const TYPES = "input, textarea, select, [contenteditable]";
+/** A second answer within so many milliseconds was meant for the question before. */
+const IN_HASTE_MS = 250;
 
-export function useKeys(keys: Keys): void {
-  const latest = useRef(keys);
-  latest.current = keys;
+const bound = new Set<{ current: Acts }>();
+let lastAnswer = Number.NEGATIVE_INFINITY;
+
+export function useKeys(acts: Acts): void {
+  const latest = useRef(acts);
+  latest.current = acts;
   useEffect(() => {
-    const onKeyDown = (event: KeyboardEvent) => {
-      const where = event.target instanceof Element ? event.target : null;
-      if (event.defaultPrevented || where?.closest(TYPES) || document.querySelector("[role=dialog], [role=menu]"))
-        return;
-      if (event.altKey) return;
-      const modified = event.ctrlKey || event.metaKey;
-      const name = `${modified ? "mod+" : ""}${modified && event.shiftKey ? "shift+" : ""}${event.key.toLowerCase()}`;
-      const act = latest.current[name];
-      if (!act) return;
-      event.preventDefault();
-      act(event);
+    bound.add(latest);
+    if (bound.size === 1) window.addEventListener("keydown", onKeyDown);
+    return () => {
+      bound.delete(latest);
+      if (bound.size === 0) window.removeEventListener("keydown", onKeyDown);
     };
-    window.addEventListener("keydown", onKeyDown);
-    return () => window.removeEventListener("keydown", onKeyDown);
   }, []);
 }
+
+function onKeyDown(event: KeyboardEvent): void {
+  if (event.defaultPrevented || isTyping(event.target) || isCovered()) return;
+  const name = named(pressed(event), (one) => actOf(one) !== undefined);
+  if (!name) return;
+  event.preventDefault();
+  if (event.repeat && !isHeld(name)) return;
+  if (isAnswer(name) && isInHaste(event.timeStamp)) return;
+  actOf(name)?.();
+}
+
+/** Whether an answer, by key or pointer, comes so soon after another that it was meant for that one's question. */
+export function isInHaste(timeStamp: number): boolean {
+  const since = timeStamp - lastAnswer;
+  lastAnswer = timeStamp;
+  return since < IN_HASTE_MS;
+}
+
+function actOf(name: KeyName): (() => void) | undefined {
+  let found: (() => void) | undefined;
+  for (const acts of bound) found = acts.current[name] ?? found;
+  return found;
+}
+
+const isTyping = (target: EventTarget | null) => target instanceof Element && target.closest(TYPES) !== null;
+const isCovered = () => document.querySelector("[role=dialog], [role=menu]") !== null;

@@ -154,11 +154,19 @@ class PathRung(Shape):
 
 
 class Known(Shape):
-    """A fact of the unit, its value as one says it."""
+    """A fact or value of the case, its value as one says it; it can be corrected at any time.
+
+    said: the value as it was given; options: what it may be, where that is one of a few; is_confirmed: somebody gave
+    it, and not only the caller's own words.
+    """
 
     fact: str
     ask: str
     value: str
+    said: str
+    type: FactType
+    options: tuple[str, ...]
+    is_confirmed: bool
 
 
 class Likely(Shape):
@@ -170,7 +178,7 @@ class Likely(Shape):
 
 
 class Team(Shape):
-    """Somebody whom the case may be handed on to; the default one stands first."""
+    """Somebody whom the case may be handed off to; the default one stands first."""
 
     id: str
     title: str

@@ -7,7 +7,7 @@ from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
-from mildladder.core.climb.wording import Filler, spoken_cost
+from mildladder.core.climb.wording import Filler, captured_names, spoken_cost
 from mildladder.core.figures.forecast import Forecast, RungForecast
 from mildladder.core.figures.judgement import elapsed_minutes, risk_grade
 from mildladder.core.figures.likely import likely_causes
@@ -17,6 +17,7 @@ from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
     Fact,
+    Input,
     Playbook,
     Rung,
     Step,
@@ -75,7 +76,7 @@ def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
     )  # fmt: skip
 
 
-_AT = {"confirm": "to be confirmed", "hand-off": "to be handed on", "loose-end": "loose ends to close"}
+_AT = {"confirm": "to be confirmed", "hand-off": "to be handed off", "loose-end": "loose ends to close"}
 
 
 def _is_at_step(now: Climb) -> bool:
@@ -146,14 +147,38 @@ _NEVER_TAKEN_BACK = ("started", "note", "tried-before")
 
 
 def _known(now: Climb) -> tuple[Known, ...]:
-    asks = {**{one.id: one.ask for one in now.inputs.values()}, **{fact.id: fact.ask for fact in now.playbook.facts}}
-    return tuple(
-        Known(fact=name, ask=asks.get(name, name), value=value_in_words(value)) for name, value in now.told.items()
+    return tuple(_known_one(now, name, value) for name, value in now.told.items())
+
+
+def _known_one(now: Climb, name: str, value: str) -> Known:
+    """What is known of a case; a part of a message goes by its own short name."""
+    asked = now.asks(name)
+    is_part = name in captured_names(now.playbook) and not any(
+        one.id == name for step in now.playbook.steps for one in step.inputs
+    )
+    return Known(
+        fact=name,
+        ask=asked.ask if asked and not is_part else name.replace("-", " ").capitalize(),
+        value=value_in_words(value) if asked and asked.type == "duration" else value,
+        said=value,
+        type=asked.type if asked else "text",
+        options=_options(asked) if asked else (),
+        is_confirmed=name not in now.caught or name in now.values,
     )
 
 
+def _options(asked: Fact | Input) -> tuple[str, ...]:
+    """What it may be, where that is one of a few."""
+    if asked.type == "yes-no":
+        return ("yes", "no")
+    chosen = asked.choices if isinstance(asked, Fact) else asked.options
+    return tuple(chosen or ()) if asked.type == "choice" else ()
+
+
 def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
-    return Filler(now.known, now.for_commands, {one.id: one.options or () for one in now.inputs.values()}, pictures)
+    return Filler(
+        now.known, now.for_commands, {one.id: one.options or () for one in now.inputs.values()}, pictures, now.playbook
+    )
 
 
 def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
 from mildladder.core.ladder.bonds import Bond, bonds
+from mildladder.core.ladder.saying import conditions_in_words, told_in_words
 from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.review import ReviewFinding, review
@@ -103,10 +104,11 @@ class BondView(Shape):
 class DraftView(Shape):
     """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn.
 
-    pictures: digest by path of those that it shows.
+    pictures: digest by path of those that it shows; conditions: those of its steps' texts and variants, in words.
     """
 
     playbook: Playbook
+    conditions: dict[str, str]
     revision: int
     saved: SavedBy
     forecast: Forecast
@@ -132,6 +134,7 @@ def view_of(session: Session, row: RevisionRow) -> DraftView:
     last = newest_edition(session, row.playbook_id)
     return DraftView(
         playbook=playbook,
+        conditions=kept(session, ("conditions of draft", *name), lambda: conditions_in_words(playbook)),
         revision=row.number,
         saved=SavedBy(who=row.person.name, at=row.at, label=row.label),
         forecast=figures,
@@ -195,11 +198,11 @@ def _row(playbook: Playbook, row: RowOfLadder, steps: dict[str, Step], above: Se
         kind=kind,
         says=says,
         step=step.id if step else None,
-        when=rung.when if rung else None,
+        when=told_in_words(rung.when, playbook) if rung and rung.when else None,
         note=rung.note if rung else None,
         footing=footings.get(step.footing) if step and step.footing else None,
         trial=rung.trial if rung else None,
-        varies=tuple(variant.when for variant in step.varies) if step else (),
+        varies=tuple(told_in_words(variant.when, playbook) for variant in step.varies) if step else (),
         judged=_judged(step, above, playbook) if step else None,
     )
 

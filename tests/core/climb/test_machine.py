@@ -85,7 +85,7 @@ def test_a_fact_is_asked_when_a_condition_first_needs_it():
     assert (asked.place, asked.asked.id) == ("fact", "model")
     other = machine.apply(asked, events(c.FactGiven(fact="model", value="GR6"))[1])
     assert other.step.id == "wave-through"
-    assert other.passed[0][1].why == "only where model is GR4, and it is GR6"
+    assert other.passed[0][1].why == "only where “Which model?” is GR4, and it is GR6"
     unknown = machine.apply(asked, events(c.FactGiven(fact="model", value=None))[1])
     assert unknown.step.id == "reload-program"
 
@@ -159,7 +159,7 @@ def test_a_fault_that_is_not_there_can_be_closed_or_gone_on_with():
         c.GuardAnswered(step="sensor-look", number=0, answer="yes"),
         c.Ended(end="resolved"),
         c.Ended(end="handed-off", hand_off="nobody"),
-        c.FactGiven(fact="model", value="GR4"),
+        c.FactGiven(fact="lane", value="3"),
         FAILS,
     ],
 )

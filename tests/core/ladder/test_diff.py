@@ -29,11 +29,11 @@ def says(before: Playbook, after: Playbook) -> list[str]:
         (lambda data: data["ladder"].insert(1, {"step": "wave-through", "when": "model is GR4"}),
          "order: “Wave people through by hand” is new at 2"),
         (lambda data: data["ladder"].insert(1, {"step": "wave-through", "when": "model is GR4"}),
-         "conditions: “Wave people through by hand” only where model is GR4"),
-        (on("clear-hold", when="model is GR4"), "conditions: “Clear the hold-open setting” now only where model is GR4"),
+         "conditions: “Wave people through by hand” only where “Which model?” is GR4"),
+        (on("clear-hold", when="model is GR4"), "conditions: “Clear the hold-open setting” now only where “Which model?” is GR4"),
         (on("clear-hold", note="Quick"), "text: “Clear the hold-open setting”: the note on why it stands there added"),
         (on("clear-hold", optional=True), "order: “Clear the hold-open setting” may now be left out"),
-        (on("sensor-look", on={}), "order: “Read the home sensor” no longer has a side rail after 'blocked'"),
+        (on("sensor-look", on={}), "order: “Read the home sensor” no longer has a side rail after “Reads blocked”"),
         (step("reload-program", fixes={"bad-setting": "usually", "sensor-dirty": "rarely"}),
          "judgement: chance that “Load the lane unit's program again” ends “Hold-open left on” from often to usually"),
         (step("clear-hold", effort={"hands_on": 3, "wait": 1}),
@@ -55,10 +55,11 @@ def test_the_fewest_moves_are_told():
 
 def test_a_condition_that_changes_or_goes_is_told_with_what_it_was():
     one, two = make(on("clear-hold", when="model is GR4")), make(on("clear-hold", when="model is GR6"))
-    assert "conditions: “Clear the hold-open setting” now only where model is GR6, before where model is GR4" in says(
-        one, two
+    assert (
+        "conditions: “Clear the hold-open setting” now only where “Which model?” is GR6, before where “Which model?” is GR4"
+        in says(one, two)
     )
-    assert "conditions: “Clear the hold-open setting” no longer only where model is GR4" in says(one, make())
+    assert "conditions: “Clear the hold-open setting” no longer only where “Which model?” is GR4" in says(one, make())
 
 
 def test_groups_come_in_their_order_with_the_figures_of_both():

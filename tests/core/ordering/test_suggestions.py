@@ -44,7 +44,7 @@ def test_a_step_that_belongs_higher_on_one_sort_of_unit_is_split():
     ]  # fmt: skip
     playbook = gate(steps=steps, ladder=[{"step": "set"}, {"step": "wipe"}])
     split = next(one for one in suggestions(playbook) if one.kind == "split")
-    assert "model is GR6" in split.says
+    assert "“Which model?” is GR6" in split.says
     assert [rung.when for rung in split.ladder] == ["model is GR6", None, "model is not GR6"]
 
 

@@ -34,7 +34,7 @@ class TestTask:
 
 @dataclass(frozen=True)
 class EndTask:
-    """The end of a rail: handed on to a team, or sent on to another playbook."""
+    """The end of a rail: handed off to a team, or sent on to another playbook."""
 
     path: str
     hand_off: str | None = None

@@ -211,7 +211,7 @@ def _hand_off_answers(climb: Climb) -> tuple[Answer, ...]:
     else:
         teams = tuple(sorted(teams, key=lambda team: team != climb.playbook.default_hand_off))
     named = [
-        _answer(_key(number), f"Hand on to {team.title}", Ended(end="handed-off", hand_off=team.id))
+        _answer(_key(number), f"Hand off to {team.title}", Ended(end="handed-off", hand_off=team.id))
         for number, team in enumerate(teams, start=1)
     ]
-    return tuple(named) or (_answer("1", "Hand on", Ended(end="handed-off")),)
+    return tuple(named) or (_answer("1", "Hand off", Ended(end="handed-off")),)

@@ -27,6 +27,7 @@ from mildladder.core.model import (
     End,
     Fact,
     HandOffRef,
+    Input,
     Playbook,
     Rung,
     Step,
@@ -119,8 +120,9 @@ def apply(now: Climb, event: ClimbEvent) -> Climb:
     """Where one new event leads (take-backs apart: see `surviving`). Raises Conflict when it does not fit here, such as
     an end over loose ends without a reason."""
     move = event.move
-    if isinstance(move, FactGiven) and move.value is not None and now.place == "fact" and move.fact == now.asked.id:
-        check_value(now.asked, move.value, now.asked.id in now.in_commands)
+    if isinstance(move, FactGiven) and move.value is not None:
+        asked = now.asks(move.fact) or Input(id=move.fact, ask=move.fact, type="text")
+        check_value(asked, move.value, move.fact in now.in_commands)
     return _applied(now, event)
 
 
@@ -135,6 +137,8 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
         return _tried_before(now, move)
+    if isinstance(move, FactGiven) and move.fact in now.told and not _is_asked(now, move.fact):
+        return _correct(now, move, event)
     if now.place not in _PLACES.get(type(move), ()):
         raise Conflict(f"that answer does not fit here: the case is at '{now.place}'; reload to see it as it stands")
     return _answer(now, event)
@@ -187,6 +191,29 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
         case TiedUp(end=end, why_left=why):
             return _tie_up(now, end, why, event)
     raise AssertionError(event.move)
+
+
+def _is_asked(now: Climb, name: str) -> bool:
+    return now.place == "fact" and now.asked.id == name
+
+
+def _correct(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
+    """What was given is something else after all: what lies ahead is looked at anew, what was done stays done; guard
+    questions and the caller's yes may have been given for the wrong unit, so the step at hand asks for them again."""
+    name, value = move.fact, move.value
+    facts, caught, values = (
+        {one: was for one, was in told.items() if one != name} for told in (now.facts, now.caught, now.values)
+    )
+    unknown = now.unknown - {name}
+    if value is None:
+        unknown |= {name}
+    elif any(fact.id == name for fact in now.playbook.facts):
+        facts[name] = value
+    else:
+        values[name] = value
+    others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
+    changed = settled(replace(others, guards=0, has_consent=False))
+    return changed if changed.agenda[:1] == now.agenda[:1] else replace(changed, since=event.at)
 
 
 def _give_value(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:

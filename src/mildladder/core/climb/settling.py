@@ -12,7 +12,8 @@ from mildladder.core.climb.agenda import (
     tasks,
 )
 from mildladder.core.climb.state import Climb
-from mildladder.core.ladder.conditions import Compare, Condition, EarlierCases, EarlierResolved, evaluate, parse, show
+from mildladder.core.ladder.conditions import Compare, Condition, evaluate, parse
+from mildladder.core.ladder.saying import condition_in_words
 from mildladder.core.model import Passed, Rung
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.outcomes import RESTORED
@@ -62,13 +63,9 @@ def _why_passed(now: Climb, task: RungTask | AgainTask) -> str | None:
 
 def _why_not(now: Climb, condition: Condition) -> str:
     if isinstance(condition, Compare) and condition.operator == "is":
-        return f"only where {condition.fact} is {condition.values[0]}, and it is {now.facts[condition.fact]}"
-    if isinstance(condition, EarlierResolved):
-        title = now.playbook.step(condition.step).title
-        return f"only where “{title}” ended it within {condition.days} days before"
-    if isinstance(condition, EarlierCases):
-        return f"only where the unit had {condition.least} cases of it within {condition.days} days before"
-    return f"only where {show(condition)}"
+        wanted = condition_in_words(condition, now.playbook)
+        return f"only where {wanted}, and it is {now.facts[condition.fact]}"
+    return f"only where {condition_in_words(condition, now.playbook)}"
 
 
 def ended_by(now: Climb, path: str, step: str | None) -> Climb:

@@ -286,7 +286,7 @@ class Climb:
 
     @property
     def team(self) -> str | None:
-        """The team that the case is to be handed on to; None: whoever takes what the ladder leaves."""
+        """The team that the case is to be handed off to; None: whoever takes what the ladder leaves."""
         task = self.agenda[0] if self.agenda else None
         return self.hand_off or (task.hand_off if isinstance(task, EndTask) else None)
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.ladder.messages import NAME, caught, names_in
+from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.shown import shown_in_step
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import Instruction, Playbook, Shape, Step
@@ -74,7 +75,7 @@ def names_in_step(step: Step) -> list[str]:
 
 class Filler:
     """Fills known values into texts. in_commands: those of them that may stand in commands; options: of two-way inputs,
-    for {not name}; pictures: digest by path."""
+    for {not name}; pictures: digest by path; playbook: what conditions are said in the words of."""
 
     def __init__(
         self,
@@ -82,9 +83,10 @@ class Filler:
         in_commands: Mapping[str, str] | None = None,
         options: Mapping[str, Sequence[str]] | None = None,
         pictures: Mapping[str, str] | None = None,
+        playbook: Playbook | None = None,
     ) -> None:
         self.values, self.in_commands = values, in_commands or {}
-        self.options, self.pictures = options or {}, pictures or {}
+        self.options, self.pictures, self.playbook = options or {}, pictures or {}, playbook
 
     def fill(self, text: str) -> str:
         """The text with known values in place of {name}; unknown names stay as they are."""
@@ -117,8 +119,12 @@ class Filler:
         for instruction in instructions:
             holds = evaluate(parse(instruction.when), world) if instruction.when else True
             if holds is not False:
-                made.append(self._instruction(instruction, world, instruction.when if holds is None else None))
+                made.append(self._instruction(instruction, world, self._where(instruction) if holds is None else None))
         return tuple(made)
+
+    def _where(self, instruction: Instruction) -> str | None:
+        when = instruction.when
+        return told_in_words(when, self.playbook) if when and self.playbook else when
 
     def _instruction(self, instruction: Instruction, world: World, only_where: str | None) -> FilledInstruction:
         return FilledInstruction(

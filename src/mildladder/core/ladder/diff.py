@@ -6,6 +6,7 @@ Every field that differs makes at least one sentence, so two documents are equal
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Literal
 
+from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.model import (
     Again,
     Effort,
@@ -17,6 +18,7 @@ from mildladder.core.model import (
     Shape,
     Step,
 )
+from mildladder.core.model.outcomes import OPENS_RAIL
 
 __all__ = ["Difference", "differences"]
 
@@ -73,11 +75,46 @@ class Difference(Shape):
     says: str
 
 
+class _Names:
+    """What steps, teams, findings and conditions of two documents are called; the newer names them where it can."""
+
+    def __init__(self, before: Playbook, after: Playbook) -> None:
+        self._before, self._after = before, after
+        steps = (*before.steps, *after.steps)
+        self._steps = {step.id: step.title for step in steps}
+        self._findings = {(step.id, finding.id): finding.title for step in steps for finding in step.findings}
+        self._teams = {team.id: team.title for team in (*before.hand_offs, *after.hand_offs)}
+
+    def title(self, entry: RailEntry) -> str:
+        """What a row of the ladder is called."""
+        match entry:
+            case Rung(step=step):
+                return f"“{self._steps.get(step, step)}”"
+            case HandOffRef(hand_off=team):
+                return f"the hand-off to “{self._teams.get(team, team)}”"
+            case PlaybookRef(playbook=playbook):
+                return f"the way into '{playbook}'"
+            case Again():
+                return "the step once more"
+
+    def opens(self, step: str, key: str) -> str:
+        """What opens a rail: a finding of the step, or an outcome."""
+        return f"“{self._findings.get((step, key)) or OPENS_RAIL.get(key, key)}”"
+
+    def was(self, when: str | None) -> str | None:
+        """A condition of the earlier document, in words."""
+        return when and told_in_words(when, self._before)
+
+    def now(self, when: str | None) -> str | None:
+        """A condition of the later one."""
+        return when and told_in_words(when, self._after)
+
+
 def differences(before: Playbook, after: Playbook) -> list[Difference]:
     """Every difference: order, conditions, judgement, text; each in the order of the newer ladder."""
-    titles = {step.id: step.title for step in (*before.steps, *after.steps)}
+    names = _Names(before, after)
     found = [
-        *_line(before.ladder, after.ladder, titles, ""),
+        *_line(before.ladder, after.ladder, names, ""),
         *_steps(before, after),
         *_document(before, after),
     ]
@@ -92,33 +129,31 @@ def _order(says: str) -> Difference:
 # The ladder
 
 
-def _line(
-    before: Sequence[RailEntry], after: Sequence[RailEntry], titles: Mapping[str, str], inside: str
-) -> Iterator[Difference]:
+def _line(before: Sequence[RailEntry], after: Sequence[RailEntry], names: _Names, inside: str) -> Iterator[Difference]:
     """The rungs of a line or of a rail; `inside`: the rail, in words that follow the sentence."""
     old, new = _named(before), _named(after)
     places = {name: number for number, name in enumerate(old, start=1)}
     moved = _moved([name for name in old if name in new], [name for name in new if name in old])
     for number, (name, entry) in enumerate(new.items(), start=1):
-        title = _title(entry, titles)
+        title = names.title(entry)
         if name not in old:
             yield _order(f"{title} is new at {number}{inside}")
-            yield from _new_rung(entry, title)
+            yield from _new_rung(entry, title, names)
             continue
         if name in moved:
             yield _order(f"{title} moved from {places[name]} to {number}{inside}")
         if isinstance(entry, Rung):
             other = old[name]
             assert isinstance(other, Rung)
-            yield from _rung(other, entry, title, titles, inside)
+            yield from _rung(other, entry, title, names, inside)
     for name, entry in old.items():
         if name not in new:
-            yield _order(f"{_title(entry, titles)} is gone; it stood at {places[name]}{inside}")
+            yield _order(f"{names.title(entry)} is gone; it stood at {places[name]}{inside}")
 
 
-def _new_rung(entry: RailEntry, title: str) -> Iterator[Difference]:
+def _new_rung(entry: RailEntry, title: str, names: _Names) -> Iterator[Difference]:
     if isinstance(entry, Rung) and entry.when:
-        yield Difference(group="conditions", says=f"{title} only where {entry.when}")
+        yield Difference(group="conditions", says=f"{title} only where {names.now(entry.when)}")
 
 
 def _named(entries: Sequence[RailEntry]) -> dict[str, RailEntry]:
@@ -144,18 +179,6 @@ def _name(entry: RailEntry) -> str:
             return "again"
 
 
-def _title(entry: RailEntry, titles: Mapping[str, str]) -> str:
-    match entry:
-        case Rung(step=step):
-            return f"“{titles.get(step, step)}”"
-        case HandOffRef(hand_off=team):
-            return f"the hand-off to '{team}'"
-        case PlaybookRef(playbook=playbook):
-            return f"the way into '{playbook}'"
-        case Again():
-            return "the step once more"
-
-
 def _moved(old: list[str], new: list[str]) -> set[str]:
     """The fewest names whose moves turn one order into the other: all but a longest common run."""
     places = {name: place for place, name in enumerate(old)}
@@ -172,9 +195,11 @@ def _longest(runs: list[list[int]]) -> list[int]:
     return max(runs, key=len) if runs else []
 
 
-def _rung(before: Rung, after: Rung, title: str, titles: Mapping[str, str], inside: str) -> Iterator[Difference]:
+def _rung(before: Rung, after: Rung, title: str, names: _Names, inside: str) -> Iterator[Difference]:
     if before.when != after.when:
-        yield Difference(group="conditions", says=_condition(title, before.when, after.when, inside))
+        yield Difference(
+            group="conditions", says=_condition(title, names.was(before.when), names.now(after.when), inside)
+        )
     if before.note != after.note:
         yield Difference(
             group="text", says=f"{title}{inside}: the note on why it stands there {_how(before.note, after.note)}"
@@ -186,14 +211,17 @@ def _rung(before: Rung, after: Rung, title: str, titles: Mapping[str, str], insi
     if before.optional != after.optional:
         yield _order(f"{title}{inside} {'may now be left out' if after.optional else 'may no longer be left out'}")
     for key in dict.fromkeys((*before.on, *after.on)):
-        place = f", on the rail of {title} after '{key}'{inside}"
+        opened = names.opens(after.step, key)
+        place = f", on the rail of {title} after {opened}{inside}"
         old, new = before.on.get(key), after.on.get(key)
         if old is None or new is None:
-            yield _order(f"{title}{inside} {'has' if old is None else 'no longer has'} a side rail after '{key}'")
-        yield from _line(old or (), new or (), titles, place)
+            yield _order(f"{title}{inside} {'has' if old is None else 'no longer has'} a side rail after {opened}")
+        yield from _line(old or (), new or (), names, place)
 
 
 def _condition(title: str, before: str | None, after: str | None, inside: str) -> str:
+    if after == before:
+        return f"{title}{inside}: the condition is written in another way, and says the same"
     if after is None:
         return f"{title}{inside} no longer only where {before}"
     return f"{title}{inside} now only where {after}" + (f", before where {before}" if before else "")
@@ -308,7 +336,7 @@ def _listed(before: Sequence[Any], after: Sequence[Any], what: str, judged: set[
     """Things with an id: new ones, those that are gone, and each key that differs; judged: keys of judgement."""
     old, new = {one.id: one for one in before}, {one.id: one for one in after}
     for name, one in new.items():
-        called = f"the {what} “{getattr(one, 'title', name)}”"
+        called = f"the {what} “{_called(one)}”"
         if name not in old:
             yield Difference(group="judgement", says=f"{called} is new")
             continue
@@ -319,9 +347,14 @@ def _listed(before: Sequence[Any], after: Sequence[Any], what: str, judged: set[
                 yield Difference(group=group, says=f"{called}: {_changed(key, was, now)}")
     for name, one in old.items():
         if name not in new:
-            yield Difference(group="judgement", says=f"the {what} “{getattr(one, 'title', name)}” is gone")
+            yield Difference(group="judgement", says=f"the {what} “{_called(one)}” is gone")
     if _is_other_order(list(old), list(new)):
         yield Difference(group="text", says=f"the {what}s are listed in another order")
+
+
+def _called(one: Any) -> str:
+    """The title of whatever has one, else the question by which it is known."""
+    return str(getattr(one, "title", None) or one.ask)
 
 
 def _changed(key: str, was: Any, now: Any) -> str:

@@ -151,7 +151,7 @@ class TakenBack(Shape):
 
 
 class Ended(Shape):
-    """The case is closed, handed on to a team, or sent on to another playbook (`sent_on`).
+    """The case is closed, handed off to a team, or sent on to another playbook (`sent_on`).
 
     why_left: why the loose ends that are still open stay so.
     """

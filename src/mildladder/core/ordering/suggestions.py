@@ -9,6 +9,7 @@ from typing import Literal
 
 from mildladder.core.errors import BadInput, Stopped
 from mildladder.core.figures.forecast import Forecast, forecast
+from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import Fact, Playbook, RailEntry, Rung, Shape
 from mildladder.core.ordering.best import hand_off_after
@@ -146,7 +147,8 @@ def _splits(try_out: _TryOut) -> Iterator[Suggestion]:
         if best and best[0] > max(try_out.least, _best_move(try_out, number) + try_out.least):
             _, target, fact, value, changed, after = best
             where = "higher up" if target < number else "further down"
-            says = f"Put {try_out.title(rung.step)} {where}, at place {target + 1}, only where {fact.id} is {value}"
+            only = told_in_words(f'{fact.id} is "{value}"', try_out.playbook)
+            says = f"Put {try_out.title(rung.step)} {where}, at place {target + 1}, only where {only}"
             yield try_out.suggest("split", number, says, after, changed)
 
 

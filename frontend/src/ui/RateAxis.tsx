@@ -1,5 +1,5 @@
 import type { Rate } from "../api/types";
-import { rateMark } from "./bars";
+import { rateMark } from "./rateMark";
 
 interface RateAxisProps {
   rate: Rate | undefined;

@@ -39,7 +39,7 @@ export const Figures = ({ comparison }: { comparison: Comparison }) => {
     { name: "effort minutes a case", was: tenths(before.effort), now: tenths(after.effort) },
     { name: "harm points a case", was: points(before.harm), now: points(after.harm) },
     {
-      name: "ended here",
+      name: "resolved here",
       was: percent(before.resolved + before.worked_around),
       now: percent(after.resolved + after.worked_around),
     },

@@ -1,0 +1,210 @@
+/** Sends the moves of guided cases, one after the other, and keeps each until the server has acknowledged it. */
+import { ApiError } from "../api/client";
+import type { ClimbView, Move } from "../api/types";
+import { drop, keep, kept, type Shelf, type Unsent } from "./storage";
+
+/** What goes to the server: `key` makes sending it twice harmless, `after` is the event that it follows. */
+export interface Sent {
+  key: string;
+  after: number;
+  move: Move;
+}
+
+export interface Refused {
+  one: Unsent;
+  /** Why, in the server's words. */
+  why: string;
+}
+
+/** How things stand with one case. */
+export interface Standing {
+  unsent: readonly Unsent[];
+  /** Why the first of them has not got through; undefined while it is on its first way. */
+  held: string | undefined;
+  refused: readonly Refused[];
+}
+
+interface Line {
+  unsent: Unsent[];
+  refused: Refused[];
+  isSending: boolean;
+  failures: number;
+  held: string | undefined;
+  retry: ReturnType<typeof setTimeout> | undefined;
+  standing: Standing;
+}
+
+export interface Office {
+  shelf: Shelf;
+  send: (climbId: string, sent: Sent) => Promise<ClimbView>;
+  /** The number of the newest event that is known of a case; undefined where none is. */
+  newest: (climbId: string) => number | undefined;
+  /** Asks the server how a case stands. */
+  look: (climbId: string) => Promise<unknown>;
+  /** A move was acknowledged. */
+  onSent: (climbId: string, view: ClimbView) => void;
+}
+
+const SOONEST_MS = 1000;
+const LATEST_MS = 15_000;
+/** How often a move that fits anywhere is offered again when others have gone on meanwhile. */
+const MOST_CATCHING_UP = 5;
+const NOTHING: Standing = { unsent: [], held: undefined, refused: [] };
+
+/** Notes, earlier tries and ends fit wherever a case stands; an answer fits the question that it was given to. */
+export const fitsAnywhere = ({ kind }: Move): boolean => kind === "note" || kind === "tried-before" || kind === "end";
+
+export class Outbox {
+  private readonly lines = new Map<string, Line>();
+  private readonly listeners = new Set<() => void>();
+  private everything: readonly Unsent[] = [];
+
+  constructor(private readonly office: Office) {
+    for (const one of kept(office.shelf)) this.lineOf(one.climbId).unsent.push(one);
+    for (const [climbId, line] of this.lines) if (line.unsent.length > 0) this.changed(climbId);
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  of = (climbId: string): Standing => this.lines.get(climbId)?.standing ?? NOTHING;
+
+  /** Everything that does not get through, of every case. */
+  all = (): readonly Unsent[] => this.everything;
+
+  /** Keep a move and send it as soon as those before it are through. False where it answers what is answered already. */
+  add(one: Omit<Unsent, "at">): boolean {
+    const line = this.lineOf(one.climbId);
+    if (!fitsAnywhere(one.move) && line.unsent.some(({ move }) => !fitsAnywhere(move) || move.kind === "end"))
+      return false;
+    const at = Math.max(Date.now(), (line.unsent.at(-1)?.at ?? 0) + 1);
+    const made = { ...one, at };
+    keep(this.office.shelf, made);
+    line.unsent.push(made);
+    line.refused = [];
+    this.changed(one.climbId);
+    void this.next(one.climbId);
+    return true;
+  }
+
+  /** Send what waits now, not when its time comes. */
+  sendNow = (): void => {
+    for (const [climbId, line] of this.lines) {
+      clearTimeout(line.retry);
+      line.retry = undefined;
+      void this.next(climbId);
+    }
+  };
+
+  /** Other windows have kept or sent something. */
+  lookAgain = (): void => {
+    const all = kept(this.office.shelf);
+    for (const climbId of new Set([...this.lines.keys(), ...all.map((one) => one.climbId)])) {
+      const line = this.lineOf(climbId);
+      if (line.isSending) continue;
+      line.unsent = all.filter((one) => one.climbId === climbId);
+      this.changed(climbId);
+      void this.next(climbId);
+    }
+  };
+
+  /** Leave something out that does not get through. */
+  leaveOut(one: Unsent): void {
+    this.remove(one);
+    this.changed(one.climbId);
+    void this.next(one.climbId);
+  }
+
+  understood(climbId: string): void {
+    this.lineOf(climbId).refused = [];
+    this.changed(climbId);
+  }
+
+  private async next(climbId: string, catchingUp = 0): Promise<void> {
+    const line = this.lineOf(climbId);
+    const first = line.unsent[0];
+    if (!first || line.isSending || line.retry !== undefined) return;
+    line.isSending = true;
+    try {
+      if (first.after === undefined) {
+        if (this.office.newest(climbId) === undefined) await this.office.look(climbId);
+        first.after = this.office.newest(climbId) ?? 0;
+        keep(this.office.shelf, first);
+      }
+      const view = await this.office.send(climbId, { key: first.key, after: first.after, move: first.move });
+      this.remove(first);
+      line.failures = 0;
+      line.held = undefined;
+      line.isSending = false;
+      this.office.onSent(climbId, view);
+    } catch (error) {
+      line.isSending = false;
+      if (isPassing(error)) return this.wait(climbId, line, error);
+      const isBehind = error instanceof ApiError && error.status === 412;
+      await this.office.look(climbId).catch(() => undefined);
+      if (isBehind && fitsAnywhere(first.move) && catchingUp < MOST_CATCHING_UP) {
+        first.after = this.office.newest(climbId);
+        return this.next(climbId, catchingUp + 1);
+      }
+      this.remove(first);
+      line.held = undefined;
+      line.refused = [...line.refused, { one: first, why: reason(error) }];
+    }
+    this.changed(climbId);
+    return this.next(climbId);
+  }
+
+  private wait(climbId: string, line: Line, error: unknown): void {
+    line.failures += 1;
+    line.held = reason(error);
+    line.retry = setTimeout(
+      () => {
+        line.retry = undefined;
+        void this.next(climbId);
+      },
+      Math.min(LATEST_MS, SOONEST_MS * 2 ** (line.failures - 1)),
+    );
+    this.changed(climbId);
+  }
+
+  private remove(one: Unsent): void {
+    drop(this.office.shelf, one);
+    const line = this.lineOf(one.climbId);
+    line.unsent = line.unsent.filter(({ key }) => key !== one.key);
+  }
+
+  private lineOf(climbId: string): Line {
+    let line = this.lines.get(climbId);
+    if (!line) {
+      line = {
+        unsent: [],
+        refused: [],
+        isSending: false,
+        failures: 0,
+        held: undefined,
+        retry: undefined,
+        standing: NOTHING,
+      };
+      this.lines.set(climbId, line);
+    }
+    return line;
+  }
+
+  private changed(climbId: string): void {
+    const line = this.lineOf(climbId);
+    if (line.unsent.length === 0) line.held = undefined;
+    line.standing = { unsent: [...line.unsent], held: line.held, refused: line.refused };
+    this.everything = [...this.lines.values()].flatMap((one) => (one.held === undefined ? [] : one.unsent));
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** What passes by itself: no answer, a busy or failing server, nobody at the browser yet. */
+function isPassing(error: unknown): boolean {
+  if (!(error instanceof ApiError)) return true;
+  return [0, 408, 423, 425, 429].includes(error.status) || error.status >= 500 || error.problem.type === "no-person";
+}
+
+const reason = (error: unknown) => (error instanceof Error ? error.message : String(error));

@@ -1,0 +1,46 @@
+/** The one outbox of this window: begun with the page, so that what waits is sent whatever page is shown. */
+import type { QueryClient } from "@tanstack/react-query";
+import { useSyncExternalStore } from "react";
+import { api, body } from "../api/client";
+import { casesKey, climbKey, evidenceKey, openClimbsKey, symptomsKey } from "../api/keys";
+import type { ClimbView } from "../api/types";
+import { newer } from "./newer";
+import { Outbox, type Sent, type Standing } from "./outbox";
+import { isOurs, type Unsent } from "./storage";
+
+let outbox: Outbox;
+
+const sendMove = (climbId: string, sent: Sent): Promise<ClimbView> =>
+  body(api.POST("/api/climbs/{climb_id}/moves", { params: { path: { climb_id: climbId } }, body: sent }));
+
+const climbOf = (climbId: string) =>
+  body(api.GET("/api/climbs/{climb_id}", { params: { path: { climb_id: climbId } } }));
+
+/** Begin it: what waits from before is sent at once, what fails again and again, and when the line is back. */
+export function beginOutbox(client: QueryClient): void {
+  const show = (climbId: string, come: ClimbView) =>
+    client.setQueryData<ClimbView>(climbKey(climbId), (shown) => newer(shown, come));
+  outbox = new Outbox({
+    shelf: localStorage,
+    send: sendMove,
+    newest: (climbId) => client.getQueryData<ClimbView>(climbKey(climbId))?.number,
+    look: async (climbId) => show(climbId, await climbOf(climbId)),
+    onSent: (climbId, view) => {
+      show(climbId, view);
+      const touched = view.place === "ended" ? [symptomsKey, casesKey, evidenceKey, openClimbsKey] : [openClimbsKey];
+      for (const queryKey of touched) client.invalidateQueries({ queryKey });
+    },
+  });
+  window.addEventListener("online", outbox.sendNow);
+  window.addEventListener("storage", ({ key }) => isOurs(key) && outbox.lookAgain());
+  outbox.sendNow();
+}
+
+export const theOutbox = (): Outbox => outbox;
+
+/** How things stand with what this browser has to send of a case. */
+export const useStanding = (climbId: string): Standing =>
+  useSyncExternalStore(outbox.subscribe, () => outbox.of(climbId));
+
+/** Everything of this browser that does not get through. */
+export const useAllUnsent = (): readonly Unsent[] => useSyncExternalStore(outbox.subscribe, outbox.all);

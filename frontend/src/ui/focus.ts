@@ -1,0 +1,55 @@
+/** Where the keyboard is: back to where it was, on to a new page's heading, and never lost with what goes away. */
+
+const TAKES =
+  "a[href], button:not(:disabled), input:not(:disabled), select:not(:disabled), textarea:not(:disabled), [tabindex]";
+const TYPES = "input, textarea, select, [contenteditable]";
+
+/** Whether somebody is typing somewhere: nobody takes the cursor out of a text. */
+export const isTyping = (): boolean => document.activeElement?.matches(TYPES) ?? false;
+
+/** Back to what had the focus, or to the page's heading where that is gone. */
+export function giveFocusBack(before: Element | null): void {
+  if (before instanceof HTMLElement && before.isConnected && before !== document.body)
+    before.focus({ preventScroll: true });
+  if (isNowhere()) toHeading();
+}
+
+export function toHeading(): void {
+  document.querySelector<HTMLElement>("h1[tabindex], main[tabindex]")?.focus({ preventScroll: true });
+}
+
+const isNowhere = () => document.activeElement === null || document.activeElement === document.body;
+
+/** Watches the page for as long as it lives: when what has the focus is taken away or disabled, the focus goes to what
+ * is nearest to where it was. */
+export function keepFocus(root: Element): () => void {
+  let trail: Element[] = [];
+  const follow = (event: FocusEvent) => {
+    trail = [];
+    for (let at = event.target as Element | null; at && at !== root; at = at.parentElement) trail.push(at);
+  };
+  /** A press beside everything means to leave; what has just gone was not left. */
+  const leave = (event: PointerEvent) => {
+    if (!(event.target as Element).closest(TAKES)) trail = [];
+  };
+  const seek = () => {
+    const lost = trail[0];
+    if (!lost || !isNowhere() || (lost.isConnected && lost.matches(TAKES) && lost.getClientRects().length > 0)) return;
+    const around = trail.find((one, place) => place > 0 && one.isConnected && one.querySelector(TAKES));
+    trail = [];
+    if (around?.matches("main *, [role=dialog] *")) firstWithin(around)?.focus({ preventScroll: true });
+    if (isNowhere()) toHeading();
+  };
+  const watch = new MutationObserver(() => queueMicrotask(seek));
+  document.addEventListener("focusin", follow);
+  document.addEventListener("pointerdown", leave, true);
+  watch.observe(root, { childList: true, subtree: true, attributes: true, attributeFilter: ["disabled", "hidden"] });
+  return () => {
+    document.removeEventListener("focusin", follow);
+    document.removeEventListener("pointerdown", leave, true);
+    watch.disconnect();
+  };
+}
+
+const firstWithin = (around: Element) =>
+  [...around.querySelectorAll<HTMLElement>(TAKES)].find((one) => one.getClientRects().length > 0);

@@ -1,0 +1,3 @@
+/** Lengths of drawings and rows in pixels, as many as the reader's own font size makes of them. */
+export const inRem = (rem: number): number =>
+  rem * (Number.parseFloat(getComputedStyle(document.documentElement).fontSize) || 16);
