@@ -106,10 +106,16 @@ def rung_titles(page: Page) -> list[str]:
     return page.locator(MAIN_LINE).all_inner_texts()
 
 
+def press(page: Page, key: str) -> None:
+    """Press a key once a guided case takes another answer: one given in haste would be meant for the question before."""
+    expect(page.locator("[aria-busy=true]")).to_have_count(0)
+    page.keyboard.press(key)
+
+
 def answer_with(page: Page, key: str) -> None:
     """Press a key of a guided case's answers, once there are some, and wait until the server has taken the answer."""
     bar = page.get_by_role("region", name="Answers")
     expect(bar.get_by_role("button").first).to_be_visible()
     with page.expect_response(lambda response: response.url.endswith("/moves")):
-        page.keyboard.press(key)
+        press(page, key)
     expect(page.locator("[aria-busy=true]")).to_have_count(0)

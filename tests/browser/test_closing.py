@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served, answer_with
+from tests.browser.conftest import Served, answer_with, press
 
 
 def begin(page: Page, desk: Served, playbook: str) -> None:
@@ -65,11 +65,11 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
     page.goto(climb)
     answer_with(page, "1")
     expect(heading(page)).to_have_text("Put the battery on the yearly list")
-    page.keyboard.press("9")
+    press(page, "9")
     expect(bar(page)).to_contain_text("Skip it")
     bar(page).get_by_role("button", name="Skip it").click()
     expect(heading(page)).to_have_text("Fixed. How is that known?")
-    page.keyboard.press("1")
+    press(page, "1")
     expect(heading(page)).to_have_text("Resolved")
     logged = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]
     assert (logged["resolved_by"], logged["end"]) == ("wipe-contacts", "resolved")
@@ -98,7 +98,7 @@ def test_a_loose_end_is_closed_or_stays_open_with_its_reason(page: Page, demo: S
     go_on(page, "See that the touch is switched on")
     ends = page.get_by_role("complementary", name="Known of the case")
     expect(ends).to_contain_text("Loose ends")
-    page.keyboard.press("9")
+    press(page, "9")
     expect(bar(page)).to_contain_text("Stays open: it cannot be done now")
     answer_with(page, "2")
     expect(heading(page)).to_have_text("Hand the case off")
@@ -139,7 +139,7 @@ def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Pa
     expect(heading(page)).to_have_text("Put the sensor on the weekly round")
     answer_with(page, "1")
     expect(heading(page)).to_have_text("Fixed. How is that known?")
-    page.keyboard.press("2")
+    press(page, "2")
     expect(heading(page)).to_have_text("Resolved")
     case = page.request.get(api(page)).json()["case"]
     attempts = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]["attempts"]

@@ -6,7 +6,8 @@ import sys
 from playwright.sync_api import Page, expect
 
 from mildladder.exchange.playbook_file import write_playbook
-from tests.browser.conftest import Served, new_context
+from tests.browser.conftest import Served, new_context, press
+from tests.browser.rough import rough_line
 from tests.samples import GATE, gate
 
 
@@ -19,46 +20,17 @@ def start(page: Page, desk: Served, playbook: str = "kiosk-faint-tickets") -> No
     expect(page.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
 
 
-def test_an_answer_that_did_not_arrive_waits_over_a_reload_and_counts_once(page: Page, demo: Served):
-    start(page, demo)
-    page.route("**/moves", lambda route: route.abort())
-    page.keyboard.press("1")
-    alert = page.get_by_role("alert")
-    expect(alert).to_contain_text("has not reached the server")
-    page.unroute("**/moves")
-    page.reload()
-    expect(alert).to_contain_text("has not reached the server")
-    alert.get_by_role("button", name="Send it again").click()
-    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
-    expect(alert).to_be_hidden()
-
-
-def test_an_answer_whose_acknowledgement_was_lost_counts_once(page: Page, demo: Served):
-    start(page, demo)
-
-    def deliver_and_lose(route):
-        route.fetch()
-        route.abort()
-
-    page.route("**/moves", deliver_and_lose)
-    page.keyboard.press("1")
-    expect(page.get_by_role("alert")).to_contain_text("has not reached the server")
-    page.unroute("**/moves")
-    page.get_by_role("button", name="Send it again").click()
-    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
-    climb = page.url.rsplit("/", 1)[1]
-    assert page.request.get(f"{demo.address}/api/climbs/{climb}").json()["number"] == 2
-
-
 def test_a_case_that_went_on_in_another_window_is_shown_as_it_stands(page: Page, demo: Served):
     start(page, demo)
     other = page.context.new_page()
     other.goto(page.url)
     expect(other.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
-    page.keyboard.press("1")
-    expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
-    other.bring_to_front()
-    other.get_by_role("button", name="It works now").click()
+    with rough_line(other) as line:
+        line.way, line.is_all = "cut", True
+        press(page, "1")
+        expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
+        line.restore()
+        other.get_by_role("button", name="It works now").click()
     expect(other.get_by_role("alert")).to_contain_text("gone on in another window")
     expect(other.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
 
@@ -73,13 +45,13 @@ def test_a_case_is_taken_up_again_from_the_desk_with_notes_and_earlier_tries(pag
     note.press("Enter")
     expect(page.get_by_role("complementary")).to_contain_text("The lamp blinked twice")
     note.press("Escape")
-    page.keyboard.press("1")
+    press(page, "1")
     page.get_by_role("link", name="Mild Ladder").click()
     page.get_by_role("region", name="Being guided now").get_by_role("link").first.click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
-    page.keyboard.press("1")
+    press(page, "1")
     expect(page.get_by_role("heading", level=1)).to_have_text("Press the printer lid until it clicks")
-    page.keyboard.press("9")
+    press(page, "9")
     page.get_by_role("button", name="Could not do it").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Set the print darkness to 6")
     expect(page.get_by_role("region", name="The path so far")).to_contain_text("tried before the desk was called")
@@ -104,7 +76,7 @@ def test_text_from_a_file_is_never_run(page: Page, demo: Served, tmp_path):
     page.goto(f"{demo.address}/playbooks/bad-text/ladder")
     expect(page.get_by_role("heading", level=1)).to_contain_text("<script>")
     start(page, demo, "bad-text")
-    page.keyboard.press("1")
+    press(page, "1")
     expect(page.get_by_role("region", name="Now")).to_contain_text("onerror=alert(1)")
     assert page.locator("main img, main script, a[href^='javascript']").count() == 0
 
@@ -115,7 +87,7 @@ def test_after_choosing_a_name_one_types_on_at_once(browser, demo: Served):
         page.goto(f"{demo.address}/start")
         expect(page.get_by_label("What does the caller say?")).to_be_focused()
         page.get_by_role("region", name="Who sits here").get_by_role("button", name="I. Vell").focus()
-        page.keyboard.press("Enter")
+        press(page, "Enter")
         expect(page.get_by_role("region", name="Who sits here")).to_have_count(0)
         page.keyboard.type("ARM 3 NOT HOME")
         expect(page.get_by_label("What does the caller say?")).to_have_value("ARM 3 NOT HOME")

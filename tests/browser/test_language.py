@@ -2,12 +2,12 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served
+from tests.browser.conftest import Served, press
 
 
 def answer(page: Page, key: str, then: str) -> None:
     """Answer by key, and wait until the next thing is asked."""
-    page.keyboard.press(key)
+    press(page, key)
     expect(page.get_by_role("heading", level=1)).to_have_text(then)
 
 
@@ -23,7 +23,7 @@ def begin(page: Page, desk: Served, playbook: str, **facts: str) -> None:
 def enter(page: Page, label: str, value: str, then: str) -> None:
     expect(page.get_by_role("heading", level=1)).to_have_text(label)
     page.get_by_label(label).fill(value)
-    page.keyboard.press("Enter")
+    press(page, "Enter")
     expect(page.get_by_role("heading", level=1)).to_have_text(then)
 
 
@@ -55,31 +55,33 @@ def test_the_inspector_tells_what_differs_by_unit(page: Page, demo: Served):
     inspector = page.get_by_role("complementary", name="The chosen rung")
     expect(inspector).to_contain_text("rung 3a")
     expect(inspector).to_contain_text("Different by unit")
-    expect(inspector).to_contain_text("model is GR6")
+    expect(inspector).to_contain_text("Model on the side plate is GR6")
 
 
 def test_a_locked_step_is_unlocked_and_offered_again_and_a_finding_leads_on(page: Page, demo: Served):
     begin(page, demo, "gate-arm-up", Model_on_the_side_plate="GR6", Which_landing_is_the_gate_on="Sallow Bay")
-    page.keyboard.press("1")
+    press(page, "1")
     enter(page, "Lane number", "3", "Clear the hold-open setting")
     answer(page, "y", "Clear the hold-open setting")
     expect(page.get_by_text("lanectl hold --lane 3 off")).to_be_visible()
     expect(page.get_by_text("On the GR6 the page is called")).to_be_visible()
     expect(page.get_by_role("button", name="No change")).to_be_visible()
-    page.keyboard.press("9")
+    press(page, "9")
     page.get_by_role("button", name="Could not do it").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Ask the duty officer to unlock the lane page")
     answer(page, "1", "Clear the hold-open setting")
-    page.keyboard.press("y")
+    press(page, "y")
     expect(page.get_by_role("button", name="No change")).to_be_visible()
     answer(page, "2", "Restart the lane unit")
     expect(page.get_by_role("region", name="Now")).to_contain_text("minutes")
-    page.keyboard.press("y")
+    press(page, "y")
     if page.get_by_role("button", name="They agree").is_visible():
-        page.keyboard.press("y")
+        press(page, "y")
     expect(page.get_by_role("button", name="No change")).to_be_visible()
     expect(page.get_by_role("region", name="Now")).to_contain_text("Put back: Clear the hold-open setting")
     answer(page, "2", "Read the home sensor")
+    expect(page.get_by_label("It reads")).to_be_focused()
+    page.keyboard.press("Escape")
     answer(page, "1", "Wipe the home sensor")
     now = page.get_by_role("region", name="Now")
     expect(now).to_contain_text("First: Lane closed to passengers")
@@ -100,7 +102,7 @@ def test_two_steps_are_done_in_a_row_and_tested_once(page: Page, demo: Served):
     begin(page, demo, "gate-stays-amber", Model_on_the_side_plate="GR4")
     answer(page, "1", "Wipe the reading window")
     answer(page, "2", "Does the sun shine straight into the window?")
-    page.keyboard.press("2")
+    press(page, "2")
     enter(page, "Gate number", "G11", "See whether it was left in maintenance state")
     answer(page, "2", "Restart the reader")
     answer(page, "2", "Load the reader's settings again")

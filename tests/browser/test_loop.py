@@ -7,7 +7,7 @@ import sys
 from playwright.sync_api import Page, expect
 
 from mildladder.store.database import Database
-from tests.browser.conftest import MAIN_LINE, Served, rung_titles
+from tests.browser.conftest import MAIN_LINE, Served, press, rung_titles
 
 PLAYBOOK = "handheld-no-sailing-list"
 CLOCK, RADIO = "Set the clock from the network", "Switch the radio off and on"
@@ -34,7 +34,7 @@ def tried(page: Page, desk: Served, step: str) -> int:
 
 def press_answer(page: Page, key: str, then: str) -> None:
     """Answer by key, and wait until the next thing is asked."""
-    page.keyboard.press(key)
+    press(page, key)
     expect(page.get_by_role("heading", level=1)).to_have_text(then)
 
 
@@ -62,7 +62,7 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
 
     # Publish with a note.
     page.get_by_role("button", name="Publish edition 2").focus()
-    page.keyboard.press("Enter")
+    press(page, "Enter")
     page.keyboard.type("The clock costs nothing to look at")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_role("button", name="Edition 2 is out")).to_be_disabled()
@@ -105,7 +105,7 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
     steps = ["see-list-released", "choose-landing", "set-clock"]
     assert [attempt.step for attempt in logged.attempts] == steps
     page.get_by_role("link", name="See the evidence").focus()
-    page.keyboard.press("Enter")
+    press(page, "Enter")
     row = page.get_by_role("row", name=CLOCK)
     expect(row).to_contain_text(f"of {tried_before + 1}")
     page.goto(f"{demo.address}/cases/{case}")
@@ -127,7 +127,7 @@ def test_a_case_that_nothing_helps_is_handed_on_with_all_that_is_known(page: Pag
             break
         bar = page.get_by_role("region", name="Answers")
         shown = bar.inner_text()
-        page.keyboard.press("y" if "y" in shown.split() else "2" if "No change" in shown else "1")
+        press(page, "y" if "y" in shown.split() else "2" if "No change" in shown else "1")
         expect(bar).not_to_have_attribute("aria-busy", "true")
     text = page.locator("pre").inner_text()
     for said in (

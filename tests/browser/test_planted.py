@@ -6,7 +6,7 @@ import sys
 from playwright.sync_api import Page, expect
 
 from mildladder.exchange.case_lines import write_cases
-from tests.browser.conftest import Served
+from tests.browser.conftest import Served, press
 from tests.samples import case
 
 SYMPTOM = "handheld-no-sailing-list"
@@ -31,7 +31,7 @@ def climb_to_harm(page: Page, desk: Served) -> None:
             return
         before = heading.inner_text()
         said = page.get_by_role("region", name="Answers").inner_text()
-        page.keyboard.press("2" if "No change" in said else "1")
+        press(page, "2" if "No change" in said else "1")
         expect(heading).not_to_have_text(before)
     raise AssertionError("no step asked about harm")
 
@@ -48,9 +48,9 @@ def test_harm_marked_in_a_guided_case_is_in_the_case_and_in_the_evidence(page: P
     expect(mark).to_have_attribute("aria-pressed", "false")
     mark.click()
     expect(mark).to_have_attribute("aria-pressed", "true")
-    page.keyboard.press("1")
+    press(page, "1")
     expect(page.get_by_role("heading", level=1)).to_have_text("Fixed. How is that known?")
-    page.keyboard.press("1")
+    press(page, "1")
     expect(page.get_by_role("heading", level=1)).to_have_text("Resolved")
     page.get_by_role("link", name="G-").click()
     expect(page.get_by_text("something stored was lost")).to_be_visible()

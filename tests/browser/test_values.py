@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, expect
 
-from tests.browser.conftest import Served, served
+from tests.browser.conftest import Served, press, served
 
 PLAYBOOK = """\
 format: mild-ladder/playbook/1
@@ -48,29 +48,29 @@ def test_what_was_said_is_confirmed_and_what_cannot_be_a_value_is_mended(context
     page.get_by_label("What does the caller say").fill("It says ARM 3 NOT HOME, and code E-7;rm")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_role("heading", name="Is the fault there now?")).to_be_visible()
-    page.keyboard.press("1")
+    press(page, "1")
 
     arm = page.get_by_label("What stands for “arm” in the message “ARM … NOT HOME”?")
     expect(arm).to_be_focused()
     expect(arm).to_have_value("3")
     expect(page.get_by_role("button", name="“3”, as was said")).to_be_visible()
-    page.keyboard.press("Enter")
+    press(page, "Enter")
 
     code = page.get_by_label("What stands for “code” in the message “CODE …”?")
     expect(code).to_be_focused()
     expect(code).to_have_value("")
     page.keyboard.type("E-7;rm -rf")
-    page.keyboard.press("Enter")
+    press(page, "Enter")
     expect(page.get_by_text("“E-7;rm -rf” cannot go into a command")).to_be_visible()
     expect(code).to_have_value("E-7;rm -rf")
     code.fill("E-7")
-    page.keyboard.press("Enter")
+    press(page, "Enter")
 
     name = page.get_by_label("Name of the lane")
     expect(name).to_be_focused()
     page.keyboard.type("quay")
-    page.keyboard.press("Enter")
+    press(page, "Enter")
     expect(page.get_by_text("“quay” cannot be right; it looks like this: a word and a number")).to_be_visible()
     name.fill("Quay 3")
-    page.keyboard.press("Enter")
+    press(page, "Enter")
     expect(page.get_by_text("lanectl reset --arm 3 --code E-7 --name 'Quay 3'")).to_be_visible()

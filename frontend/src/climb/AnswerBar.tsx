@@ -2,7 +2,7 @@ import { type KeyboardEvent, type MouseEvent, useState } from "react";
 import type { Answer, ClimbView, HazardKind, Move } from "../api/types";
 import { Key } from "../ui/Key";
 import { answerKey, HARM_KEYS } from "../ui/keys";
-import { type Acts, isInHaste, useKeys } from "../ui/useKeys";
+import { type Acts, isInHaste, useIsResting, useKeys } from "../ui/useKeys";
 import { HarmAsked } from "./HarmAsked";
 import { withHarm } from "./harm";
 import { ReadingField } from "./ReadingField";
@@ -22,6 +22,7 @@ const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = { "loose-end": "
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
 export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: AnswerBarProps) => {
   const [isRareShown, setRareShown] = useState(false);
+  const isResting = useIsResting();
   const asked = view.harms;
   const onAnswer = (move: Move, asksHarm = true) => onRecord(withHarm(move, asksHarm && asked.length > 0, harms));
   const rare = view.answers.filter((answer) => answer.is_rare);
@@ -41,7 +42,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
   return (
     <section
       aria-label="Answers"
-      aria-busy={isSending}
+      aria-busy={isSending || isResting}
       onKeyDown={refuseHeld}
       onClickCapture={refuseHaste}
       className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
@@ -58,7 +59,13 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
         <AnswerButton key={answer.label} answer={answer} onPress={() => onAnswer(answer.move, answer.asks_harm)} />
       ))}
       {rare.length > 0 && (
-        <button type="button" className="button" data-tone="quiet" onClick={() => setRareShown(!isRareShown)}>
+        <button
+          type="button"
+          className="button"
+          data-tone="quiet"
+          aria-expanded={isRareShown}
+          onClick={() => setRareShown(!isRareShown)}
+        >
           {isRareShown ? "the usual answers" : (RARE_WORDS[view.place] ?? "could not · not there · other")} <Key>9</Key>
         </button>
       )}
@@ -84,7 +91,12 @@ const refuseHeld = (event: KeyboardEvent) => {
 /** A second press in haste, meant for the question before, answers nothing. */
 const refuseHaste = (event: MouseEvent) => {
   const button = event.target instanceof Element ? event.target.closest("button") : null;
-  if (button && !button.hasAttribute("aria-pressed") && isInHaste(event.timeStamp)) {
+  if (
+    button &&
+    !button.hasAttribute("aria-pressed") &&
+    !button.hasAttribute("aria-expanded") &&
+    isInHaste(event.timeStamp)
+  ) {
     event.preventDefault();
     event.stopPropagation();
   }

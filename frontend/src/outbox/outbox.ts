@@ -31,6 +31,8 @@ interface Line {
   failures: number;
   held: string | undefined;
   retry: ReturnType<typeof setTimeout> | undefined;
+  /** When to send what another window keeps, should that one not do so itself. */
+  standIn: ReturnType<typeof setTimeout> | undefined;
   standing: Standing;
 }
 
@@ -41,12 +43,16 @@ export interface Office {
   newest: (climbId: string) => number | undefined;
   /** Asks the server how a case stands. */
   look: (climbId: string) => Promise<unknown>;
+  /** Runs the work while no other window does the same for that case. */
+  alone: (climbId: string, work: () => Promise<void>) => Promise<void>;
   /** A move was acknowledged. */
   onSent: (climbId: string, view: ClimbView) => void;
 }
 
 const SOONEST_MS = 1000;
 const LATEST_MS = 15_000;
+/** How long another window has to send what it keeps. */
+const STAND_IN_MS = 3000;
 /** How often a move that fits anywhere is offered again when others have gone on meanwhile. */
 const MOST_CATCHING_UP = 5;
 const NOTHING: Standing = { unsent: [], held: undefined, refused: [] };
@@ -57,10 +63,15 @@ export const fitsAnywhere = ({ kind }: Move): boolean => kind === "note" || kind
 export class Outbox {
   private readonly lines = new Map<string, Line>();
   private readonly listeners = new Set<() => void>();
+  /** Keys of what the browser let be kept. */
+  private readonly isKept = new Set<string>();
   private everything: readonly Unsent[] = [];
 
   constructor(private readonly office: Office) {
-    for (const one of kept(office.shelf)) this.lineOf(one.climbId).unsent.push(one);
+    for (const one of kept(office.shelf)) {
+      this.isKept.add(one.key);
+      this.lineOf(one.climbId).unsent.push(one);
+    }
     for (const [climbId, line] of this.lines) if (line.unsent.length > 0) this.changed(climbId);
   }
 
@@ -81,7 +92,7 @@ export class Outbox {
       return false;
     const at = Math.max(Date.now(), (line.unsent.at(-1)?.at ?? 0) + 1);
     const made = { ...one, at };
-    keep(this.office.shelf, made);
+    if (keep(this.office.shelf, made)) this.isKept.add(made.key);
     line.unsent.push(made);
     line.refused = [];
     this.changed(one.climbId);
@@ -101,12 +112,16 @@ export class Outbox {
   /** Other windows have kept or sent something. */
   lookAgain = (): void => {
     const all = kept(this.office.shelf);
+    for (const { key } of all) this.isKept.add(key);
     for (const climbId of new Set([...this.lines.keys(), ...all.map((one) => one.climbId)])) {
       const line = this.lineOf(climbId);
       if (line.isSending) continue;
-      line.unsent = all.filter((one) => one.climbId === climbId);
+      const mine = all.filter((one) => one.climbId === climbId);
+      if (line.unsent.some(({ key }) => !mine.some((one) => one.key === key))) this.lookAt(climbId);
+      line.unsent = mine;
       this.changed(climbId);
-      void this.next(climbId);
+      clearTimeout(line.standIn);
+      if (mine.length > 0) line.standIn = setTimeout(() => void this.next(climbId), STAND_IN_MS);
     }
   };
 
@@ -122,11 +137,21 @@ export class Outbox {
     this.changed(climbId);
   }
 
-  private async next(climbId: string, catchingUp = 0): Promise<void> {
+  private async next(climbId: string): Promise<void> {
     const line = this.lineOf(climbId);
-    const first = line.unsent[0];
-    if (!first || line.isSending || line.retry !== undefined) return;
+    if (line.unsent.length === 0 || line.isSending || line.retry !== undefined) return;
     line.isSending = true;
+    await this.office.alone(climbId, () => this.sendFirst(climbId, line));
+    line.isSending = false;
+    this.changed(climbId);
+    return this.next(climbId);
+  }
+
+  /** Send the first that waits, unless another window has done so meanwhile. */
+  private async sendFirst(climbId: string, line: Line, catchingUp = 0): Promise<void> {
+    const first = line.unsent[0];
+    if (!first) return;
+    if (this.isThrough(first)) return this.dropThrough(climbId, line);
     try {
       if (first.after === undefined) {
         if (this.office.newest(climbId) === undefined) await this.office.look(climbId);
@@ -137,23 +162,34 @@ export class Outbox {
       this.remove(first);
       line.failures = 0;
       line.held = undefined;
-      line.isSending = false;
       this.office.onSent(climbId, view);
     } catch (error) {
-      line.isSending = false;
+      if (this.isThrough(first)) return this.dropThrough(climbId, line);
       if (isPassing(error)) return this.wait(climbId, line, error);
-      const isBehind = error instanceof ApiError && error.status === 412;
       await this.office.look(climbId).catch(() => undefined);
-      if (isBehind && fitsAnywhere(first.move) && catchingUp < MOST_CATCHING_UP) {
+      if (isBehind(error) && fitsAnywhere(first.move) && catchingUp < MOST_CATCHING_UP) {
         first.after = this.office.newest(climbId);
-        return this.next(climbId, catchingUp + 1);
+        return this.sendFirst(climbId, line, catchingUp + 1);
       }
       this.remove(first);
       line.held = undefined;
       line.refused = [...line.refused, { one: first, why: reason(error) }];
     }
-    this.changed(climbId);
-    return this.next(climbId);
+  }
+
+  /** Whether it has gone from where it was kept: another window has sent it. */
+  private isThrough(one: Unsent): boolean {
+    return this.isKept.has(one.key) && !kept(this.office.shelf).some(({ key }) => key === one.key);
+  }
+
+  private dropThrough(climbId: string, line: Line): void {
+    line.unsent = line.unsent.slice(1);
+    line.held = undefined;
+    this.lookAt(climbId);
+  }
+
+  private lookAt(climbId: string): void {
+    this.office.look(climbId).catch(() => undefined);
   }
 
   private wait(climbId: string, line: Line, error: unknown): void {
@@ -185,6 +221,7 @@ export class Outbox {
         failures: 0,
         held: undefined,
         retry: undefined,
+        standIn: undefined,
         standing: NOTHING,
       };
       this.lines.set(climbId, line);
@@ -206,5 +243,8 @@ function isPassing(error: unknown): boolean {
   if (!(error instanceof ApiError)) return true;
   return [0, 408, 423, 425, 429].includes(error.status) || error.status >= 500 || error.problem.type === "no-person";
 }
+
+/** Others have gone on with the case meanwhile. */
+const isBehind = (error: unknown) => error instanceof ApiError && error.status === 412;
 
 const reason = (error: unknown) => (error instanceof Error ? error.message : String(error));

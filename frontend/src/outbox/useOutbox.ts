@@ -25,6 +25,7 @@ export function beginOutbox(client: QueryClient): void {
     send: sendMove,
     newest: (climbId) => client.getQueryData<ClimbView>(climbKey(climbId))?.number,
     look: async (climbId) => show(climbId, await climbOf(climbId)),
+    alone: (climbId, work) => (navigator.locks ? navigator.locks.request(`mild-ladder ${climbId}`, work) : work()),
     onSent: (climbId, view) => {
       show(climbId, view);
       const touched = view.place === "ended" ? [symptomsKey, casesKey, evidenceKey, openClimbsKey] : [openClimbsKey];

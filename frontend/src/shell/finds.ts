@@ -28,16 +28,14 @@ export function options(symptoms: readonly SymptomCard[], cases: readonly CaseSu
       ),
     ...steps(symptoms, words),
     ...units(cases, words),
-    ...cases
-      .slice(0, MOST.cases)
-      .map(
-        (one): Option => ({
-          kind: "Cases",
-          to: `/cases/${encodeURIComponent(one.case)}`,
-          title: one.case,
-          says: why(one, words),
-        }),
-      ),
+    ...cases.slice(0, MOST.cases).map(
+      (one): Option => ({
+        kind: "Cases",
+        to: `/cases/${encodeURIComponent(one.case)}`,
+        title: one.case,
+        says: why(one, words),
+      }),
+    ),
     {
       kind: "Cases",
       to: `/cases?words=${encodeURIComponent(words)}`,

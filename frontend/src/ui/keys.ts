@@ -59,7 +59,7 @@ export const KEYS = {
   "answer-6": numbered(6),
   "answer-7": numbered(7),
   "answer-8": numbered(8),
-  rarer: { place: "Guided case", keys: ["9"], says: "the rarer answers", answers: true },
+  rarer: { place: "Guided case", keys: ["9"], says: "the rarer answers" },
   "answer-y": {
     place: "Guided case",
     keys: ["y"],

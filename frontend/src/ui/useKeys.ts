@@ -1,5 +1,5 @@
 /** Binds keys of the one table for as long as a component is shown; silent while somebody types or a dialog is open. */
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useSyncExternalStore } from "react";
 import { isAnswer, isHeld, type KeyName, named, pressed } from "./keys";
 
 export type Acts = Partial<Record<KeyName, () => void>>;
@@ -10,6 +10,9 @@ const IN_HASTE_MS = 250;
 
 const bound = new Set<{ current: Acts }>();
 let lastAnswer = Number.NEGATIVE_INFINITY;
+let resting: ReturnType<typeof setTimeout>;
+let isResting = false;
+const listeners = new Set<() => void>();
 
 export function useKeys(acts: Acts): void {
   const latest = useRef(acts);
@@ -38,7 +41,25 @@ function onKeyDown(event: KeyboardEvent): void {
 export function isInHaste(timeStamp: number): boolean {
   const since = timeStamp - lastAnswer;
   lastAnswer = timeStamp;
+  clearTimeout(resting);
+  resting = setTimeout(() => tellRest(false), IN_HASTE_MS);
+  tellRest(true);
   return since < IN_HASTE_MS;
+}
+
+/** Whether an answer was given so short ago that another would be one in haste. */
+export const useIsResting = (): boolean =>
+  useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => isResting,
+  );
+
+function tellRest(next: boolean): void {
+  isResting = next;
+  for (const listener of listeners) listener();
 }
 
 function actOf(name: KeyName): (() => void) | undefined {

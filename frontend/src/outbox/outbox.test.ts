@@ -1,0 +1,201 @@
+// @vitest-environment jsdom
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { ApiError } from "../api/client";
+import type { ClimbView, Move } from "../api/types";
+import { Outbox, type Sent } from "./outbox";
+import { kept, type Shelf } from "./storage";
+
+const CASE = "case-1";
+const FAILS: Move = { kind: "baseline", result: "fails" };
+const note = (text: string): Move => ({ kind: "note", text });
+const END: Move = { kind: "end", end: "abandoned" };
+const refusal = (status: number, type = "x") =>
+  new ApiError(status, { type, title: "", status, detail: `refused with ${status}` });
+
+class Memory implements Shelf {
+  private readonly items = new Map<string, string>();
+  get length() {
+    return this.items.size;
+  }
+  key = (n: number) => [...this.items.keys()][n] ?? null;
+  getItem = (name: string) => this.items.get(name) ?? null;
+  setItem = (name: string, value: string) => void this.items.set(name, value);
+  removeItem = (name: string) => void this.items.delete(name);
+}
+
+/** A server that takes moves in their order, and fails as it is told. */
+class Server {
+  number = 1;
+  taken: Sent[] = [];
+  asked = 0;
+  fails: (Error | undefined)[] = [];
+  send = async (_: string, sent: Sent): Promise<ClimbView> => {
+    this.asked += 1;
+    const failure = this.fails.shift();
+    if (failure) throw failure;
+    if (!this.taken.some(({ key }) => key === sent.key)) {
+      if (sent.after !== this.number) throw refusal(412);
+      this.taken.push(sent);
+      this.number += 1;
+    }
+    return { id: CASE, number: this.number } as ClimbView;
+  };
+}
+
+let shelf: Memory;
+let server: Server;
+let newest: number | undefined;
+let outbox: Outbox;
+
+const opened = () =>
+  new Outbox({
+    shelf,
+    send: server.send,
+    newest: () => newest,
+    look: async () => {
+      newest = server.number;
+    },
+    alone: (_, work) => work(),
+    onSent: (_, view) => {
+      newest = view.number;
+    },
+  });
+
+let made = 0;
+const add = (move: Move, key = `key-${made++}`) =>
+  outbox.add({ climbId: CASE, called: "G-1", key, move, says: move.kind });
+const settle = () => vi.advanceTimersByTimeAsync(0);
+const moves = () => server.taken.map(({ move }) => move);
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  shelf = new Memory();
+  server = new Server();
+  newest = 1;
+  outbox = opened();
+});
+afterEach(() => vi.useRealTimers());
+
+describe("the outbox", () => {
+  it("sends one after the other, each upon the one before", async () => {
+    add(FAILS);
+    add(note("a"));
+    add(END);
+    await settle();
+    expect(server.taken.map(({ after }) => after)).toEqual([1, 2, 3]);
+    expect(kept(shelf)).toEqual([]);
+    expect(outbox.of(CASE)).toEqual({ unsent: [], held: undefined, refused: [] });
+  });
+
+  it.each([0, 423, 429, 500, 503])("keeps what gets %i for an answer, and sends it again by itself", async (status) => {
+    server.fails = [refusal(status), refusal(status)];
+    add(FAILS);
+    await settle();
+    expect(outbox.of(CASE).held).toBe(`refused with ${status}`);
+    expect(outbox.all()).toHaveLength(1);
+    expect(kept(shelf)).toHaveLength(1);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(moves()).toEqual([FAILS]);
+    expect(outbox.all()).toEqual([]);
+  });
+
+  it("asks ever more seldom, and never twice in half a second", async () => {
+    server.fails = Array.from({ length: 100 }, () => refusal(503));
+    add(FAILS);
+    const asked: number[] = [];
+    for (let half = 0; half < 120; half++) {
+      const before = server.asked;
+      await vi.advanceTimersByTimeAsync(500);
+      asked.push(server.asked - before);
+    }
+    expect(Math.max(...asked)).toBe(1);
+    expect(server.asked).toBeLessThan(10);
+  });
+
+  it("waits for somebody to say who they are", async () => {
+    server.fails = [refusal(403, "no-person")];
+    add(FAILS);
+    await settle();
+    expect(outbox.of(CASE).unsent).toHaveLength(1);
+    outbox.sendNow();
+    await settle();
+    expect(moves()).toEqual([FAILS]);
+  });
+
+  it("tells what is refused with the reason, and goes on with what follows", async () => {
+    server.fails = [refusal(422)];
+    add(FAILS);
+    add(note("kept"));
+    await settle();
+    expect(moves()).toEqual([note("kept")]);
+    expect(outbox.of(CASE).refused.map(({ one, why }) => [one.move, why])).toEqual([[FAILS, "refused with 422"]]);
+    outbox.understood(CASE);
+    expect(outbox.of(CASE).refused).toEqual([]);
+  });
+
+  it("takes no second answer while one waits, nor one after the end, but notes and the end", async () => {
+    server.fails = [refusal(0)];
+    expect(add(FAILS)).toBe(true);
+    expect(add(FAILS)).toBe(false);
+    expect(add(note("a"))).toBe(true);
+    expect(add(END)).toBe(true);
+    expect(add({ kind: "take-back" })).toBe(false);
+    await settle();
+    expect(outbox.of(CASE).unsent.map(({ move }) => move)).toEqual([FAILS, note("a"), END]);
+  });
+
+  it("offers a note again where others have gone on meanwhile, and an answer not", async () => {
+    server.number = 4;
+    add(note("late"));
+    await settle();
+    expect(moves()).toEqual([note("late")]);
+    newest = 1;
+    add(FAILS);
+    await settle();
+    expect(outbox.of(CASE).refused.map(({ one }) => one.move)).toEqual([FAILS]);
+  });
+
+  it("takes up after a reload what was kept, in its order and under its keys", async () => {
+    server.fails = [refusal(0)];
+    add(FAILS, "first");
+    add(note("second"), "second");
+    await settle();
+    outbox = opened();
+    outbox.sendNow();
+    await settle();
+    expect(server.taken.map(({ key }) => key)).toEqual(["first", "second"]);
+  });
+
+  it("sends once what two windows keep, and leaves to the other what that has sent", async () => {
+    server.fails = [refusal(0)];
+    add(FAILS, "one");
+    await settle();
+    const other = opened();
+    other.sendNow();
+    await settle();
+    outbox.lookAgain();
+    await vi.advanceTimersByTimeAsync(20_000);
+    expect(server.asked).toBe(2);
+    expect(outbox.of(CASE).unsent).toEqual([]);
+  });
+
+  it("lets something be left out that does not get through", async () => {
+    server.fails = [refusal(500)];
+    add(FAILS);
+    await settle();
+    const [first] = outbox.of(CASE).unsent;
+    if (first) outbox.leaveOut(first);
+    await vi.advanceTimersByTimeAsync(20_000);
+    expect(server.asked).toBe(1);
+    expect(kept(shelf)).toEqual([]);
+  });
+
+  it("still sends where the browser keeps nothing", async () => {
+    shelf.setItem = () => {
+      throw new Error("full");
+    };
+    add(FAILS);
+    await settle();
+    expect(moves()).toEqual([FAILS]);
+  });
+});
