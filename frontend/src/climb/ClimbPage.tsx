@@ -52,7 +52,7 @@ const Guide = ({ view, climb }: GuideProps) => {
   useCursor(view);
   return (
     <div className="flex h-dvh flex-col max-md:h-auto max-md:min-h-dvh">
-      <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3">
+      <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3 max-md:gap-x-3 max-md:px-4 max-md:py-1.5">
         <Link to="/" className="font-bold text-lead">
           Mild Ladder
         </Link>

@@ -49,12 +49,7 @@ export const IfMoved = ({ draft, index, onMoveTo }: IfMovedProps) => {
 
 const Change = ({ move }: { move: PlaceMove }) => {
   if (move.effort == null || move.harm == null) {
-    const [first, ...more] = move.held_by;
-    return (
-      <span className="text-faint" title={move.held_by.join("; ")}>
-        held: {more.length > 0 ? `${move.held_by.length} rules together` : first}
-      </span>
-    );
+    return <span className="text-faint">held: {move.held_by.join("; ")}</span>;
   }
   return (
     <span>

@@ -24,7 +24,7 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer 
   return (
     <aside
       aria-label="The chosen rung"
-      className="w-[19rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-lg:w-64"
+      className="w-[19rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-64 low:w-full low:overflow-visible low:border-t low:border-l-0"
     >
       <h2 className="font-bold text-lead">{step.title}</h2>
       <p className="text-dense text-faint">
@@ -127,6 +127,7 @@ const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }
 function endsInWords({ figures, step }: RungRowData): string {
   const ended = figures.resolved + figures.worked_around;
   if (step.kind !== "fix" && step.kind !== "workaround") return " and ends none: it finds out or protects";
+  if (Object.keys(step.fixes ?? {}).length === 0) return "; no cause named that it ends";
   const verb = step.kind === "fix" ? "resolves" : "works around";
   const here = figures.reach > 0 ? `, ${percent(ended / figures.reach)} of those that come this far` : "";
   return ` and ${verb} ${percent(ended)}${here}`;

@@ -8,7 +8,7 @@ import { leftAtFoot } from "../taper/ladderTaper";
 import { percent } from "../ui/format";
 import { longest } from "./bars";
 import { rowBrackets } from "./brackets";
-import { LadderTaper, TAPER_WIDTH } from "./LadderTaper";
+import { LadderTaper, useTaperBox } from "./LadderTaper";
 import { BlockRow, COLUMNS, RATE_WIDTH } from "./RungRow";
 import { type Block, keysInOrder } from "./rungs";
 import type { Refusal } from "./useDraft";
@@ -31,6 +31,7 @@ interface LadderProps {
 /** The taper with its rungs beside it, row by row. */
 export const Ladder = (props: LadderProps) => {
   const { view, blocks, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop } = props;
+  const box = useTaperBox();
   const listKey = useCountOf(refused);
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
   const marked = levelsByRow(view.review);
@@ -49,18 +50,21 @@ export const Ladder = (props: LadderProps) => {
   };
 
   return (
-    <section aria-label="Ladder" className="min-w-0 flex-1 overflow-auto pl-6">
-      <div className="min-w-[46rem]">
+    <section
+      aria-label="Ladder"
+      className="min-w-0 flex-1 overflow-auto pl-6 max-md:pl-4 low:flex-none low:overflow-visible"
+    >
+      <div className="md:min-w-[36rem] xl:min-w-[46rem]">
         <div className="flex text-dense text-faint">
-          <p className="py-1.5" style={{ width: TAPER_WIDTH }}>
+          <p className="py-1.5 max-md:hidden" style={{ width: box.outer }}>
             share of cases that come this far
           </p>
           <div className={`${COLUMNS} flex-1 py-1.5 pr-2`}>
             <span />
             <span>step</span>
             <span>harm</span>
-            <span>effort, minutes</span>
-            <span className="flex justify-between" style={{ width: RATE_WIDTH }}>
+            <span className="max-md:hidden">effort, minutes</span>
+            <span className="flex justify-between max-xl:hidden" style={{ width: RATE_WIDTH }}>
               <span>resolved, of tried</span>
               <span>100 %</span>
             </span>
@@ -73,6 +77,7 @@ export const Ladder = (props: LadderProps) => {
             edition={view.is_published ? undefined : (view.published ?? undefined)}
             chosen={chosen}
             preview={preview}
+            box={box}
           />
           <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(blocks)]}>
             <ol className="min-w-0 flex-1">
@@ -94,7 +99,7 @@ export const Ladder = (props: LadderProps) => {
             </ol>
           </DragDropProvider>
         </div>
-        <p className="py-2 text-clay" style={{ width: TAPER_WIDTH - 40, textAlign: "center" }}>
+        <p className="py-2 text-clay md:text-center" style={{ minWidth: 2 * box.middle, width: "fit-content" }}>
           {foot}
         </p>
       </div>

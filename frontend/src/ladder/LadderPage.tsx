@@ -116,7 +116,7 @@ const Builder = ({ view, draft }: BuilderProps) => {
       {isComparing && <OrdersStrip draft={view} onPreview={setPreview} onChoose={takeOrder} onTake={takeSuggestion} />}
       {draft.refusal && <RefusalBar refusal={draft.refusal} onDismiss={draft.dismiss} />}
       {chosen ? (
-        <div className="flex min-h-0 flex-1">
+        <div className="flex min-h-0 flex-1 low:flex-none low:flex-col">
           <Ladder
             view={view}
             blocks={blocks}

@@ -2,6 +2,8 @@ import type { EditionView, Forecast } from "../api/types";
 import { arrivingRungs, leftAtFoot, taperRungs } from "../taper/ladderTaper";
 import { notches, type RungLine, type SideLine, type Tab, type TaperRung, taper } from "../taper/taper";
 import { percent } from "../ui/format";
+import { inRem } from "../ui/rem";
+import { useIsWide } from "../ui/useWidth";
 import type { Block } from "./rungs";
 
 interface LadderTaperProps {
@@ -12,20 +14,32 @@ interface LadderTaperProps {
   chosen: string | undefined;
   /** Share of cases that comes to each rung of another order, drawn as an outline over the ladder. */
   preview: readonly number[] | undefined;
+  box: TaperBox;
 }
 
-export const TAPER_WIDTH = 232;
-const ROW = 48;
-const BOX = { width: 150, row: ROW, middle: 96 };
+/** How much room the taper has: as wide as the window lets it, its rows as high as those beside it. */
+export interface TaperBox {
+  outer: number;
+  width: number;
+  middle: number;
+  row: number;
+}
+const ROW_REM = 3;
+
+export function useTaperBox(): TaperBox {
+  const isWide = useIsWide("80rem");
+  const sizes = isWide ? { outer: 232, width: 150, middle: 96 } : { outer: 152, width: 92, middle: 62 };
+  return { ...sizes, row: inRem(ROW_REM) };
+}
 
 /** The taper at full size: each rung as wide as its reach, notches cut into the rail, tabs for what leaves. */
-export const LadderTaper = ({ blocks, forecast, edition, chosen, preview }: LadderTaperProps) => {
+export const LadderTaper = ({ blocks, forecast, edition, chosen, preview, box }: LadderTaperProps) => {
   const paths = blocks.flatMap((block) => [block.row.path, ...block.side.map(({ row }) => row.path)]);
-  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
+  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), box);
   return (
-    <svg aria-hidden="true" width={TAPER_WIDTH} height={drawing.height} className="block shrink-0">
+    <svg aria-hidden="true" width={box.outer} height={drawing.height} className="block shrink-0 max-md:hidden">
       <path d={drawing.body} style={{ d: `path("${drawing.body}")` }} className="narrowing fill-well" />
-      {edition && <Ghost edition={edition} height={drawing.height} />}
+      {edition && <Ghost edition={edition} height={drawing.height} box={box} />}
       {[drawing.leftRail, drawing.rightRail].map((rail, side) => (
         <path
           key={side === 0 ? "left" : "right"}
@@ -35,10 +49,12 @@ export const LadderTaper = ({ blocks, forecast, edition, chosen, preview }: Ladd
           strokeWidth={2.5}
         />
       ))}
-      {preview && <Preview rungs={arrivingRungs(preview, taperRungs(forecast, paths))} left={leftAtFoot(forecast)} />}
+      {preview && (
+        <Preview rungs={arrivingRungs(preview, taperRungs(forecast, paths))} left={leftAtFoot(forecast)} box={box} />
+      )}
       {blocks.map((block, index) => {
         const rung = drawing.rungs[index];
-        return rung && <BlockOnTaper key={block.key} block={block} rung={rung} chosen={chosen} />;
+        return rung && <BlockOnTaper key={block.key} block={block} rung={rung} chosen={chosen} middle={box.middle} />;
       })}
     </svg>
   );
@@ -48,9 +64,11 @@ interface BlockOnTaperProps {
   block: Block;
   rung: RungLine;
   chosen: string | undefined;
+  /** Where the share stands, across. */
+  middle: number;
 }
 
-const BlockOnTaper = ({ block, rung, chosen }: BlockOnTaperProps) => {
+const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
   const { step, judged, figures } = block;
   const isTested = step.kind === "fix" || step.kind === "workaround";
   return (
@@ -75,7 +93,7 @@ const BlockOnTaper = ({ block, rung, chosen }: BlockOnTaperProps) => {
           strokeWidth={3}
         />
       ))}
-      <text x={BOX.middle} y={-6} textAnchor="middle" className="fill-faint text-tiny">
+      <text x={middle} y={-6} textAnchor="middle" className="fill-faint text-tiny">
         {percent(figures.reach)}
       </text>
       <Leaves tab={rung.tab} y={5} isHollow={step.kind === "workaround"} />
@@ -140,18 +158,18 @@ const Leaves = ({ tab, y, isHollow }: { tab: Tab; y: number; isHollow: boolean }
   );
 
 /** Another order's outline, row by row beside the rungs as they stand. */
-const Preview = ({ rungs, left }: { rungs: TaperRung[]; left: number }) => {
-  const drawing = taper(rungs, left, BOX);
+const Preview = ({ rungs, left, box }: { rungs: TaperRung[]; left: number; box: TaperBox }) => {
+  const drawing = taper(rungs, left, box);
   return [drawing.leftRail, drawing.rightRail].map((rail) => (
     <path key={rail} d={rail} className="fill-none stroke-ink" strokeWidth={1.5} strokeDasharray="6 3" />
   ));
 };
 
 /** The edition's outline; only where it has as many rows, for else its rungs would not stand beside the draft's. */
-const Ghost = ({ edition, height }: { edition: EditionView; height: number }) => {
+const Ghost = ({ edition, height, box }: { edition: EditionView; height: number; box: TaperBox }) => {
   const { forecast } = edition;
   const paths = forecast.side.map(({ path }) => path);
-  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
+  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), box);
   if (drawing.height !== height) return null;
   return (
     <>

@@ -8,8 +8,11 @@ import { Effort, Notches } from "./marks";
 import { type Block, inWords, type RailEnd, type RungRowData } from "./rungs";
 
 export const RATE_WIDTH = 150;
-export const COLUMNS = "grid grid-cols-[4.25rem_minmax(0,1fr)_3rem_9.5rem_10.5rem] gap-x-3";
+export const COLUMNS =
+  "grid grid-cols-[4.25rem_minmax(0,1fr)_3rem] gap-x-3 md:grid-cols-[4.25rem_minmax(0,1fr)_3rem_7.25rem] xl:grid-cols-[4.25rem_minmax(0,1fr)_3rem_9.5rem_10.5rem]";
 const EFFORT_WIDTH = 110;
+/** One line below the title, or a second line of it: never half a line. */
+const TWO_LINES = "block max-h-[2.3rem] overflow-hidden";
 const SLIDE = { duration: 180, easing: "ease-out", idle: true };
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
 
@@ -42,6 +45,7 @@ export const BlockRow = ({ block, isHolding, ...rows }: BlockRowProps) => {
       ref={handleRef}
       type="button"
       aria-label={`Move ${block.step.title}`}
+      tabIndex={-1}
       onKeyDown={(event) => onArrow(event, block.key, rows)}
       className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100"
     >
@@ -104,27 +108,35 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
       </span>
       <span className="min-w-0" style={{ paddingLeft: `${row.depth * 1.1}rem` }}>
         {row.via && <Via>{row.via}</Via>}
-        <button
-          ref={button}
-          type="button"
-          aria-current={isChosen || undefined}
-          aria-describedby={`${key}-words`}
-          data-rung={key}
-          className="block max-w-full truncate text-left font-semibold leading-tight"
-          onClick={() => rows.onChoose(key)}
-          onFocus={() => rows.onChoose(key)}
-          onKeyDown={(event) => onArrow(event, key, rows)}
-        >
-          {step.title}
-        </button>
-        {!row.via && <Below rung={rung} />}
+        <span className={row.via ? "block max-h-[2.1rem] overflow-hidden" : TWO_LINES}>
+          <button
+            ref={button}
+            type="button"
+            aria-current={isChosen || undefined}
+            aria-describedby={`${key}-words`}
+            data-rung={key}
+            tabIndex={isChosen ? 0 : -1}
+            title={step.title}
+            className={`block max-w-full text-left font-semibold ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
+            onClick={() => rows.onChoose(key)}
+            onFocus={() => rows.onChoose(key)}
+            onKeyDown={(event) => onArrow(event, key, rows)}
+          >
+            {step.title}
+          </button>
+          {!row.via && <Below rung={rung} />}
+        </span>
         <span id={`${key}-words`} className="sr-only">
           {inWords(rung)}
         </span>
       </span>
       <Notches grade={judged.eased} />
-      <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />
-      <Measured kind={step.kind} evidence={evidence} />
+      <span className="max-md:hidden">
+        <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />
+      </span>
+      <span className="max-xl:hidden">
+        <Measured kind={step.kind} evidence={evidence} />
+      </span>
     </div>
   );
 };
@@ -162,7 +174,7 @@ const Mark = ({ level }: { level: Level | undefined }) =>
   );
 
 const Via = ({ children }: { children: string }) => (
-  <span className="-mt-0.5 block truncate text-tiny text-brass leading-tight">
+  <span className="block truncate text-brass text-tiny leading-none">
     <span aria-hidden="true">└ </span>
     {children}
   </span>

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { DraftView, Forecast } from "../api/types";
 import { Asked } from "../ui/Asked";
-import { percent, points, tenths } from "../ui/format";
+import { harmInWords, percent, points, tenths } from "../ui/format";
 
 interface Total {
   label: string;
@@ -19,17 +19,17 @@ interface Total {
 export const Totals = ({ draft, children }: { draft: DraftView; children?: ReactNode }) => (
   <section
     aria-label="Totals"
-    className="flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5"
+    className="flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
   >
     {totals(draft.forecast, draft.published?.forecast).map((total) => (
-      <Asked key={total.label} how={total.how} className="min-w-36">
+      <Asked key={total.label} how={total.how} className="min-w-36 low:min-w-0">
         <span className="block text-dense text-faint">{total.label}</span>
-        <span className="font-bold text-title">{total.value}</span>
+        <span className="font-bold text-title low:text-lead">{total.value}</span>
         {draft.published && !draft.is_published && <Delta total={total} />}
       </Asked>
     ))}
     <div className="ml-auto flex items-center gap-4 self-center">
-      <p className="max-w-64 text-right text-dense text-faint">
+      <p className="max-w-64 text-right text-dense text-faint max-lg:sr-only">
         {draft.published
           ? draft.is_published
             ? `This is edition ${draft.published.number}, as agents follow it`
@@ -68,13 +68,13 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       how: `Expected effort minutes a case, worked out exactly over all causes: hands-on, waiting, journeys and parts under the desk's weights. On the clock: ${tenths(now.elapsed)} minutes.`,
     },
     {
-      label: "Harm a case",
+      label: "Harm points a case",
       value: points(now.harm),
       delta: delta((f) => f.harm),
       amount: (size) => points(size),
       least: 0.005,
       isLessBetter: true,
-      how: "Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it.",
+      how: `Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it. ${harmInWords(now.harm)}`,
     },
     {
       label: "Resolved here",

@@ -50,7 +50,7 @@ export const FindBox = () => {
   };
 
   return (
-    <div className="relative w-64 max-md:w-full">
+    <div className="relative w-64 max-md:w-auto max-md:min-w-28 max-md:flex-1">
       <input
         ref={input}
         role="combobox"

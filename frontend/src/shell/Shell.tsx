@@ -22,7 +22,7 @@ export const Shell = () => {
       <a href="#place" className="button sr-only bg-sheet focus:not-sr-only">
         Skip to the page
       </a>
-      <header className="flex shrink-0 flex-wrap items-center gap-x-6 gap-y-2 border-rule border-b px-6 py-2">
+      <header className="flex shrink-0 flex-wrap items-center gap-x-6 gap-y-2 border-rule border-b px-6 py-2 max-md:px-4">
         <span className="font-bold text-lead">Mild Ladder</span>
         <nav aria-label="Places" className="flex gap-5">
           {PLACES.map(({ to, label }) => (
@@ -36,7 +36,7 @@ export const Shell = () => {
             </NavLink>
           ))}
         </nav>
-        <div className="ml-auto flex flex-wrap items-center gap-3">
+        <div className="ml-auto flex items-center gap-3 max-md:w-full max-[36rem]:ml-0 sm:max-md:w-auto sm:max-md:flex-1">
           <FindBox />
           <NavLink to="/start" className="button">
             Start a case
@@ -46,7 +46,7 @@ export const Shell = () => {
       </header>
       <WhoStrip />
       <UnsentElsewhere />
-      <main id="place" tabIndex={-1} className="outline-none flex min-h-0 flex-1 flex-col">
+      <main id="place" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none low:overflow-y-auto">
         <Outlet />
       </main>
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />

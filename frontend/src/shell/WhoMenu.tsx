@@ -8,12 +8,18 @@ export const WhoMenu = ({ onShowKeys }: { onShowKeys: () => void }) => {
   const { data: me } = useQuery(meQuery);
   const choose = useChoosePerson();
   const { theme, choose: chooseTheme } = useTheme();
-  const name = me?.person ? `${me.person.name}, ${me.person.role}` : "Nobody yet";
   return (
     <Menu
       trigger={
         <button type="button" className="button" data-tone="quiet">
-          {name}
+          {me?.person ? (
+            <span>
+              {me.person.name}
+              <span className="max-md:sr-only">, {me.person.role}</span>
+            </span>
+          ) : (
+            "Nobody yet"
+          )}
         </button>
       }
     >

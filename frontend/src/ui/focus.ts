@@ -15,7 +15,8 @@ export function giveFocusBack(before: Element | null): void {
 }
 
 export function toHeading(): void {
-  document.querySelector<HTMLElement>("h1[tabindex], main[tabindex]")?.focus({ preventScroll: true });
+  const [heading, main] = ["h1[tabindex]", "main[tabindex]"].map((one) => document.querySelector<HTMLElement>(one));
+  (heading ?? main)?.focus({ preventScroll: true });
 }
 
 const isNowhere = () => document.activeElement === null || document.activeElement === document.body;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { percent, plural, trimmed } from "./format";
+import { harmInWords, percent, plural, trimmed } from "./format";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -12,6 +12,14 @@ describe("percent", () => {
     expect(plain(percent(1 - 1e-15))).toBe("100 %");
     expect(plain(percent(1e-16))).toBe("0 %");
     expect(plain(percent(0.345))).toBe("35 %");
+  });
+});
+
+describe("harm in words", () => {
+  it("says how often a record would be lost", () => {
+    expect(harmInWords(0.42)).toBe("That weighs as much as about one lost record in 24 cases.");
+    expect(harmInWords(0)).toBe("That is next to none.");
+    expect(harmInWords(12)).toBe("That is more than one lost record in every case.");
   });
 });
 

@@ -17,6 +17,8 @@ from mildladder.core.ordering.blocks import Ladder
 __all__ = ["Move", "WhyHere", "amount", "more_or_less", "why_all", "why_here"]
 
 _NOTHING = 5e-10
+# Less of a minute or of a harm point than this is not worth a word.
+_LEAST = 0.005
 
 
 class Move(Shape):
@@ -146,7 +148,7 @@ def more_or_less(effort: float, harm: float) -> str:
     parts = [
         f"{_counted(abs(change), what)} {'more' if change > 0 else 'less'}"
         for change, what in ((effort, "effort minute"), (harm, "harm point"))
-        if abs(change) > _NOTHING
+        if abs(change) >= _LEAST
     ]
     return f"{' and '.join(parts)} a case" if parts else "just as much"
 
@@ -157,11 +159,14 @@ def _counted(value: float, unit: str) -> str:
 
 
 def amount(value: float) -> str:
-    """Three significant digits, without an exponent."""
+    """A figure in a sentence: what matters of it, two decimals below 10, one below 100, none above."""
     if value == 0:
         return "0"
-    text = f"{float(f'{value:.3g}'):f}".rstrip("0").rstrip(".")
-    return text if text not in ("0", "-0") else f"{value:.1g}"
+    if abs(value) < _LEAST:
+        return f"less than {2 * _LEAST:g}"
+    decimals = 2 if abs(value) < 9.995 else 1 if abs(value) < 99.95 else 0
+    text = f"{value:.{decimals}f}"
+    return text.rstrip("0").rstrip(".") if decimals else text
 
 
 def gain(before: Forecast, after: Forecast, rate: float) -> float:
