@@ -26,7 +26,18 @@ export const ClimbPage = () => {
   const { climbId = "" } = useParams();
   const climb = useClimb(climbId);
   const { data, error, refetch } = climb.query;
-  if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />;
+  if (!data) {
+    return (
+      <main tabIndex={-1} className="outline-none">
+        <p className="px-6 pt-4">
+          <Link to="/" className="link">
+            To the desk
+          </Link>
+        </p>
+        {error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
+      </main>
+    );
+  }
   return <Guide view={data} climb={climb} />;
 };
 

@@ -45,16 +45,16 @@ export interface Office {
   look: (climbId: string) => Promise<unknown>;
   /** Runs the work while no other window does the same for that case. */
   alone: (climbId: string, work: () => Promise<void>) => Promise<void>;
-  /** A move was acknowledged. */
-  onSent: (climbId: string, view: ClimbView) => void;
+  /** A move was acknowledged; isLast: nothing else of the case waits. */
+  onSent: (climbId: string, view: ClimbView, isLast: boolean) => void;
 }
 
 const SOONEST_MS = 1000;
 const LATEST_MS = 15_000;
 /** How long another window has to send what it keeps. */
 const STAND_IN_MS = 3000;
-/** How often a move that fits anywhere is offered again when others have gone on meanwhile. */
-const MOST_CATCHING_UP = 5;
+/** How often a move that fits anywhere is offered again at once when others have gone on meanwhile. */
+const MOST_CATCHING_UP = 1;
 const NOTHING: Standing = { unsent: [], held: undefined, refused: [] };
 
 /** Notes, earlier tries and ends fit wherever a case stands; an answer fits the question that it was given to. */
@@ -162,14 +162,18 @@ export class Outbox {
       this.remove(first);
       line.failures = 0;
       line.held = undefined;
-      this.office.onSent(climbId, view);
+      this.office.onSent(climbId, view, line.unsent.length === 0);
     } catch (error) {
       if (this.isThrough(first)) return this.dropThrough(climbId, line);
       if (isPassing(error)) return this.wait(climbId, line, error);
-      await this.office.look(climbId).catch(() => undefined);
-      if (isBehind(error) && fitsAnywhere(first.move) && catchingUp < MOST_CATCHING_UP) {
+      const isSeen = await this.office.look(climbId).then(
+        () => true,
+        () => false,
+      );
+      if (isBehind(error) && fitsAnywhere(first.move)) {
         first.after = this.office.newest(climbId);
-        return this.sendFirst(climbId, line, catchingUp + 1);
+        if (isSeen && catchingUp < MOST_CATCHING_UP) return this.sendFirst(climbId, line, catchingUp + 1);
+        return this.wait(climbId, line, error);
       }
       this.remove(first);
       line.held = undefined;

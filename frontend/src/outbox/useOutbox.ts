@@ -26,8 +26,9 @@ export function beginOutbox(client: QueryClient): void {
     newest: (climbId) => client.getQueryData<ClimbView>(climbKey(climbId))?.number,
     look: async (climbId) => show(climbId, await climbOf(climbId)),
     alone: (climbId, work) => (navigator.locks ? navigator.locks.request(`mild-ladder ${climbId}`, work) : work()),
-    onSent: (climbId, view) => {
+    onSent: (climbId, view, isLast) => {
       show(climbId, view);
+      if (!isLast) return;
       const touched = view.place === "ended" ? [symptomsKey, casesKey, evidenceKey, openClimbsKey] : [openClimbsKey];
       for (const queryKey of touched) client.invalidateQueries({ queryKey });
     },

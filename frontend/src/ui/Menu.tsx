@@ -1,5 +1,6 @@
 import { DropdownMenu } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
+import { isSomewhere } from "./focus";
 
 interface Choice {
   value: string;
@@ -11,21 +12,30 @@ interface MenuProps {
   children: ReactNode;
 }
 
-/** A menu that drops from a button. */
-export const Menu = ({ trigger, children }: MenuProps) => (
-  <DropdownMenu.Root>
-    <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
-    <DropdownMenu.Portal>
-      <DropdownMenu.Content
-        align="end"
-        sideOffset={6}
-        className="z-30 min-w-52 rounded-sm border border-rule bg-sheet py-2 shadow-md"
-      >
-        {children}
-      </DropdownMenu.Content>
-    </DropdownMenu.Portal>
-  </DropdownMenu.Root>
-);
+/** A menu that drops from a button; closed, it gives the focus back to it, unless it has gone on. */
+export const Menu = ({ trigger, children }: MenuProps) => {
+  const button = useRef<HTMLButtonElement>(null);
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild ref={button}>
+        {trigger}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            if (!isSomewhere()) button.current?.focus();
+          }}
+          className="z-30 min-w-52 rounded-sm border border-rule bg-sheet py-2 shadow-md"
+        >
+          {children}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+};
 
 const ITEM = "flex items-center gap-2 px-4 py-1.5 outline-none data-[highlighted]:bg-well";
 

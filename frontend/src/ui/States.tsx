@@ -1,4 +1,5 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
+import { isSomewhere } from "./focus";
 
 /** Loading keeps the page's shape: ruled lines where rows will stand. */
 export const Loading = ({ rows = 6 }: { rows?: number }) => (
@@ -16,15 +17,21 @@ interface LoadFailedProps {
 }
 
 /** What could not be loaded, why, and the way on. */
-export const LoadFailed = ({ error, onRetry }: LoadFailedProps) => (
-  <div role="alert" className="m-6 max-w-prose border-clay border-l-4 bg-sheet p-4">
-    <p className="font-semibold">This could not be shown.</p>
-    <p className="mt-1">{error.message}</p>
-    <button type="button" className="button mt-3" onClick={onRetry}>
-      Try again
-    </button>
-  </div>
-);
+export const LoadFailed = ({ error, onRetry }: LoadFailedProps) => {
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (!isSomewhere()) button.current?.focus({ preventScroll: true });
+  }, []);
+  return (
+    <div role="alert" className="m-6 max-w-prose border-clay border-l-4 bg-sheet p-4">
+      <p className="font-semibold">This could not be shown.</p>
+      <p className="mt-1">{error.message}</p>
+      <button ref={button} type="button" className="button mt-3" onClick={onRetry}>
+        Try again
+      </button>
+    </div>
+  );
+};
 
 interface EmptyProps {
   title: string;

@@ -19,6 +19,9 @@ export function toHeading(): void {
   (heading ?? main)?.focus({ preventScroll: true });
 }
 
+/** Whether anything but the page as a whole has the focus. */
+export const isSomewhere = (): boolean => !isNowhere();
+
 const isNowhere = () => document.activeElement === null || document.activeElement === document.body;
 
 /** Watches the page for as long as it lives: when what has the focus is taken away or disabled, the focus goes to what
