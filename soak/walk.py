@@ -16,13 +16,16 @@ MOVES, WALKS = 500, 40
 
 def walked(seed: int, moves: int = MOVES) -> tuple[int, list[str]]:
     """How many things were acknowledged, and what was wrong."""
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        with served("demo", "--cases", "600", database=Path(folder) / "demo.db") as desk:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
-            with new_context(browser) as context, rough_line(context) as line:
-                walk = Walk(sit_down(context, desk), desk, line, seed)
-                walk.go(moves)
-            browser.close()
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        served("demo", "--cases", "600", database=Path(folder) / "demo.db") as desk,
+        sync_playwright() as playwright,
+        playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS) as browser,
+        new_context(browser) as context,
+        rough_line(context) as line,
+    ):
+        walk = Walk(sit_down(context, desk), desk, line, seed)
+        walk.go(moves)
     return sum(walk.acknowledged.values()), [f"seed {seed}, move {one}" for one in walk.wrong]
 
 

@@ -5,7 +5,7 @@ import { fitsAnywhere } from "../outbox/outbox";
 import { Trouble } from "../outbox/Trouble";
 import { KeysDialog } from "../shell/KeysDialog";
 import { WhoStrip } from "../shell/WhoStrip";
-import { isTyping, toHeading } from "../ui/focus";
+import { isCovered, isTyping, toHeading } from "../ui/focus";
 import { minutes } from "../ui/format";
 import { useTitle } from "../ui/Heading";
 import { Key } from "../ui/Key";
@@ -118,7 +118,7 @@ function useCursor(view: ClimbView): void {
   useEffect(() => {
     if (before.current === place) return;
     before.current = place;
-    if (isTyping() || document.querySelector("[role=dialog]")) return;
+    if (isTyping() || isCovered()) return;
     const asked = document.querySelector<HTMLInputElement>("[data-asked]");
     if (asked) asked.select();
     else toHeading();

@@ -9,6 +9,7 @@ import { Heading } from "../ui/Heading";
 import { Key } from "../ui/Key";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { useKept } from "../ui/useKept";
+import { isInHaste } from "../ui/useKeys";
 import { openClimb } from "./queries";
 
 /** A caller is on the line: what they say, which symptom that is, what is known of the unit. */
@@ -53,7 +54,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   });
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (chosen?.edition && !opening.isPending) opening.mutate(chosen);
+    if (chosen?.edition && !opening.isPending && !isInHaste(event.timeStamp)) opening.mutate(chosen);
   };
 
   return (

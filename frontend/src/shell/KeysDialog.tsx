@@ -24,5 +24,10 @@ export const KeysDialog = ({ isOpen, onOpenChange }: KeysDialogProps) => (
         </section>
       ))}
     </div>
+    <p className="mt-4 text-right">
+      <button type="button" className="button" onClick={() => onOpenChange(false)}>
+        Close
+      </button>
+    </p>
   </Dialog>
 );

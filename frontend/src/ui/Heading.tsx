@@ -1,5 +1,5 @@
 import { type ReactNode, useEffect } from "react";
-import { isTyping, toHeading } from "./focus";
+import { isCovered, isTyping, toHeading } from "./focus";
 
 /** The title of the window: where one is, then the product; as it was for as long as that is not known. */
 export function useTitle(...parts: (string | undefined)[]): void {
@@ -20,7 +20,7 @@ interface HeadingProps {
 export const Heading = ({ children, isNamedBelow = false, className = "font-bold text-title" }: HeadingProps) => {
   useTitle(isNamedBelow || typeof children !== "string" ? undefined : children);
   useEffect(() => {
-    if (!isTyping() && !document.querySelector("[role=dialog]")) toHeading();
+    if (!isTyping() && !isCovered()) toHeading();
   }, []);
   return (
     <h1 tabIndex={-1} className={`outline-none ${className}`}>

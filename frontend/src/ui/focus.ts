@@ -28,17 +28,24 @@ const isNowhere = () => document.activeElement === null || document.activeElemen
  * is nearest to where it was. */
 export function keepFocus(root: Element): () => void {
   let trail: Element[] = [];
+  let isTabbing = false;
   const follow = (event: FocusEvent) => {
+    isTabbing = false;
     trail = [];
     for (let at = event.target as Element | null; at && at !== root; at = at.parentElement) trail.push(at);
   };
-  /** A press beside everything means to leave; what has just gone was not left. */
+  /** A press beside everything means to leave; one beside a dialog closes that. */
   const leave = (event: PointerEvent) => {
-    if (!(event.target as Element).closest(TAKES)) trail = [];
+    if (!isCovered() && !(event.target as Element).closest(TAKES)) trail = [];
+  };
+  /** Tab at the end of a page leads out of it. */
+  const tab = (event: KeyboardEvent) => {
+    isTabbing = event.key === "Tab";
   };
   const seek = () => {
     const lost = trail[0];
-    if (!lost || !isNowhere() || (lost.isConnected && lost.matches(TAKES) && lost.getClientRects().length > 0)) return;
+    if (!lost || isTabbing || !isNowhere() || isCovered()) return;
+    if (lost instanceof HTMLElement && isUsable(lost)) return lost.focus({ preventScroll: true });
     const around = trail.find((one, place) => place > 0 && one.isConnected && one.querySelector(TAKES));
     trail = [];
     if (around?.matches("main *, [role=dialog] *")) firstWithin(around)?.focus({ preventScroll: true });
@@ -47,13 +54,19 @@ export function keepFocus(root: Element): () => void {
   const watch = new MutationObserver(() => queueMicrotask(seek));
   document.addEventListener("focusin", follow);
   document.addEventListener("pointerdown", leave, true);
+  document.addEventListener("keydown", tab, true);
   watch.observe(root, { childList: true, subtree: true, attributes: true, attributeFilter: ["disabled", "hidden"] });
   return () => {
     document.removeEventListener("focusin", follow);
     document.removeEventListener("pointerdown", leave, true);
+    document.removeEventListener("keydown", tab, true);
     watch.disconnect();
   };
 }
 
-const firstWithin = (around: Element) =>
-  [...around.querySelectorAll<HTMLElement>(TAKES)].find((one) => one.getClientRects().length > 0);
+/** A dialog or a menu lies over the page, and keeps the focus itself. */
+export const isCovered = (): boolean => document.querySelector("[role=dialog], [role=menu]") !== null;
+
+const isUsable = (one: Element) => one.isConnected && one.matches(TAKES) && one.getClientRects().length > 0;
+
+const firstWithin = (around: Element) => [...around.querySelectorAll<HTMLElement>(TAKES)].find(isUsable);

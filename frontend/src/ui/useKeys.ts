@@ -1,5 +1,6 @@
 /** Binds keys of the one table for as long as a component is shown; silent while somebody types or a dialog is open. */
 import { useEffect, useRef, useSyncExternalStore } from "react";
+import { isCovered } from "./focus";
 import { isAnswer, isHeld, type KeyName, named, pressed } from "./keys";
 
 export type Acts = Partial<Record<KeyName, () => void>>;
@@ -69,4 +70,3 @@ function actOf(name: KeyName): (() => void) | undefined {
 }
 
 const isTyping = (target: EventTarget | null) => target instanceof Element && target.closest(TYPES) !== null;
-const isCovered = () => document.querySelector("[role=dialog], [role=menu]") !== null;

@@ -1,0 +1,132 @@
+"""What every screen does at each width: nothing sideways, nothing over another, nothing cut that has room."""
+
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Served, new_context, sit_down
+from tests.browser.test_every_page import PLACES, serious, settled
+from tests.browser.test_guide import start
+
+WIDE = tuple(PLACES)
+# Which screens are for which windows: a phone guides and reads, a small window shows the ladder too.
+WINDOWS = {
+    (390, 844): ("desk", "start", "ladder", "case", "nowhere"),
+    (640, 400): ("desk", "start", "ladder", "cases", "case"),
+    (1024, 768): WIDE,
+    (1280, 800): WIDE,
+    (1680, 1000): WIDE,
+}
+# Boxes of all that can be pressed and is seen, as far as what scrolls lets it be seen.
+OVERLAPS = """() => {
+  const seen = [...document.querySelectorAll('button, a[href], input, select, textarea')].flatMap(one => {
+    let {left, top, right, bottom} = one.getBoundingClientRect()
+    for (let at = one.parentElement; at; at = at.parentElement) {
+      if (getComputedStyle(at).overflow === 'visible') continue
+      const box = at.getBoundingClientRect()
+      left = Math.max(left, box.left); top = Math.max(top, box.top)
+      right = Math.min(right, box.right); bottom = Math.min(bottom, box.bottom)
+    }
+    const isSeen = right - left > 3 && bottom - top > 3 && one.checkVisibility({visibilityProperty: true})
+      && !one.closest('.sr-only')
+    return isSeen ? [{one, left, top, right, bottom}] : []
+  })
+  const over = []
+  for (const [n, a] of seen.entries()) for (const b of seen.slice(n + 1)) {
+    if (a.one.contains(b.one) || b.one.contains(a.one)) continue
+    const isOver = Math.min(a.right, b.right) - Math.max(a.left, b.left) > 2
+      && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 2
+    const isStuck = [a, b].some(({one}) => one.closest('.sticky, .max-md\\\\:sticky'))
+    if (isOver && !isStuck) over.push(`${a.one.innerText || a.one.ariaLabel} over ${b.one.innerText || b.one.ariaLabel}`)
+  }
+  return over
+}"""
+# Texts that are cut off though their row has room beside or below them.
+CUT = """() => [...document.querySelectorAll('h1, h2, h3, button, a, dt, dd, th, label, legend')].filter(one =>
+  one.checkVisibility() && !one.closest('.sr-only') && one.scrollWidth > one.clientWidth + 2
+  && getComputedStyle(one).overflow !== 'visible' && one.clientWidth > 0 && one.clientWidth < 60
+).map(one => one.innerText.slice(0, 60))"""
+SMALL = """() => [...document.querySelectorAll('button.button, input:not([type=radio]):not([type=checkbox]), select, nav a')]
+  .filter(one => one.checkVisibility() && !one.closest('.sr-only') && one.getBoundingClientRect().height < 43.5)
+  .map(one => `${one.innerText || one.ariaLabel} ${one.getBoundingClientRect().height}`)"""
+
+
+def assert_fits(page: Page, where: str) -> None:
+    assert page.evaluate("() => document.documentElement.scrollWidth - window.innerWidth") <= 0, f"{where}: sideways"
+    assert page.evaluate(OVERLAPS) == [], where
+    assert page.evaluate(CUT) == [], where
+
+
+@pytest.mark.parametrize("window", WINDOWS, ids=lambda window: f"{window[0]}x{window[1]}")
+def test_every_screen_fits_its_window(browser, demo: Served, window):
+    with new_context(browser) as context:
+        page = sit_down(context, demo)
+        page.set_viewport_size({"width": window[0], "height": window[1]})
+        for name in WINDOWS[window]:
+            page.goto(demo.address + PLACES[name])
+            settled(page)
+            assert_fits(page, f"{name} at {window}")
+            if window[0] < 768:
+                assert page.evaluate(SMALL) == [], f"{name} at {window}"
+
+
+@pytest.mark.parametrize("window", [(390, 844), (1024, 768), (1280, 800)], ids=lambda window: str(window[0]))
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_a_guided_case_and_its_dialogs_fit_and_axe_finds_nothing(browser, demo: Served, window, theme):
+    with new_context(browser, color_scheme=theme) as context:
+        page = sit_down(context, demo)
+        page.set_viewport_size({"width": window[0], "height": window[1]})
+        start(page, demo)
+        for key, dialog in ((None, None), ("h", "Hand off or close"), ("p", "Let the case wait"), ("?", "Keys")):
+            if key:
+                page.keyboard.press(key)
+                expect(page.get_by_role("dialog", name=dialog)).to_be_visible()
+            else:
+                assert_fits(page, f"guided at {window}")
+            assert serious(page) == [], f"{dialog} at {window}, {theme}"
+            page.keyboard.press("Escape")
+            expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+@pytest.mark.parametrize("width", [390, 1024])
+def test_axe_finds_nothing_serious_in_narrow_windows(browser, demo: Served, width):
+    with new_context(browser, color_scheme="dark" if width == 390 else "light") as context:
+        page = sit_down(context, demo)
+        page.set_viewport_size({"width": width, "height": 800})
+        for name, path in PLACES.items():
+            page.goto(demo.address + path)
+            settled(page)
+            assert serious(page) == [], f"{name} at {width}"
+
+
+def rung_boxes(page: Page) -> list[dict]:
+    return page.locator("[data-rung]").evaluate_all(
+        "all => all.map(one => { const box = one.closest('div').getBoundingClientRect(), title = one.getBoundingClientRect();"
+        " return {top: box.top, bottom: box.bottom, width: one.parentElement.clientWidth, text: one.innerText,"
+        " isCut: one.scrollHeight > one.clientHeight + 3} })"
+    )
+
+
+def ladder(page: Page, desk: Served, window: tuple[int, int]) -> list[dict]:
+    page.set_viewport_size({"width": window[0], "height": window[1]})
+    page.goto(f"{desk.address}/playbooks/gate-arm-up/ladder")
+    expect(page.locator("[data-rung]").first).to_be_visible()
+    return rung_boxes(page)
+
+
+CASES: dict[tuple[int, int], Callable[[list[dict]], bool]] = {
+    (1280, 800): lambda rungs: sum(one["bottom"] <= 800 for one in rungs) >= 8,
+    (1024, 768): lambda rungs: sum(one["bottom"] <= 768 for one in rungs) >= 6,
+    (640, 400): lambda rungs: sum(one["bottom"] <= 400 for one in rungs) >= 1,
+    (390, 844): lambda rungs: sum(one["bottom"] <= 844 for one in rungs) >= 4,
+}
+
+
+@pytest.mark.parametrize("window", CASES, ids=lambda window: f"{window[0]}x{window[1]}")
+def test_a_ladder_shows_whole_rows_and_whole_titles(browser, demo: Served, window):
+    with new_context(browser) as context:
+        rungs = ladder(sit_down(context, demo), demo, window)
+        assert CASES[window](rungs), rungs
+        assert min(one["width"] for one in rungs) >= 170
+        assert [one["text"] for one in rungs if one["isCut"]] == []
