@@ -14,6 +14,7 @@ from bench.live_edit import live_edit
 from bench.log import log
 from bench.orders import growth, orders
 from bench.starts import starts
+from bench.typing import first_loads, typing
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
@@ -98,12 +99,15 @@ def served_figures(folder: Path) -> dict[str, Any]:
             "() => performance.getEntriesByType('resource').filter(r => r.name.endsWith('.js'))"
             ".reduce((sum, r) => sum + r.encodedBodySize, 0)"
         )
+        typed, loads = typing(page, desk.address), first_loads(page, desk.address)
         browser.close()
     return {
         "demo_first_start_s": round(first, 1),
         "demo_second_start_s": round(second, 1),
         "first_load_script_kb": round(script / 1000, 1),
         "live_edit": edit,
+        "typing": typed,
+        "first_load_ms": loads,
     }
 
 

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
+import { isTested } from "../api/meaning";
 import type { Evidence, EvidenceRow, HarmSeen, StepEvidence } from "../api/types";
 import { InHead } from "../symptom/SymptomLayout";
 import { Asked } from "../ui/Asked";
@@ -232,7 +233,7 @@ const held = (counts: StepEvidence) => counts.held / counts.judged;
 const nothingTried = ({ counts, kind }: EvidenceRow) => {
   const times = counts.found + counts.done;
   if (times) return `carried out ${plural(times, "time")}`;
-  return kind === "fix" || kind === "workaround" ? "no case has tried it" : "not carried out yet";
+  return isTested(kind) ? "no case has tried it" : "not carried out yet";
 };
 
 const Nested = ({ counts, most }: { counts: StepEvidence; most: number }) => {

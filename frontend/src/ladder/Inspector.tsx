@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useId, useState } from "react";
+import { isTested } from "../api/meaning";
 import type { DraftView } from "../api/types";
 import { LevelWord } from "../review/ReviewStrip";
 import { percent, plural, points, tenths } from "../ui/format";
@@ -126,7 +127,7 @@ const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }
 
 function endsInWords({ figures, step }: RungRowData): string {
   const ended = figures.resolved + figures.worked_around;
-  if (step.kind !== "fix" && step.kind !== "workaround") return " and ends none: it finds out or protects";
+  if (!isTested(step.kind)) return " and ends none: it finds out or protects";
   if (Object.keys(step.fixes ?? {}).length === 0) return "; no cause named that it ends";
   const verb = step.kind === "fix" ? "resolves" : "works around";
   const here = figures.reach > 0 ? `, ${percent(ended / figures.reach)} of those that come this far` : "";
@@ -200,7 +201,7 @@ function variantInWords(variant: Variant, footings: { id: string; title: string 
 
 const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
   if (!evidence) return <p className="text-dense text-faint">No case has come to this step yet.</p>;
-  const tested = step.kind === "fix" || step.kind === "workaround";
+  const tested = isTested(step.kind);
   return (
     <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-dense">
       {tested && (

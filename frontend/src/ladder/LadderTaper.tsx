@@ -1,3 +1,4 @@
+import { isTested } from "../api/meaning";
 import type { EditionView, Forecast } from "../api/types";
 import { arrivingRungs, leftAtFoot, taperRungs } from "../taper/ladderTaper";
 import { notches, type RungLine, type SideLine, type Tab, type TaperRung, taper } from "../taper/taper";
@@ -70,7 +71,6 @@ interface BlockOnTaperProps {
 
 const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
   const { step, judged, figures } = block;
-  const isTested = step.kind === "fix" || step.kind === "workaround";
   return (
     <g className="narrowing" style={{ transform: `translateY(${rung.y}px)` }}>
       <line
@@ -79,7 +79,7 @@ const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
         y1={0}
         y2={0}
         className={block.key === chosen ? "stroke-brass" : "stroke-rail"}
-        strokeWidth={isTested ? 4 : 3}
+        strokeWidth={isTested(step.kind) ? 4 : 3}
         strokeDasharray={step.kind === "check" ? "3 3" : undefined}
       />
       {notches(judged.eased, 0, 6).map((y) => (

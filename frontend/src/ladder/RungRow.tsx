@@ -1,5 +1,7 @@
 import { useSortable } from "@dnd-kit/react/sortable";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef } from "react";
+import { isTested } from "../api/meaning";
+import type { Step } from "../api/types";
 import type { Level } from "../review/words";
 import { percent, plural } from "../ui/format";
 import { RateAxis } from "../ui/RateAxis";
@@ -213,9 +215,9 @@ const BracketMark = ({ part, className }: { part: Bracket | undefined; className
   </span>
 );
 
-const Measured = ({ kind, evidence }: { kind: string; evidence: RungRowData["evidence"] }) => (
+const Measured = ({ kind, evidence }: { kind: Step["kind"]; evidence: RungRowData["evidence"] }) => (
   <span>
-    {kind === "fix" || kind === "workaround" ? (
+    {isTested(kind) ? (
       <>
         <RateAxis rate={evidence?.raw} width={RATE_WIDTH} />
         <span className="block text-tiny text-faint">
