@@ -37,11 +37,45 @@ OVERLAPS = """() => {
     if (a.one.contains(b.one) || b.one.contains(a.one)) continue
     const isOver = Math.min(a.right, b.right) - Math.max(a.left, b.left) > 2
       && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 2
-    const isStuck = [a, b].some(({one}) => one.closest('.sticky, .max-md\\\\:sticky'))
+    const isStuck = [a, b].some(({one}) => one.closest('[class*=sticky]'))
     if (isOver && !isStuck) over.push(`${a.one.innerText || a.one.ariaLabel} over ${b.one.innerText || b.one.ariaLabel}`)
   }
   return over
 }"""
+# Texts that stand over one another, as far as what scrolls lets them be seen.
+TEXTS_OVER = """() => {
+  const walker = document.createTreeWalker(document.getElementById('root'), NodeFilter.SHOW_TEXT), seen = []
+  for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+    const one = node.parentElement
+    if (!node.data.trim() || !one.checkVisibility({visibilityProperty: true})) continue
+    if (one.closest('.sr-only, svg, option, [class*=sticky], [role=listbox]')) continue
+    const range = document.createRange()
+    range.selectNodeContents(node)
+    for (const box of range.getClientRects()) {
+      let {left, top, right, bottom} = box
+      for (let at = one; at; at = at.parentElement) {
+        if (getComputedStyle(at).overflow === 'visible') continue
+        const clip = at.getBoundingClientRect()
+        left = Math.max(left, clip.left); top = Math.max(top, clip.top)
+        right = Math.min(right, clip.right); bottom = Math.min(bottom, clip.bottom)
+      }
+      if (right - left > 2 && bottom - top > 2) seen.push({node, left, top, right, bottom})
+    }
+  }
+  const over = []
+  for (const [n, a] of seen.entries()) for (const b of seen.slice(n + 1)) {
+    if (a.node === b.node) continue
+    if (Math.min(a.right, b.right) - Math.max(a.left, b.left) > 3 && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 6)
+      over.push(`${a.node.data.slice(0, 40)} over ${b.node.data.slice(0, 40)}`)
+  }
+  return over
+}"""
+# What scrolls sideways and is no table or list that has to.
+SIDEWAYS = """() => [...document.querySelectorAll('#root *')].filter(one => {
+  const style = getComputedStyle(one)
+  return ['auto', 'scroll'].includes(style.overflowX) && one.scrollWidth > one.clientWidth + 1 && one.clientWidth > 0
+    && !['Cases', 'Evidence by step', 'Lines left out', 'Ladder'].includes(one.ariaLabel ?? '')
+}).map(one => one.ariaLabel || one.className.slice(0, 60))"""
 # Texts that are cut off though their row has room beside or below them.
 CUT = """() => [...document.querySelectorAll('h1, h2, h3, button, a, dt, dd, th, label, legend')].filter(one =>
   one.checkVisibility() && !one.closest('.sr-only') && one.scrollWidth > one.clientWidth + 2
@@ -54,7 +88,9 @@ SMALL = """() => [...document.querySelectorAll('button.button, input:not([type=r
 
 def assert_fits(page: Page, where: str) -> None:
     assert page.evaluate("() => document.documentElement.scrollWidth - window.innerWidth") <= 0, f"{where}: sideways"
+    assert page.evaluate(SIDEWAYS) == [], where
     assert page.evaluate(OVERLAPS) == [], where
+    assert page.evaluate(TEXTS_OVER) == [], where
     assert page.evaluate(CUT) == [], where
 
 

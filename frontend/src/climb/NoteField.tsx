@@ -1,5 +1,6 @@
 import type { RefObject } from "react";
 import type { Move } from "../api/types";
+import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { useKept } from "../ui/useKept";
 
@@ -36,7 +37,7 @@ export const NoteField = ({ climbId, onRecord, field }: NoteFieldProps) => {
             event.preventDefault();
             keep();
           }
-          if (event.key === "Escape") event.currentTarget.blur();
+          if (event.key === "Escape") toHeading();
         }}
       />
     </>

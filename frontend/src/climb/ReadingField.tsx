@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Step } from "../api/types";
+import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 
 /** The number that was read off; it decides the finding. */
@@ -25,7 +26,7 @@ export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: 
         value={text}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => {
-          if (event.key === "Escape") event.currentTarget.blur();
+          if (event.key === "Escape") toHeading();
         }}
       />
       {step.reading?.unit}

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Question } from "../api/types";
+import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { asDuration, LENGTHS, type Length } from "./duration";
 
@@ -31,7 +32,7 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
         value={text}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => {
-          if (event.key === "Escape") event.currentTarget.blur();
+          if (event.key === "Escape") toHeading();
         }}
       />
       {isDuration && (

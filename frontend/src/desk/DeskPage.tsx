@@ -15,8 +15,8 @@ export const DeskPage = () => {
   const { data, error, refetch } = useQuery(symptomsQuery);
   useTitle("Desk");
   return (
-    <div className="min-h-0 flex-1 overflow-auto px-6 py-5">
-      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
+    <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
         <section aria-label="Symptoms">
           <Heading isNamedBelow>Symptoms</Heading>
           {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
@@ -50,7 +50,7 @@ const Symptoms = ({ symptoms }: { symptoms: SymptomCard[] }) => {
 };
 
 const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) => (
-  <li className="relative grid grid-cols-[5.5rem_minmax(0,1fr)_3.5rem_7.5rem_9.5rem] items-center gap-x-4 border-rule border-b py-3 hover:bg-sheet">
+  <li className="relative grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-2 border-rule border-b py-3 hover:bg-sheet md:grid-cols-[5.5rem_minmax(0,1fr)_3.5rem_7.5rem_9.5rem]">
     <TaperThumb forecast={symptom.forecast} height={64} />
     <div>
       <h2 className="font-semibold text-lead">
@@ -66,20 +66,22 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
         {plural(symptom.forecast.rungs.length, "rung")}
       </p>
     </div>
-    <Figure label="cases" value={count(symptom.cases)} />
-    <div className="z-[1]">
-      <Asked
-        how={`${count(Math.round(symptom.minutes / 60))} hours in all between opening and closing, over ${plural(symptom.cases, "case")}. The bar compares the symptoms.`}
-      >
-        <span className="block text-dense text-faint">minutes a case</span>
-        <span className="font-semibold">{symptom.cases ? minutes(symptom.minutes / symptom.cases) : "–"}</span>
-        <span className="mt-1 block h-1.5 w-28" aria-hidden="true">
-          <span className="block h-full bg-slate" style={{ width: `${(100 * symptom.minutes) / most}%` }} />
-        </span>
-      </Asked>
-    </div>
-    <div className="z-[1]">
-      <ResolvedShare symptom={symptom} />
+    <div className="contents max-md:col-span-2 max-md:flex max-md:justify-between max-md:gap-x-3">
+      <Figure label="cases" value={count(symptom.cases)} />
+      <div className="z-[1]">
+        <Asked
+          how={`${count(Math.round(symptom.minutes / 60))} hours in all between opening and closing, over ${plural(symptom.cases, "case")}. The bar compares the symptoms.`}
+        >
+          <span className="block text-dense text-faint">minutes a case</span>
+          <span className="font-semibold">{symptom.cases ? minutes(symptom.minutes / symptom.cases) : "–"}</span>
+          <span className="mt-1 block h-1.5 w-28 max-md:w-20" aria-hidden="true">
+            <span className="block h-full bg-slate" style={{ width: `${(100 * symptom.minutes) / most}%` }} />
+          </span>
+        </Asked>
+      </div>
+      <div className="z-[1]">
+        <ResolvedShare symptom={symptom} />
+      </div>
     </div>
   </li>
 );

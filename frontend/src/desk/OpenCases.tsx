@@ -27,6 +27,7 @@ export const OpenCases = () => {
           <li key={climb.id} className="relative border-rule border-t py-2 hover:bg-sheet">
             <Link to={`/climbs/${climb.id}`} className="font-semibold after:absolute after:inset-0">
               {climb.title}
+              <span className="sr-only">, {climb.case}</span>
             </Link>
             <p className="text-dense text-faint">
               {climb.case} · {moment(climb.opened)} · {climb.who}

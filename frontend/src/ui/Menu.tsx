@@ -16,7 +16,7 @@ interface MenuProps {
 export const Menu = ({ trigger, children }: MenuProps) => {
   const button = useRef<HTMLButtonElement>(null);
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild ref={button}>
         {trigger}
       </DropdownMenu.Trigger>
