@@ -198,10 +198,15 @@ class Walk:
 
     def _answered(self, response: Response) -> None:
         found = re.search(r"/climbs/([0-9a-f-]+)/moves$", response.url)
-        if found and response.status == 200:
+        if not found or response.status != 200:
+            return
+        try:
             number = re.search(rb'"number":\s*(\d+)', response.body())
-            if number:
-                self.acknowledged[found[1]] = max(self.acknowledged.get(found[1], 0), int(number[1]))
+        except Error:
+            # The page was left before it was read: nobody was told.
+            return
+        if number:
+            self.acknowledged[found[1]] = max(self.acknowledged.get(found[1], 0), int(number[1]))
 
     def _look_up(self) -> None:
         """Nothing that was acknowledged is missing from the desk."""

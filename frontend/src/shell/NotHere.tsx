@@ -1,6 +1,5 @@
 import { Link, useRouteError } from "react-router";
 import { Heading } from "../ui/Heading";
-import { Empty } from "../ui/States";
 
 /** An address that leads nowhere. */
 export const NotHere = () => (
@@ -17,13 +16,14 @@ export const PageBroke = () => {
   const error = useRouteError();
   return (
     <div role="alert">
-      <Empty title="This page broke">
+      <div className="m-6 max-w-prose border-rule border-l-4 pl-4">
+        <Heading className="font-semibold text-lead">This page broke</Heading>
         <p>{error instanceof Error ? error.message : "Something unforeseen happened."}</p>
         <p className="mt-2">Everything that was acknowledged is kept. Loading the page again is safe.</p>
         <button type="button" className="button mt-3" onClick={() => window.location.reload()}>
           Load again
         </button>
-      </Empty>
+      </div>
     </div>
   );
 };

@@ -18,7 +18,8 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, children }: DialogPr
   return (
     <Base.Root open={isOpen} onOpenChange={onOpenChange}>
       <Base.Portal>
-        <Base.Overlay className="fixed inset-0 z-10 bg-scrim" />
+        {/* A press beside the dialog closes it, or comes too soon to do so: it takes the focus nowhere. */}
+        <Base.Overlay className="fixed inset-0 z-10 bg-scrim" onMouseDown={(event) => event.preventDefault()} />
         <Base.Content
           className="fixed top-[7vh] left-1/2 z-20 max-h-[86vh] w-[min(34rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg"
           onOpenAutoFocus={() => {
