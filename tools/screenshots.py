@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from tests.browser.conftest import ARGUMENTS, Served, served, sit_down
+from tests.browser.conftest import ARGUMENTS, Served, press, served, sit_down
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -46,13 +46,13 @@ def guided(page: Page, desk: Served) -> None:
         ("1", "Load the printer's program again"),
     ):  # fmt: skip
         expect(page.get_by_role("region", name="Answers")).to_be_visible()
-        page.keyboard.press(key)
+        press(page, key)
         expect(heading).to_have_text(then)
         if key == "y":
             expect(page.get_by_role("button", name="Fixed")).to_be_visible()
-    page.keyboard.press("n")
+    press(page, "n")
     expect(page.locator("li[aria-current]", has_text="Did the count of unsent sales")).to_be_visible()
-    page.keyboard.press("y")
+    press(page, "y")
     expect(page.get_by_role("button", name="They agree")).to_be_visible()
 
 
@@ -87,7 +87,7 @@ def orders(page: Page, desk: Served) -> None:
     page.get_by_role("button", name="Best with the mildest first").focus()
 
 
-def hand_on(page: Page, desk: Served) -> None:
+def hand_off(page: Page, desk: Served) -> None:
     """The text for the next team."""
     guided(page, desk)
     page.keyboard.press("h")
@@ -109,23 +109,24 @@ VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "publish": publish,
     "start": start,
     "guided-case": guided,
-    "hand-on": hand_on,
+    "hand-off": hand_off,
     "evidence": at("/playbooks/kiosk-faint-tickets/evidence"),
     "editions": at("/playbooks/kiosk-no-card-pad/editions"),
     "cases": at("/cases"),
     "case": at("/cases/OF-10033"),
 }
-DARK = ("ladder-rails", "orders", "editions", "guided-case")
+# The guided case is for a phone too.
+PHONE = {"guided-case": "guided-case-phone"}
 
 
-def take(browser: Browser, desk: Served, name: str, theme: str) -> None:
-    """One picture, at 1280x800."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=theme, locale="en-GB")
+def take(browser: Browser, desk: Served, name: str, file: str, width: int = 1280, height: int = 800) -> None:
+    """One picture."""
+    context = browser.new_context(viewport={"width": width, "height": height}, color_scheme="light", locale="en-GB")
     page = sit_down(context, desk)
     VIEWS[name](page, desk)
-    page.mouse.move(1279, 799)
+    page.mouse.move(width - 1, height - 1)
     page.wait_for_load_state("networkidle")
-    page.screenshot(path=FOLDER / f"{name}{'-dark' if theme == 'dark' else ''}.png", animations="disabled")
+    page.screenshot(path=FOLDER / f"{file}.png", animations="disabled")
     context.close()
 
 
@@ -138,9 +139,9 @@ def main() -> None:
     ):
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         for name in [*(view for view in VIEWS if view != "desk"), "desk"]:
-            take(browser, desk, name, "light")
-        for name in DARK:
-            take(browser, desk, name, "dark")
+            take(browser, desk, name, name)
+        for name, file in PHONE.items():
+            take(browser, desk, name, file, 390, 844)
         browser.close()
 
 

@@ -17,6 +17,7 @@ from mildladder.core.climb.checks import (
     ways_on,
     with_reading,
 )
+from mildladder.core.climb.giving import corrected, given, is_asked
 from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
 from mildladder.core.climb.state import Carried, Climb, Pause, Place
 from mildladder.core.climb.wording import captured
@@ -25,7 +26,6 @@ from mildladder.core.model import (
     Attempt,
     Consent,
     End,
-    Fact,
     HandOffRef,
     Input,
     Playbook,
@@ -137,8 +137,8 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
         return _tried_before(now, move)
-    if isinstance(move, FactGiven) and move.fact in now.told and not _is_asked(now, move.fact):
-        return _correct(now, move, event)
+    if isinstance(move, FactGiven) and move.fact in now.told and not is_asked(now, move.fact):
+        return corrected(now, move, event)
     if now.place not in _PLACES.get(type(move), ()):
         raise Conflict(f"that answer does not fit here: the case is at '{now.place}'; reload to see it as it stands")
     return _answer(now, event)
@@ -166,7 +166,7 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
         case WentOn():
             return settled(replace(now, is_off_baseline=True, since=event.at))
         case FactGiven(fact=fact, value=value):
-            return _give_value(now, fact, value, event)
+            return given(now, fact, value, event)
         case GuardAnswered() as move:
             return _answer_guard(now, move, event)
         case Consented(step=step, answer=answer):
@@ -191,40 +191,6 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
         case TiedUp(end=end, why_left=why):
             return _tie_up(now, end, why, event)
     raise AssertionError(event.move)
-
-
-def _is_asked(now: Climb, name: str) -> bool:
-    return now.place == "fact" and now.asked.id == name
-
-
-def _correct(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
-    """What was given is something else after all: what lies ahead is looked at anew, what was done stays done; guard
-    questions and the caller's yes may have been given for the wrong unit, so the step at hand asks for them again."""
-    name, value = move.fact, move.value
-    facts, caught, values = (
-        {one: was for one, was in told.items() if one != name} for told in (now.facts, now.caught, now.values)
-    )
-    unknown = now.unknown - {name}
-    if value is None:
-        unknown |= {name}
-    elif any(fact.id == name for fact in now.playbook.facts):
-        facts[name] = value
-    else:
-        values[name] = value
-    others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
-    changed = settled(replace(others, guards=0, has_consent=False))
-    return changed if changed.agenda[:1] == now.agenda[:1] else replace(changed, since=event.at)
-
-
-def _give_value(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:
-    asked = now.asked
-    if name != asked.id:
-        raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
-    if value is None:
-        return settled(replace(now, unknown=now.unknown | {name}, since=event.at))
-    if isinstance(asked, Fact):
-        return settled(replace(now, facts={**now.facts, name: value}, since=event.at))
-    return settled(replace(now, values={**now.values, name: value}, since=event.at))
 
 
 def _answer_guard(now: Climb, move: GuardAnswered, event: ClimbEvent) -> Climb:

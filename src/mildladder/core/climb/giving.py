@@ -1,0 +1,47 @@
+"""Values of a guided case: given where they are asked for, corrected at any time."""
+
+from dataclasses import replace
+
+from mildladder.core.climb.settling import settled
+from mildladder.core.climb.state import Climb
+from mildladder.core.errors import Conflict
+from mildladder.core.model import Fact
+from mildladder.core.model.events import ClimbEvent, FactGiven
+
+__all__ = ["corrected", "given", "is_asked"]
+
+
+def is_asked(now: Climb, name: str) -> bool:
+    """Whether the value of that name is what is asked for now."""
+    return now.place == "fact" and now.asked.id == name
+
+
+def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
+    """What was given is something else after all: what lies ahead is looked at anew, what was done stays done; guard
+    questions and the caller's yes may have been given for the wrong unit, so the step at hand asks for them again."""
+    name, value = move.fact, move.value
+    facts, caught, values = (
+        {one: was for one, was in told.items() if one != name} for told in (now.facts, now.caught, now.values)
+    )
+    unknown = now.unknown - {name}
+    if value is None:
+        unknown |= {name}
+    elif any(fact.id == name for fact in now.playbook.facts):
+        facts[name] = value
+    else:
+        values[name] = value
+    others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
+    changed = settled(replace(others, guards=0, has_consent=False))
+    return changed if changed.agenda[:1] == now.agenda[:1] else replace(changed, since=event.at)
+
+
+def given(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:
+    """The value that was asked for; None: nobody can tell. Raises Conflict where another is asked."""
+    asked = now.asked
+    if name != asked.id:
+        raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
+    if value is None:
+        return settled(replace(now, unknown=now.unknown | {name}, since=event.at))
+    if isinstance(asked, Fact):
+        return settled(replace(now, facts={**now.facts, name: value}, since=event.at))
+    return settled(replace(now, values={**now.values, name: value}, since=event.at))
