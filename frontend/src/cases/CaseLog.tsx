@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import type { SymptomCard } from "../api/types";
 import { symptomsQuery } from "../shell/queries";
-import { inRem } from "../ui/rem";
+import { inRem, ROW_REM } from "../ui/rem";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { useScrollPlace } from "../ui/useScrollPlace";
 import { CaseFilters } from "./CaseFilters";
@@ -18,8 +18,6 @@ interface CaseLogProps {
   /** Whether cases of every symptom are shown, with a choice of which. */
   isOfAll: boolean;
 }
-
-const ROW_REM = 3.25;
 
 /** The log: filters, then every case that fits, the last closed first. */
 export const CaseLog = ({ filter, onChange, isOfAll }: CaseLogProps) => {

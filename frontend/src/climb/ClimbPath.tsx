@@ -1,15 +1,16 @@
 import type { ClimbView } from "../api/types";
 import { leftAtFoot, taperRungs } from "../taper/ladderTaper";
 import { taper } from "../taper/taper";
+import { inRem, ROW_REM } from "../ui/rem";
 
-const ROW = 54;
-const BOX = { width: 92, row: ROW, middle: 52 };
+const BOX = { width: 92, middle: 52 };
 
 /** The slim taper with the path so far: what came of each rung, which were passed over and why, where one stands. */
 export const ClimbPath = ({ view }: { view: ClimbView }) => {
   const { forecast } = view;
+  const row = inRem(ROW_REM);
   const paths = view.path.map(({ path }) => path);
-  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), BOX);
+  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), { ...BOX, row });
   const lines = drawing.rungs.flatMap((rung) => [rung, ...rung.side]);
   return (
     <section aria-label="The path so far" className="overflow-auto border-rule border-r py-4 pl-4 max-lg:hidden">
@@ -31,7 +32,7 @@ export const ClimbPath = ({ view }: { view: ClimbView }) => {
               key={index}
               aria-current={rung.state === "now" ? "step" : undefined}
               data-state={rung.state}
-              style={{ height: ROW }}
+              style={{ height: row }}
               className="flex flex-col justify-center pr-2 pl-[7.25rem] text-tiny text-faint data-[state=now]:font-bold data-[state=now]:text-ink"
               title={rung.title}
             >

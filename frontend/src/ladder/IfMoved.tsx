@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { DraftView, PlaceMove } from "../api/types";
 import { whyQuery } from "../orders/queries";
-import { points, tenths } from "../ui/format";
+import { difference, points, tenths } from "../ui/format";
 import { useSettled } from "../ui/useSettled";
 
 interface IfMovedProps {
@@ -68,10 +68,6 @@ interface SignedProps {
 }
 
 const Signed = ({ value, inWords, least, unit }: SignedProps) => {
-  if (Math.abs(value) < least) return <span className="text-faint">same {unit}</span>;
-  return (
-    <span className={value < 0 ? "text-moss" : "text-clay"}>
-      {inWords(Math.abs(value))} {unit} {value < 0 ? "less" : "more"}
-    </span>
-  );
+  const tone = Math.abs(value) < least ? "text-faint" : value < 0 ? "text-moss" : "text-clay";
+  return <span className={tone}>{difference(value, least, inWords, unit)}</span>;
 };

@@ -3,7 +3,7 @@ import type { EditionView, Forecast } from "../api/types";
 import { arrivingRungs, leftAtFoot, taperRungs } from "../taper/ladderTaper";
 import { notches, type RungLine, type SideLine, type Tab, type TaperRung, taper } from "../taper/taper";
 import { percent } from "../ui/format";
-import { inRem } from "../ui/rem";
+import { inRem, ROW_REM } from "../ui/rem";
 import { useIsWide } from "../ui/useWidth";
 import type { Block } from "./rungs";
 
@@ -25,7 +25,6 @@ export interface TaperBox {
   middle: number;
   row: number;
 }
-const ROW_REM = 3;
 
 export function useTaperBox(): TaperBox {
   const isWide = useIsWide("80rem");

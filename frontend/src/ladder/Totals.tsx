@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { DraftView, Forecast } from "../api/types";
 import { Asked } from "../ui/Asked";
-import { harmInWords, percent, points, tenths } from "../ui/format";
+import { difference, harmInWords, percent, points, tenths } from "../ui/format";
 
 interface Total {
   label: string;
@@ -42,14 +42,9 @@ export const Totals = ({ draft, children }: { draft: DraftView; children?: React
 );
 
 const Delta = ({ total }: { total: Total }) => {
-  const size = Math.abs(total.delta);
-  if (size < total.least) return <span className="ml-2 text-dense text-faint">same</span>;
-  const isLess = total.delta < 0;
-  return (
-    <span className={`ml-2 text-dense ${isLess === total.isLessBetter ? "text-moss" : "text-clay"}`}>
-      {total.amount(size)} {isLess ? "less" : "more"}
-    </span>
-  );
+  const isBetter = total.delta < 0 === total.isLessBetter;
+  const tone = Math.abs(total.delta) < total.least ? "text-faint" : isBetter ? "text-moss" : "text-clay";
+  return <span className={`ml-2 text-dense ${tone}`}>{difference(total.delta, total.least, total.amount)}</span>;
 };
 
 function totals(now: Forecast, before: Forecast | undefined): Total[] {

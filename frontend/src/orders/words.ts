@@ -1,6 +1,6 @@
 /** What the points of the curve are called, and how they compare with the draft. */
 import type { CurvePoint, CurveView } from "../api/types";
-import { points, tenths } from "../ui/format";
+import { difference, points, tenths } from "../ui/format";
 
 type PointName = "quickest" | "mildest" | "between" | "only" | "mildest-first" | "draft";
 
@@ -40,12 +40,8 @@ export function againstDraft({ name, point }: NamedPoint, curve: CurveView): str
   if (name === "draft") return `${figures}.`;
   const effort = difference(point.effort - curve.draft.effort, 0.05, tenths, "min");
   const harm = difference(point.harm - curve.draft.harm, 0.005, points, "harm");
-  return `${figures}: ${effort}, ${harm} than the draft.`.replace("the same min, the same harm than", "the same as");
-}
-
-function difference(size: number, least: number, inWords: (n: number) => string, unit: string): string {
-  if (Math.abs(size) < least) return `the same ${unit}`;
-  return `${inWords(Math.abs(size))} ${unit} ${size > 0 ? "more" : "less"}`;
+  if (effort === "same min" && harm === "same harm") return `${figures}: the same as the draft.`;
+  return `${figures}: ${effort}, ${harm} than the draft.`.replace(/same (min|harm)/, "the same $1");
 }
 
 export const samePoint = (a: NamedPoint, b: NamedPoint): boolean => a.name === b.name && a.point === b.point;

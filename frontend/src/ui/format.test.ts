@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { harmInWords, percent, plural, trimmed } from "./format";
+import { difference, harmInWords, percent, plural, trimmed } from "./format";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -12,6 +12,14 @@ describe("percent", () => {
     expect(plain(percent(1 - 1e-15))).toBe("100 %");
     expect(plain(percent(1e-16))).toBe("0 %");
     expect(plain(percent(0.345))).toBe("35 %");
+  });
+});
+
+describe("difference", () => {
+  it("says what matters, and which way", () => {
+    expect(difference(0.3, 0.05, String, "min")).toBe("0.3 min more");
+    expect(difference(-2, 0.05, String)).toBe("2 less");
+    expect(difference(0.04, 0.05, String, "min")).toBe("same min");
   });
 });
 

@@ -46,6 +46,13 @@ export function harmInWords(points: number): string {
 
 export const tenths = (n: number) => tenth.format(n);
 
+/** What a figure differs by from another, in words: `0.3 min more`, and `same min` below what matters. */
+export function difference(by: number, least: number, inWords: (n: number) => string, unit = ""): string {
+  const named = (word: string, after = "") => [word, unit, after].filter(Boolean).join(" ");
+  if (Math.abs(by) < least) return named("same");
+  return named(inWords(Math.abs(by)), by > 0 ? "more" : "less");
+}
+
 export const onDay = (iso: string) => day.format(new Date(iso));
 export const atClock = (iso: string) => clock.format(new Date(iso));
 
