@@ -316,3 +316,13 @@ def test_pressing_beside_everything_is_leaving_and_nothing_else_loses_the_focus(
     page.get_by_role("button", name="Could not do it").click()
     expect(page.locator("[aria-busy=true]")).to_have_count(0)
     assert focused(page)
+
+
+def test_a_logged_case_tells_what_is_known_by_what_it_was_asked(page: Page, demo: Served):
+    cases = page.request.get(f"{demo.address}/api/cases?symptom=gate-arm-up&limit=50").json()["cases"]
+    views = (page.request.get(f"{demo.address}/api/cases/{one['case']}").json() for one in cases)
+    view = next(one for one in views if "model" in one["case"].get("facts", {}))
+    page.goto(f"{demo.address}/cases/{view['case']['case']}")
+    known = page.get_by_role("complementary", name="Known of the case")
+    expect(known.get_by_role("term").filter(has_text="Model on the side plate")).to_be_visible()
+    assert "model" not in [term.inner_text() for term in known.get_by_role("term").all()]

@@ -3682,11 +3682,14 @@ export interface components {
         };
         /**
          * KnownFact
-         * @description A fact of a logged case, its value as one says it.
+         * @description A fact of a logged case, its value as one says it. ask: what it is asked by; what other systems call theirs goes by
+         *     that name.
          */
         KnownFact: {
             /** Fact */
             fact: string;
+            /** Ask */
+            ask: string;
             /** Says */
             says: string;
         };

@@ -101,10 +101,10 @@ const Facts = ({ view: { case: logged, steps, known } }: { view: CaseView }) => 
     <aside aria-label="Known of the case" className="space-y-5">
       <section>
         <h2 className="font-semibold">Known</h2>
-        <dl className="mt-1 grid grid-cols-[6rem_1fr] gap-y-1 text-dense">
+        <dl className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-1 text-dense">
           {logged.unit && <Pair name="unit">{logged.unit}</Pair>}
-          {known.map(({ fact, says }) => (
-            <Pair key={fact} name={fact}>
+          {known.map(({ fact, ask, says }) => (
+            <Pair key={fact} name={ask}>
               {says}
             </Pair>
           ))}

@@ -8,11 +8,14 @@ import { count, percent, plural } from "../ui/format";
 import { useTitle } from "../ui/Heading";
 import { RateAxis } from "../ui/RateAxis";
 import { Empty, LoadFailed, Loading } from "../ui/States";
+import { useIsWide } from "../ui/useWidth";
 import { cameUp, nestedBar } from "./nested";
 import { evidenceQuery } from "./queries";
 
-const BAR = 260;
 const AXIS = 170;
+
+/** How much room the nested bar has. */
+const useBarWidth = () => (useIsWide("80rem") ? 260 : 150);
 
 /** What the logged cases show of each step of one symptom. */
 export const EvidencePage = () => {
@@ -40,6 +43,7 @@ export const EvidencePage = () => {
 const EvidenceTable = ({ evidence }: { evidence: Evidence }) => {
   const most = Math.max(1, ...evidence.rows.map((row) => cameUp(row.counts)));
   const [known, odd] = byName(evidence.rows);
+  const barWidth = useBarWidth();
   return (
     <section aria-label="Evidence by step" className="min-h-0 flex-1 overflow-auto px-6 pb-6">
       <table className="w-full min-w-[60rem] border-collapse">
@@ -49,7 +53,7 @@ const EvidenceTable = ({ evidence }: { evidence: Evidence }) => {
               rung
             </th>
             <th scope="col">step</th>
-            <th scope="col" style={{ width: BAR + 16 }}>
+            <th scope="col" style={{ width: barWidth + 16 }}>
               <Legend />
             </th>
             <th scope="col" style={{ width: AXIS + 26 }}>
@@ -237,12 +241,13 @@ const nothingTried = ({ counts, kind }: EvidenceRow) => {
 };
 
 const Nested = ({ counts, most }: { counts: StepEvidence; most: number }) => {
-  const bar = nestedBar(counts, most, BAR);
+  const width = useBarWidth();
+  const bar = nestedBar(counts, most, width);
   return (
     <svg
       role="img"
       aria-label={`came up ${cameUp(counts)}, tried or carried out ${counts.tried + counts.done}, resolved ${counts.resolved}, held ${counts.held}`}
-      width={BAR}
+      width={width}
       height={18}
       className="block"
     >

@@ -29,7 +29,7 @@ export const Totals = ({ draft, children }: { draft: DraftView; children?: React
       </Asked>
     ))}
     <div className="ml-auto flex items-center gap-4 self-center">
-      <p className="max-w-64 text-right text-dense text-faint max-lg:sr-only">
+      <p className="max-w-64 text-right text-dense text-faint max-xl:sr-only">
         {draft.published
           ? draft.is_published
             ? `This is edition ${draft.published.number}, as agents follow it`

@@ -1,5 +1,6 @@
 """The log: its pages, and one whole case in words."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import cast
 
@@ -20,6 +21,7 @@ from mildladder.core.model.outcomes import BASELINES, ENDS, HARMS, OUTCOMES, SEN
 from mildladder.desk.editions import document
 from mildladder.desk.titles import StepTitle
 from mildladder.store.climbs import climb_of_case
+from mildladder.store.library import fact_questions
 from mildladder.store.log import search as store
 from mildladder.store.log.search import CaseFilter
 from mildladder.store.moments import from_stored
@@ -74,9 +76,11 @@ class AttemptLine(Shape):
 
 
 class KnownFact(Shape):
-    """A fact of a logged case, its value as one says it."""
+    """A fact of a logged case, its value as one says it. ask: what it is asked by; what other systems log goes by the
+    name that it has there."""
 
     fact: str
+    ask: str
     says: str
 
 
@@ -187,13 +191,14 @@ def case_view(session: Session, case_id: str) -> CaseView:
     case = logged.case.model_copy(update={"came_back": logged.came_back})
     playbook = _playbook_of(session, case, logged.linked)
     steps = {step.id: step for step in playbook.steps} if playbook else {}
+    asks = {**fact_questions(session), **({fact.id: fact.ask for fact in playbook.facts} if playbook else {})}
     return CaseView(
         case=case,
         title=playbook.title if playbook else case.symptom,
         ended=_ended(case.end, case.sent_on),
         baseline=_sentence(BASELINES[case.baseline]) if case.baseline else None,
         waited=in_words(case.waited) if case.waited else None,
-        known=tuple(KnownFact(fact=fact, says=value_in_words(value)) for fact, value in case.facts.items()),
+        known=tuple(_known(asks, fact, value) for fact, value in case.facts.items()),
         lines=tuple(_line(attempt, steps.get(attempt.step)) for attempt in case.attempts),
         steps=tuple(StepTitle(id=step.id, title=step.title) for step in steps.values()),
         origin=logged.origin,
@@ -209,6 +214,10 @@ def _ended(end: End, sent_on: str | None) -> str:
 
 def _sentence(words: str) -> str:
     return words[:1].upper() + words[1:]
+
+
+def _known(asks: Mapping[str, str], fact: str, value: str) -> KnownFact:
+    return KnownFact(fact=fact, ask=asks.get(fact, fact.replace("-", " ")), says=value_in_words(value))
 
 
 def _line(attempt: Attempt, step: Step | None) -> AttemptLine:

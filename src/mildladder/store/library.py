@@ -17,6 +17,7 @@ __all__ = [
     "add_library_version",
     "aliases",
     "drop_alias",
+    "fact_questions",
     "fact_types",
     "library_ids",
     "library_step",
@@ -97,6 +98,11 @@ def drop_alias(session: Session, old: str) -> str:
     session.delete(row)
     session.flush()
     return row.new
+
+
+def fact_questions(session: Session) -> dict[str, str]:
+    """What every fact that the desk knows is asked by, by its id."""
+    return {row.id: row.ask for row in session.scalars(select(FactRow))}
 
 
 def fact_types(session: Session) -> dict[str, str]:
