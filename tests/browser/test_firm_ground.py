@@ -274,6 +274,10 @@ def test_each_deed_is_spoken_once_also_over_an_open_dialog(page: Page, demo: Ser
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
     assert region.evaluate("one => !one.closest('[aria-hidden=true], [inert]')")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    with page.expect_response(lambda response: "/draft/undo" in response.url):
+        page.keyboard.press("Control+z")
 
 
 IDS = re.compile(r"\b[a-z0-9]+(?:-[a-z0-9]+)+ (?:found|is|in|known|below|above|at)\b|earlier resolved by")

@@ -15,7 +15,8 @@ from pathlib import Path
 import pytest
 
 from mildladder.api.app import create_app
-from mildladder.core.model import Case
+from mildladder.core.ladder.saying import told_in_words
+from mildladder.core.model import Case, Playbook
 from mildladder.desk import author
 from mildladder.desk.editions import document
 from mildladder.exchange.playbook_file import write_playbook
@@ -79,9 +80,15 @@ def test_every_draft_and_edition_is_the_same_file_with_the_same_figures(kept, cl
         for part in ("revision", "saved", "bonds", "review", "waiting", "undo", "redo", "is_published"):
             assert draft[part] == was["draft"][part], (name, part)
         for row, before in zip(draft["rows"], was["draft"]["rows"], strict=True):
-            assert without_judgement(row) == without_judgement(before), name
+            assert without_judgement(row) == without_judgement(said(before, document(session, name, "draft"))), name
             assert judged(row) == pytest.approx(judged(before)), name
         assert figures(draft["forecast"]) == pytest.approx(figures(was["draft"]["forecast"]), abs=1e-9)
+
+
+def said(row: dict, playbook: Playbook) -> dict:
+    """A row with its conditions as one says them: the earlier version told them as they are written."""
+    when = row["when"] and told_in_words(row["when"], playbook)
+    return {**row, "when": when, "varies": [told_in_words(one, playbook) for one in row["varies"]]}
 
 
 def without_judgement(row: dict) -> dict:
@@ -132,12 +139,21 @@ def as_told(now, before):
     return now
 
 
+def unsaid(part):
+    """Without the words of conditions, which are said otherwise since."""
+    if isinstance(part, list):
+        return [unsaid(one) for one in part]
+    if isinstance(part, dict):
+        return {key: unsaid(value) for key, value in part.items()}
+    return part.split("only where ")[0] if isinstance(part, str) else part
+
+
 def test_open_cases_stand_where_they_stood(client, held):
     assert client.get("/api/climbs").json == held["climbs"]
     for name, before in held["open"].items():
         now = client.get(f"/api/climbs/{name}").json
         for part in ("place", "number", "who", "opened", "path", "likely", "hand_off", "notes", "current", "end"):
-            assert as_told(now[part], before[part]) == before[part], (name, part)
+            assert unsaid(as_told(now[part], before[part])) == unsaid(before[part]), (name, part)
         assert [{key: one[key] for key in ("key", "label", "move")} for one in now["answers"]] == [
             {key: one[key] for key in ("key", "label", "move")} for one in before["answers"]
         ]

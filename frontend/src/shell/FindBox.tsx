@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useId, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { giveFocusBack } from "../ui/focus";
+import { giveFocusBack, toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { printed } from "../ui/keys";
 import { useKeys } from "../ui/useKeys";
@@ -29,13 +29,10 @@ export const FindBox = () => {
 
   const found = options(symptoms, settled === wanted ? (cases.data?.cases ?? []) : [], wanted);
   const shown = isOpen && wanted.length >= SHORTEST;
-  const leave = () => {
-    setOpen(false);
-    input.current?.blur();
-  };
   const go = (to: string) => {
-    leave();
+    setOpen(false);
     setWords("");
+    toHeading();
     navigate(to);
   };
   const onKeyDown = (event: KeyboardEvent) => {
@@ -43,7 +40,7 @@ export const FindBox = () => {
     if (by) setAt((was) => (was + by + found.length) % found.length);
     else if (event.key === "Enter" && shown) go(found[at]?.to ?? "/");
     else if (event.key === "Escape") {
-      leave();
+      setOpen(false);
       giveFocusBack(before.current);
     } else return;
     event.preventDefault();

@@ -9,9 +9,9 @@ export const isTyping = (): boolean => document.activeElement?.matches(TYPES) ??
 
 /** Back to what had the focus, or to the page's heading where that is gone. */
 export function giveFocusBack(before: Element | null): void {
-  if (before instanceof HTMLElement && before.isConnected && before !== document.body)
-    before.focus({ preventScroll: true });
-  if (isNowhere()) toHeading();
+  const isThere = before instanceof HTMLElement && before.isConnected && before !== document.body;
+  if (isThere) before.focus({ preventScroll: true });
+  if (!isThere || isNowhere()) toHeading();
 }
 
 export function toHeading(): void {
