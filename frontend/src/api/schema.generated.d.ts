@@ -3682,8 +3682,8 @@ export interface components {
         };
         /**
          * KnownFact
-         * @description A fact of a logged case, its value as one says it. ask: what it is asked by; what other systems call theirs goes by
-         *     that name.
+         * @description A fact of a logged case, its value as one says it. ask: what it is asked by; what other systems log goes by the
+         *     name that it has there.
          */
         KnownFact: {
             /** Fact */
