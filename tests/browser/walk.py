@@ -132,7 +132,7 @@ class Walk:
         elif self.chance.random() < 0.15:
             one.dblclick(timeout=2000)
             # The second press may fall beside what the first has taken away, and leave; Tab comes in again.
-            self.page.keyboard.press("Tab")
+            self._tab("Tab")
         else:
             one.click(timeout=2000)
 
@@ -145,12 +145,15 @@ class Walk:
             return
         self.last += f" {key}"
         if "Tab" in key:
-            # At its end Tab leaves the page; once more comes in again.
-            self.page.keyboard.press(key)
-            if not self.page.evaluate("() => document.activeElement !== document.body"):
-                self.page.keyboard.press(key)
+            self._tab(key)
             return
         for _ in range(self.chance.choice((1, 1, 1, 2, 6))):
+            self.page.keyboard.press(key)
+
+    def _tab(self, key: str) -> None:
+        """At its end Tab leaves the page; once more comes in again."""
+        self.page.keyboard.press(key)
+        if not self.page.evaluate("() => document.activeElement !== document.body"):
             self.page.keyboard.press(key)
 
     def _type(self) -> None:
