@@ -198,4 +198,36 @@ describe("the outbox", () => {
     await settle();
     expect(moves()).toEqual([FAILS]);
   });
+
+  it("does not forget what it could not keep when another window has kept something", async () => {
+    shelf.setItem = () => {
+      throw new Error("full");
+    };
+    server.fails = [refusal(0)];
+    add(FAILS);
+    await settle();
+    outbox.lookAgain();
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(moves()).toEqual([FAILS]);
+  });
+
+  it("shows a note that was not taken until that is understood, whatever is answered meanwhile", async () => {
+    server.fails = [refusal(422)];
+    add(note("long and dear"));
+    await settle();
+    add(FAILS);
+    await settle();
+    expect(outbox.of(CASE).refused.map(({ one }) => one.move)).toEqual([note("long and dear")]);
+  });
+
+  it("sends at once what stood behind what is left out", async () => {
+    server.fails = [refusal(500)];
+    add(FAILS);
+    add(note("behind"));
+    await settle();
+    const [first] = outbox.of(CASE).unsent;
+    if (first) outbox.leaveOut(first);
+    await settle();
+    expect(moves()).toEqual([note("behind")]);
+  });
 });

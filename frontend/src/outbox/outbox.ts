@@ -94,7 +94,8 @@ export class Outbox {
     const made = { ...one, at };
     if (keep(this.office.shelf, made)) this.isKept.add(made.key);
     line.unsent.push(made);
-    line.refused = [];
+    // What was written stays to be read until somebody has understood that it was not taken.
+    line.refused = line.refused.filter(({ one: { move } }) => move.kind === "note");
     this.changed(one.climbId);
     void this.next(one.climbId);
     return true;
@@ -117,8 +118,8 @@ export class Outbox {
       const line = this.lineOf(climbId);
       if (line.isSending) continue;
       const mine = all.filter((one) => one.climbId === climbId);
-      if (line.unsent.some(({ key }) => !mine.some((one) => one.key === key))) this.lookAt(climbId);
-      line.unsent = mine;
+      if (line.unsent.some((one) => this.isThrough(one))) this.lookAt(climbId);
+      line.unsent = [...mine, ...line.unsent.filter(({ key }) => !this.isKept.has(key))];
       this.changed(climbId);
       clearTimeout(line.standIn);
       if (mine.length > 0) line.standIn = setTimeout(() => void this.next(climbId), STAND_IN_MS);
@@ -128,6 +129,11 @@ export class Outbox {
   /** Leave something out that does not get through. */
   leaveOut(one: Unsent): void {
     this.remove(one);
+    const line = this.lineOf(one.climbId);
+    clearTimeout(line.retry);
+    line.retry = undefined;
+    line.held = undefined;
+    line.failures = 0;
     this.changed(one.climbId);
     void this.next(one.climbId);
   }
