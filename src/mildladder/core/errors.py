@@ -10,8 +10,8 @@ from typing import Any
 from mildladder.core.texts import shortened
 
 __all__ = [
-    "BadInput", "Busy", "Conflict", "Held", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Several", "Stale",
-    "Stopped", "Unavailable", "Unconditional", "as_data", "of_data", "raise_all",
+    "BadInput", "Busy", "Conflict", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Outrun", "Several",
+    "Stale", "Stopped", "Unavailable", "Unconditional", "Unsound", "as_data", "of_data", "raise_all",
 ]  # fmt: skip
 
 _MOST, _MOST_SAID, _MOST_PLACE = 500, 320, 80
@@ -74,6 +74,27 @@ class Stale(LadderError):
         self.current = current
 
 
+class Outrun(LadderError):
+    """A page's edit that does not follow its last one. `next`: the number that is taken from it."""
+
+    code = "outrun"
+
+    def __init__(self, says: str, next_number: int) -> None:
+        super().__init__(says)
+        self.next = next_number
+
+
+class Unsound(LadderError):
+    """A draft that cannot be published yet. places: what keeps it from that, each with the key of its item, its field
+    and a sentence."""
+
+    code = "unsound"
+
+    def __init__(self, says: str, places: Sequence[tuple[str, tuple[str, ...], str]]) -> None:
+        super().__init__(says)
+        self.places = tuple(places)
+
+
 class Unconditional(LadderError):
     """A write that does not say which revision it was made upon."""
 
@@ -84,19 +105,6 @@ class Conflict(LadderError):
     """The request is sound but the thing is not in a state that allows it."""
 
     code = "conflict"
-
-
-class Held(LadderError):
-    """A move that would newly break a binding rule.
-
-    holders: indices of the rungs (in the order before the move) that hold the moved one.
-    """
-
-    code = "held"
-
-    def __init__(self, says: str, holders: Sequence[int]) -> None:
-        super().__init__(says)
-        self.holders = tuple(holders)
 
 
 class NoPerson(LadderError):

@@ -1,50 +1,14 @@
-"""Moving rungs: what holds one, moving both, and files that hold a broken rule."""
+"""Rules of the order: what binds rungs, and files that hold a broken rule."""
 
-import pytest
-
-from mildladder.core.errors import BadInput, Held
 from mildladder.core.ladder.bonds import broken
-from mildladder.core.ladder.moves import move_rung
-from tests.samples import gate, gate_with_step, order_of
-
-LADDER = ["sensor-look", "clear-hold", "save-counts", "reload-program", "wave-through"]
+from mildladder.core.ladder.moves import reordered
+from tests.samples import gate, gate_with_step
 
 
-def test_a_free_rung_moves_up_and_down():
-    assert order_of(move_rung(gate(), 4, 0)) == ["wave-through", *LADDER[:4]]
-    assert order_of(move_rung(gate(), 0, 4)) == [*LADDER[1:], "sensor-look"]
-
-
-def test_a_safeguard_does_not_move_below_what_it_protects():
-    with pytest.raises(Held, match="must stand above") as held:
-        move_rung(gate(), 2, 3)
-    assert held.value.holders == (3,)
-
-
-def test_moving_both_keeps_the_rule():
-    moved = move_rung(gate(), 3, 0, both=True)
-    assert order_of(moved) == ["save-counts", "reload-program", "sensor-look", "clear-hold", "wave-through"]
-    assert not broken(moved)
-
-
-def test_moving_both_by_one_place_moves_the_pair_by_one_place():
-    up = move_rung(gate(), 3, 2, both=True)
-    assert order_of(up) == ["sensor-look", "save-counts", "reload-program", "clear-hold", "wave-through"]
-    down = move_rung(gate(), 2, 3, both=True)
-    assert order_of(down) == ["sensor-look", "clear-hold", "wave-through", "save-counts", "reload-program"]
-
-
-def test_a_file_may_hold_a_broken_rule_and_any_move_that_breaks_no_more_is_free():
+def test_a_file_may_hold_a_broken_rule():
     wrong = gate(ladder=[{"step": s} for s in ("reload-program", "save-counts", "clear-hold")])
-    assert len(broken(wrong)) == 1
-    assert order_of(move_rung(wrong, 2, 0))[0] == "clear-hold"
-    assert not broken(move_rung(wrong, 1, 0))
-
-
-@pytest.mark.parametrize(("source", "target"), [(5, 0), (0, 5), (0, 99)])
-def test_a_rung_that_is_not_there_is_refused(source, target):
-    with pytest.raises(BadInput, match="there is no rung"):
-        move_rung(gate(), source, target)
+    assert [(one.step, one.user) for one in broken(wrong)] == [("save-counts", "reload-program")]
+    assert not broken(reordered(wrong, [1, 0, 2]))
 
 
 def test_a_hazard_of_one_sort_of_unit_binds_its_safeguard_on_all():

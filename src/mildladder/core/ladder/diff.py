@@ -20,7 +20,7 @@ from mildladder.core.model import (
 )
 from mildladder.core.model.outcomes import OPENS_RAIL
 
-__all__ = ["Difference", "differences"]
+__all__ = ["Difference", "differences", "field_called"]
 
 Group = Literal["order", "conditions", "judgement", "text"]
 _GROUPS: tuple[Group, ...] = ("order", "conditions", "judgement", "text")
@@ -73,6 +73,11 @@ class Difference(Shape):
 
     group: Group
     says: str
+
+
+def field_called(key: str) -> str:
+    """What a field is called in a sentence."""
+    return _CALLED.get(key, key.replace("_", " "))
 
 
 class _Names:
@@ -358,7 +363,7 @@ def _called(one: Any) -> str:
 
 
 def _changed(key: str, was: Any, now: Any) -> str:
-    name = _CALLED.get(key, key)
+    name = field_called(key)
     if _is_plain(was) and _is_plain(now):
         return f"{name} from {_plain(was)} to {_plain(now)}"
     if isinstance(was, Effort) and isinstance(now, Effort) and type(was) is Effort:

@@ -12,9 +12,9 @@ from mildladder.core.errors import Unavailable
 
 __all__ = ["SHAPES", "Kind", "brought_up", "stamped"]
 
-# document: a draft or an edition. forecast: of an edition. event: of a guided case. remains: what a logged case holds
-# beside its columns.
-Kind = Literal["document", "forecast", "event", "remains"]
+# document, forecast: of an edition. form: a draft's working form. event: of a guided case. remains: what a logged
+# case holds beside its columns.
+Kind = Literal["document", "form", "forecast", "event", "remains"]
 Data = dict[str, Any]
 _KEY = "shape"
 
@@ -42,6 +42,7 @@ def _event_that_trusts_speech(old: Data) -> Data:
 # Step n brings a document of shape n up to shape n + 1.
 _STEPS: Mapping[Kind, tuple[Callable[[Data], Data], ...]] = {
     "document": (),
+    "form": (),
     "forecast": (_forecast_of_side_rails,),
     "event": (_event_without_its_person, _event_that_trusts_speech),
     "remains": (),
