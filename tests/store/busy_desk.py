@@ -7,11 +7,14 @@ from pathlib import Path
 
 from mildladder.core.model import CaseLine
 from mildladder.core.model import events as c
-from mildladder.desk import author, climbs
+from mildladder.core.model.sending import SendEdit
+from mildladder.desk import climbs
+from mildladder.desk.author import draft_form, send
 from mildladder.desk.batches import import_in_batches
 from mildladder.desk.publish import publish
 from mildladder.store.database import Database
 from tests.conftest import AGENT_ID, LEAD_ID, SHELL
+from tests.drafts import move
 from tests.samples import NOON, case
 
 ID = "gate-arm-up"
@@ -34,8 +37,7 @@ def guide_and_save(database: Database) -> None:
             view = climbs.look(session, name)
         told(f"case {view.case}")
         with database.writing() as session:
-            revision = author.draft(session, ID).revision
-            moved = author.move(session, ID, 0, 1, False, revision, LEAD_ID, at)
+            moved = move(session, 0, 1, LEAD_ID, at)
         told(f"revision {moved.number}")
         with database.writing() as session:
             edition = publish(session, ID, f"Edition of {number}", moved.number, LEAD_ID, at)
@@ -61,6 +63,29 @@ def bring_in(database: Database) -> None:
         told(f"import {number}")
 
 
+def edit(database: Database) -> None:
+    """Two pages of two people that write into one draft, each edit told once it is acknowledged."""
+    with database.reading() as session:
+        rungs = [rung["key"] for rung in draft_form(session, ID, None).form["ladder"]]
+    had: dict[str, str | None] = {}
+    for number in count(1):
+        for client, who in (("pageofthelead", LEAD_ID), ("pageoftheagent", AGENT_ID)):
+            key = rungs[(number + who) % len(rungs)]
+            operation = {"op": "set", "key": key, "path": ["note"], "was": had.get(key), "value": f"{client} {number}"}
+            body = SendEdit.model_validate(
+                {
+                    "client": client,
+                    "number": number,
+                    "base": 1,
+                    "group": f"{client}-{number}",
+                    "operations": [operation],
+                }
+            )
+            send(database, ID, body, who, NOON + timedelta(minutes=number))
+            had[key] = f"{client} {number}"
+            told(f"edit {client}-{number}")
+
+
 if __name__ == "__main__":
     desk = Database(Path(sys.argv[2]))
-    {"guide": guide_and_save, "import": bring_in}[sys.argv[1]](desk)
+    {"guide": guide_and_save, "import": bring_in, "edit": edit}[sys.argv[1]](desk)

@@ -5,7 +5,6 @@ from datetime import timedelta
 import pytest
 
 from mildladder.core.errors import BadInput, NotFound
-from mildladder.desk.author import save
 from mildladder.desk.evidence import evidence
 from mildladder.desk.files import import_playbook
 from mildladder.desk.home import symptoms
@@ -17,6 +16,7 @@ from mildladder.store.log import reading as store
 from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.tallies import fold
 from tests.conftest import LEAD_ID, SHELL
+from tests.drafts import replace
 from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
@@ -148,7 +148,7 @@ def test_evidence_stands_in_the_order_of_the_ladder_rails_included(desk):
     rail = [{"step": "wave-through"}, {"step": "save-counts"}]
     ladder = [{"step": "sensor-look", "on": {"blocked": rail}}, {"step": "clear-hold"}, {"step": "save-counts"}]
     with desk.writing() as session:
-        save(session, gate(ladder=ladder), "Rails", 1, LEAD_ID, NOON)
+        replace(session, gate(ladder=ladder))
     log(desk, case(1, ("reload-program", "no-change")), case(2, ("elsewhere", "no-change")))
     with desk.reading() as session:
         rows = evidence(session, ID, NOON.date()).rows

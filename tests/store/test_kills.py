@@ -8,9 +8,11 @@ import sys
 from pathlib import Path
 
 import pytest
+from sqlalchemy.orm import Session
 
 from mildladder.desk.batches import undo_unfinished
 from mildladder.store.database import Database
+from mildladder.store.drafts import form_at
 from mildladder.store.log.rebuild import rebuild
 from tests.store.test_log_machine import snapshot
 
@@ -43,6 +45,7 @@ def check(path: Path, told: list[str]) -> None:
             "case": set(execute("SELECT id FROM cases").scalars()),
             "revision": {str(n) for n in execute("SELECT number FROM revisions").scalars()},
             "edition": {str(n) for n in execute("SELECT number FROM editions").scalars()},
+            "edit": _edits(session),
             "import": {f"{n - 1}" for n in execute("SELECT number FROM imports WHERE state = 'done'").scalars()},
         }
         for what, name in (line.split() for line in told):
@@ -59,8 +62,22 @@ def check(path: Path, told: list[str]) -> None:
     database.close()
 
 
+def _edits(session: Session) -> set[str]:
+    """Every edit of a page that is there: once, in its order, and with a form that can be made of all of them."""
+    execute = session.connection().exec_driver_sql
+    found: set[str] = set()
+    for client, following in execute("SELECT client, next FROM draft_clients").all():
+        sent = execute("SELECT sent FROM revisions WHERE client = ? ORDER BY number", (client,)).scalars().all()
+        assert list(sent) == list(range(1, following))
+        found |= {f"{client}-{number}" for number in sent}
+    newest = execute("SELECT draft FROM playbooks WHERE id = 'gate-arm-up'").scalar()
+    assert newest == execute("SELECT max(number) FROM revisions WHERE playbook_id = 'gate-arm-up'").scalar()
+    form_at(session, "gate-arm-up", newest)
+    return found
+
+
 @pytest.mark.parametrize("seed", range(3))
-@pytest.mark.parametrize("work", ["guide", "import"])
+@pytest.mark.parametrize("work", ["guide", "import", "edit"])
 def test_nothing_acknowledged_is_lost_and_nothing_is_half_done(work, seed, tmp_path, templates):
     shutil.copy(templates / "sample.db", tmp_path / "desk.db")
     check(tmp_path / "desk.db", killed(work, tmp_path / "desk.db", seed))

@@ -3,15 +3,18 @@
 import pytest
 
 from mildladder.core.errors import BadInput, Conflict, NotFound
-from mildladder.desk import author
 from mildladder.desk.clashes import preview_import
-from mildladder.desk.draft_view import DraftView
+from mildladder.desk.deeds import newer_text
+from mildladder.desk.drafting import become
 from mildladder.desk.evidence import evidence
 from mildladder.desk.files import import_playbook
 from mildladder.desk.intake import import_cases
-from mildladder.desk.library import library_steps, merge_steps, take_newer
+from mildladder.desk.library import library_steps, merge_steps
 from mildladder.store.database import Database
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import newest_revision
 from tests.conftest import LEAD_ID, SHELL
+from tests.drafts import draft, undo
 from tests.samples import GATE, NOON, case, gate, order_of
 
 ID = "gate-arm-up"
@@ -27,15 +30,6 @@ def bring(desk: Database, playbook, steps=None, note=None, **each):
     with desk.writing() as session:
         chosen = {name.replace("_", "-"): way for name, way in each.items()}
         return import_playbook(session, playbook, LEAD_ID, NOON, steps, note, chosen)
-
-
-def draft(desk: Database, playbook: str = ID) -> DraftView:
-    """The draft as another process reads it."""
-    other = Database(desk.path)
-    with other.reading() as session:
-        view = author.draft(session, playbook)
-    other.close()
-    return view
 
 
 def test_a_preview_says_what_would_change_and_changes_nothing(desk):
@@ -117,19 +111,20 @@ def test_a_newer_text_waits_is_taken_and_undone_also_after_a_reload(desk):
     assert [(one.step, one.version, one.newest) for one in view.waiting] == [("clear-hold", 1, 2)]
     before = view.forecast
     with desk.writing() as session:
-        take_newer(session, ID, "clear-hold", view.revision, LEAD_ID, NOON)
+        newer = newer_text(session, document_of(newest_revision(session, ID)), "clear-hold")
+        become(session, newer, None, LEAD_ID, NOON)
     taken = draft(desk)
     assert taken.playbook.step("clear-hold").title == "Take the hold off"
     assert taken.playbook.step("clear-hold").fixes == {"bad-setting": "nearly-always"}
-    assert (taken.waiting, taken.saved.label) == ((), "Newer text of Take the hold off taken")
+    assert taken.waiting == ()
     assert taken.forecast == before
     with desk.writing() as session:
-        author.undo(session, ID, taken.revision, False, LEAD_ID, NOON)
+        undo(session)
     undone = draft(desk)
     assert undone.playbook == gate()
     assert [one.step for one in undone.waiting] == ["clear-hold"]
     with pytest.raises(Conflict, match="no newer text"), desk.writing() as session:
-        take_newer(session, ID, "wave-through", undone.revision, LEAD_ID, NOON)
+        newer_text(session, document_of(newest_revision(session, ID)), "wave-through")
 
 
 def test_where_a_step_is_used(desk):

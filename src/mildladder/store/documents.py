@@ -4,34 +4,68 @@ from collections.abc import Hashable
 from typing import Any
 
 from pydantic import ValidationError
-from sqlalchemy.orm import object_session
+from sqlalchemy.orm import Session, object_session
 
+from mildladder.core.draft.flaws import AsRead, Sound, as_read, sound_tree
 from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import Document
 from mildladder.core.model.versions import brought_up, stamped
+from mildladder.store.drafts import earlier_values, form_at
 from mildladder.store.kept import kept
 from mildladder.store.tables import EditionRow, RevisionRow
 
-__all__ = ["document_of", "forecast_of", "stored_document", "stored_forecast"]
+__all__ = ["document_of", "forecast_of", "read_at", "sound_of", "stored_document", "stored_forecast"]
 
 
 def document_of(row: RevisionRow | EditionRow) -> Document:
-    """The self-contained document of a revision or an edition. Raises Unavailable for one that cannot be read."""
-    return kept(object_session(row), _key("document", row), lambda: _read(row))
+    """The self-contained document of a revision or an edition. Raises Unavailable for one that cannot be read.
+
+    Of a draft with flaws: the one that figures are made of; where there is none, that of the newest revision before.
+    """
+    if isinstance(row, EditionRow):
+        return kept(object_session(row), _key("document", row), lambda: _read(row))
+    session = object_session(row)
+    assert session is not None, "a row is read within a session"
+    return _sound_document(session, row.playbook_id, row.number)
 
 
-def _key(what: str, row: RevisionRow | EditionRow) -> tuple[Hashable, ...]:
-    return what, row.__tablename__, row.playbook_id, row.number
+def sound_of(session: Session, playbook_id: str, number: int) -> Sound:
+    """What figures of a draft's revision are made of."""
+    return kept(
+        session,
+        ("sound", playbook_id, number),
+        lambda: sound_tree(
+            form_at(session, playbook_id, number),
+            lambda key, path: earlier_values(session, playbook_id, number, key, path),
+            read_at(session, playbook_id, number),
+        ),
+    )
 
 
-def _read(row: RevisionRow | EditionRow) -> Document:
+def read_at(session: Session, playbook_id: str, number: int) -> AsRead:
+    """What a draft's revision is read as, with every flaw."""
+    return kept(session, ("read", playbook_id, number), lambda: as_read(form_at(session, playbook_id, number)))
+
+
+def _sound_document(session: Session, playbook_id: str, number: int) -> Document:
+    for earlier in range(number, 0, -1):
+        document = sound_of(session, playbook_id, earlier).document
+        if document is not None:
+            return document
+    raise Unavailable(f"no revision of '{playbook_id}' can be read as a playbook")
+
+
+def _key(what: str, row: EditionRow) -> tuple[Hashable, ...]:
+    return what, row.playbook_id, row.number
+
+
+def _read(row: EditionRow) -> Document:
     try:
         return Document.model_validate(brought_up("document", row.document))
     except ValidationError as error:
-        what = f"edition {row.number}" if isinstance(row, EditionRow) else f"revision {row.number} of the draft"
         raise Unavailable(
-            f"{what} of '{row.playbook_id}' is stored in a shape that this program cannot read"
+            f"edition {row.number} of '{row.playbook_id}' is stored in a shape that this program cannot read"
         ) from error
 
 

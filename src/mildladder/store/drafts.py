@@ -1,30 +1,47 @@
-"""Queries for drafts: each a line of revisions, with what undo and redo would bring back."""
+"""Queries for drafts: each a line of small edits, with the working form as it stood now and then."""
 
-from collections.abc import Sequence
+import json
+import zlib
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import select
+from sqlalchemy.orm import Session, undefer
 
+from mildladder.core.draft.apply import Operation, replayed
+from mildladder.core.draft.groups import Group
+from mildladder.core.draft.tree import Item, Path
 from mildladder.core.errors import NotFound
-from mildladder.core.model import Document
-from mildladder.store.documents import document_of, stored_document
+from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.jobs import drop_older
-from mildladder.store.tables import EditionRow, PlaybookRow, RevisionRow
+from mildladder.store.kept import found, kept
+from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
 
 __all__ = [
+    "Edit",
     "State",
-    "add_revision",
+    "add_edit",
+    "begin",
+    "changed_last",
+    "client_of",
+    "earlier_values",
+    "edits_since",
+    "form_at",
+    "group_edits",
+    "groups_of",
+    "keep_form",
     "newest_revision",
     "playbook_ids",
     "playbooks_using",
-    "redo_target",
     "revision",
     "states",
-    "undo_target",
+    "took",
     "uses",
 ]
+
+# Every so many edits the whole form is kept, so that making any revision again takes few.
+_EVERY = 200
 
 
 def playbook_ids(session: Session) -> Sequence[str]:
@@ -68,69 +85,197 @@ def revision(session: Session, playbook_id: str, number: int) -> RevisionRow:
     return row
 
 
-def add_revision(
-    session: Session, document: Document, label: str, who: int, at: datetime, restores: RevisionRow | None = None
-) -> RevisionRow:
-    """Append a revision, making the playbook where there is none. `restores`: the edit that undo or redo goes to."""
-    playbook_id = document.playbook.id
-    row = session.get(PlaybookRow, playbook_id)
-    before = revision(session, playbook_id, row.draft) if row else None
-    number = before.number + 1 if before else 1
-    if row is None:
-        session.add(PlaybookRow(id=playbook_id, draft=number, since=at))
-        session.flush()
-    else:
-        row.draft = number
-    upon = None if restores or before is None else _edit_number(before)
-    added = RevisionRow(
-        playbook_id=playbook_id,
-        number=number,
-        document=stored_document(document),
-        label=label,
-        who=who,
-        at=at,
-        restores=restores.number if restores else None,
-        upon=upon,
+# Forms
+
+
+def form_at(session: Session, playbook_id: str, number: int) -> Item:
+    """The working form as it stood at a revision. Raises NotFound."""
+    return kept(session, ("form", playbook_id, number), lambda: _made_again(session, playbook_id, number))
+
+
+def _made_again(session: Session, playbook_id: str, number: int) -> Item:
+    start, root = _nearest(session, playbook_id, number)
+    query = select(RevisionRow.number, RevisionRow.done).where(
+        RevisionRow.playbook_id == playbook_id, RevisionRow.number > start, RevisionRow.number <= number
     )
-    session.add(added)
+    rows = session.execute(query.order_by(RevisionRow.number)).all()
+    for row in rows:
+        root = replayed(root, json.loads(row.done))
+    if start + len(rows) != number:
+        raise NotFound(f"'{playbook_id}' has no revision {number}")
+    return root
+
+
+def _nearest(session: Session, playbook_id: str, number: int) -> tuple[int, Item]:
+    """The newest form up to a revision that need not be made, and its number."""
+    row = session.execute(
+        select(FormRow.number)
+        .where(FormRow.playbook_id == playbook_id, FormRow.number <= number)
+        .order_by(FormRow.number.desc())
+    ).first()
+    if row is None:
+        raise NotFound(f"'{playbook_id}' has no revision {number}")
+    for nearer in range(number, row.number, -1):
+        there = found(session, ("form", playbook_id, nearer))
+        if there is not None:
+            return nearer, there
+    stored = session.get_one(FormRow, (playbook_id, row.number))
+    return row.number, brought_up("form", json.loads(zlib.decompress(stored.form)))
+
+
+def keep_form(session: Session, playbook_id: str, number: int, root: Item) -> None:
+    """Keep the whole form of a revision, where it is not kept yet."""
+    if session.get(FormRow, (playbook_id, number)) is None:
+        packed = zlib.compress(_text(stamped("form", root)).encode())
+        session.add(FormRow(playbook_id=playbook_id, number=number, form=packed))
+        session.flush()
+
+
+# Edits
+
+
+class Edit(NamedTuple):
+    """One edit that is to be kept. client, sent: who sends it and as which of theirs; undoes: the group that it takes
+    back."""
+
+    client: str
+    sent: int
+    group: str
+    undoes: str | None
+    label: str
+    done: Sequence[Operation]
+    inverse: Sequence[Operation]
+
+
+def begin(session: Session, playbook_id: str, root: Item, label: str, who: int, at: datetime) -> RevisionRow:
+    """Make a playbook with its first revision."""
+    session.add(PlaybookRow(id=playbook_id, draft=1, since=at))
     session.flush()
+    keep_form(session, playbook_id, 1, root)
+    return _add(session, playbook_id, 1, Edit("desk", 1, "desk-1", None, label, (), ()), who, at)
+
+
+def add_edit(session: Session, playbook_id: str, root: Item, edit: Edit, who: int, at: datetime) -> RevisionRow:
+    """Append an edit, after which the form is `root`."""
+    playbook = session.get_one(PlaybookRow, playbook_id)
+    playbook.draft += 1
+    number = playbook.draft
+    if number % _EVERY == 0:
+        keep_form(session, playbook_id, number, root)
+    added = _add(session, playbook_id, number, edit, who, at)
     drop_older(session, "ordering", playbook_id, number)
     return added
 
 
-def undo_target(session: Session, now: RevisionRow) -> tuple[RevisionRow, RevisionRow] | None:
-    """The edit that undo would take away and the one that it would bring back; None when there is nothing to undo."""
-    edit = revision(session, now.playbook_id, _edit_number(now))
-    return None if edit.upon is None else (edit, revision(session, now.playbook_id, edit.upon))
+def _add(session: Session, playbook_id: str, number: int, edit: Edit, who: int, at: datetime) -> RevisionRow:
+    row = RevisionRow(
+        playbook_id=playbook_id,
+        number=number,
+        client=edit.client,
+        sent=edit.sent,
+        group=edit.group,
+        undoes=edit.undoes,
+        label=edit.label,
+        at=at,
+        done=_text(edit.done),
+        inverse=_text(edit.inverse),
+        who=who,
+    )
+    session.add(row)
+    session.flush()
+    return row
 
 
-def redo_target(session: Session, now: RevisionRow) -> RevisionRow | None:
-    """The edit that redo would bring back: the newest made upon the state that undo went back to.
-
-    None after a new edit, and after a new edition: both end redo.
-    """
-    if now.restores is None:
-        return None
-    published = session.scalar(select(func.max(EditionRow.revision)).where(EditionRow.playbook_id == now.playbook_id))
-    query = select(RevisionRow).where(RevisionRow.playbook_id == now.playbook_id, RevisionRow.upon == now.restores)
-    if published is not None:
-        query = query.where(RevisionRow.number > published)
-    return session.scalars(query.order_by(RevisionRow.number.desc()).limit(1)).first()
+def edits_since(session: Session, playbook_id: str, base: int, most: int) -> Sequence[RevisionRow]:
+    """The edits after a revision, in order; at most so many and one more."""
+    query = select(RevisionRow).where(RevisionRow.playbook_id == playbook_id, RevisionRow.number > base)
+    return session.scalars(query.order_by(RevisionRow.number).limit(most + 1).options(undefer(RevisionRow.done))).all()
 
 
-def _edit_number(row: RevisionRow) -> int:
-    return row.number if row.restores is None else row.restores
+def group_edits(session: Session, playbook_id: str, group: str, who: int) -> Sequence[RevisionRow]:
+    """The edits of one person's group, the last first."""
+    query = select(RevisionRow).where(
+        RevisionRow.playbook_id == playbook_id, RevisionRow.who == who, RevisionRow.group == group
+    )
+    return session.scalars(query.order_by(RevisionRow.number.desc())).all()
+
+
+def groups_of(session: Session, playbook_id: str, who: int) -> list[Group]:
+    """One person's groups, by when they ended."""
+    rows = session.connection().exec_driver_sql(_GROUPS, (playbook_id, who))
+    return [Group(name, undoes, label) for name, undoes, label, _ in rows]
+
+
+# Of the row with the highest number of each group the other columns are taken, as SQLite does beside max().
+_GROUPS = """
+SELECT "group", undoes, label, max(number) FROM revisions
+WHERE playbook_id = ? AND who = ? AND number > 1 GROUP BY "group" ORDER BY max(number)
+"""
+
+
+def earlier_values(session: Session, playbook_id: str, number: int, key: str, path: Path) -> Iterator[Any]:
+    """Values that a field of an item had before a revision, the newest first."""
+    for inverse in _naming(session, playbook_id, number, key, "inverse"):
+        for one in json.loads(inverse):
+            if one["op"] == "set" and one["key"] == key and tuple(one["path"]) == path:
+                yield one.get("value")
+
+
+def changed_last(session: Session, playbook_id: str, number: int, key: str) -> int | None:
+    """Who changed an item, or put or took it, last up to a revision."""
+    found_one: int | None = session.scalar(_named(RevisionRow.who, playbook_id, number, key, "done").limit(1))
+    return found_one
+
+
+def _naming(session: Session, playbook_id: str, number: int, key: str, column: str) -> Iterator[str]:
+    yield from session.scalars(_named(getattr(RevisionRow, column), playbook_id, number, key, column))
+
+
+def _named(what: Any, playbook_id: str, number: int, key: str, column: str) -> Any:
+    spoken = getattr(RevisionRow, column).contains(f'"{key}"', autoescape=True)
+    query = select(what).where(RevisionRow.playbook_id == playbook_id, RevisionRow.number <= number, spoken)
+    return query.order_by(RevisionRow.number.desc())
+
+
+# Clients
+
+
+def client_of(session: Session, playbook_id: str, client: str) -> DraftClientRow | None:
+    """A page that has changed a draft; None for one that has not."""
+    return session.get(DraftClientRow, (playbook_id, client))
+
+
+def took(session: Session, playbook_id: str, client: str, sent: int, who: int) -> None:
+    """A client's edit of that number is used up."""
+    row = client_of(session, playbook_id, client)
+    if row is None:
+        session.add(DraftClientRow(playbook_id=playbook_id, client=client, who=who, next=sent + 1))
+    else:
+        row.next = sent + 1
+    session.flush()
+
+
+# Across drafts
 
 
 def uses(session: Session) -> dict[str, set[str]]:
     """For each library step, the playbooks whose drafts have it."""
-    found: dict[str, set[str]] = {}
-    for playbook_id in playbook_ids(session):
-        for origin, _ in document_of(newest_revision(session, playbook_id)).origins.values():
-            found.setdefault(origin, set()).add(playbook_id)
-    return found
+    used: dict[str, set[str]] = {}
+    for state in states(session):
+        for origin in _origins(session, state):
+            used.setdefault(origin, set()).add(state.playbook)
+    return used
+
+
+def _origins(session: Session, state: State) -> Mapping[str, None]:
+    steps = form_at(session, state.playbook, state.draft).get("steps", ())
+    return {step["origin"]["step"]: None for step in steps if "origin" in step and not step.get("out")}
 
 
 def playbooks_using(session: Session, step_id: str) -> list[str]:
     """The playbooks whose drafts have a library step, by id."""
     return sorted(uses(session).get(step_id, ()))
+
+
+def _text(data: Any) -> str:
+    return json.dumps(data, ensure_ascii=False, separators=(",", ":"))

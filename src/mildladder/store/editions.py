@@ -8,7 +8,6 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
 from mildladder.core.figures.forecast import Forecast
-from mildladder.core.ladder.content import content_hash
 from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document, stored_forecast
 from mildladder.store.tables import EditionRow
@@ -39,9 +38,8 @@ def edition(session: Session, playbook_id: str, number: int) -> EditionRow:
 def is_same(row: EditionRow, document: Document) -> bool:
     """Whether an edition is that document, pictures included; by which library versions its steps came does not
     matter."""
-    if row.content_hash != content_hash(document.playbook):
-        return False
-    return document_of(row).pictures == document.pictures
+    there = document_of(row)
+    return there.playbook == document.playbook and there.pictures == document.pictures
 
 
 def add_edition(

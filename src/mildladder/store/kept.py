@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 from sqlalchemy.orm import Session
 
-__all__ = ["Kept", "kept"]
+__all__ = ["Kept", "found", "kept"]
 
 T = TypeVar("T")
 Key = tuple[Any, ...]
@@ -62,6 +62,12 @@ class Kept:
             same[key] = value
             while len(same) > _MOST.get(key[0], _USUAL):
                 same.popitem(last=False)
+
+
+def found(session: Session | None, key: Key) -> Any:
+    """What is kept under the key; None for nothing."""
+    there: Kept | None = session.info.get(_KEPT) if session is not None else None
+    return there.find(key) if there is not None else None
 
 
 def kept(session: Session | None, key: Key, make: Callable[[], T]) -> T:

@@ -1,5 +1,6 @@
 """The tables: documents where we author, rows where we count."""
 
+import json
 from datetime import datetime
 from typing import Annotated, Any
 
@@ -10,9 +11,9 @@ from mildladder.store.moments import Moment
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
-    "EditionRow", "FactRow", "ImportRow", "JobRow", "LibraryStepRow", "PersonRow", "PictureRow", "PlaybookRow",
-    "RefusedLineRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow",
-    "TallyRow", "TallyVersionRow", "Written",
+    "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow", "LibraryStepRow", "PersonRow",
+    "PictureRow", "PlaybookRow", "RefusedLineRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow",
+    "StepTallyRow", "StratumRow", "TallyRow", "TallyVersionRow", "Written",
 ]  # fmt: skip
 
 
@@ -79,19 +80,53 @@ class PlaybookRow(Base):
 
 
 class RevisionRow(Written, Base):
-    """One state of a draft. `restores`: the edit whose document an undo or redo brought back; None for an edit.
+    """One edit of a draft: what was done, and what takes it back. `number`: of the draft as it stands after it.
 
-    `upon`: the edit that this edit was made upon (None for the first), so that undo and redo survive a reload.
+    client, sent: who sent it, and as which of theirs; group: edits that are undone as one; undoes: the group that this
+    one takes back. The first has no inverse: it is the form that is kept beside it.
     """
 
     __tablename__ = "revisions"
     playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
-    document: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    client: Mapped[str]
+    sent: Mapped[int]
+    group: Mapped[str]
+    undoes: Mapped[str | None]
     label: Mapped[str]
     at: Mapped[datetime]
-    restores: Mapped[int | None]
-    upon: Mapped[int | None]
+    done: Mapped[str] = mapped_column(deferred=True)
+    inverse: Mapped[str] = mapped_column(deferred=True)
+
+    @property
+    def operations(self) -> list[dict[str, Any]]:
+        """What was done, as data."""
+        found: list[dict[str, Any]] = json.loads(self.done)
+        return found
+
+    __table_args__ = (
+        UniqueConstraint("playbook_id", "client", "sent"),
+        Index("ix_revisions_playbook_id_who", "playbook_id", "who"),
+    )
+
+
+class FormRow(Base):
+    """A draft's working form as it stood at a revision, compressed: now and then one, so that any can be made again."""
+
+    __tablename__ = "forms"
+    playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    form: Mapped[bytes]
+
+
+class DraftClientRow(Base):
+    """A page that changes a draft. `next`: the number of the edit that is taken from it next; who: whose it is."""
+
+    __tablename__ = "draft_clients"
+    playbook_id: Mapped[str] = mapped_column(ForeignKey("playbooks.id"), primary_key=True)
+    client: Mapped[str] = mapped_column(primary_key=True)
+    who: Mapped[int] = mapped_column(ForeignKey("people.id"))
+    next: Mapped[int]
 
 
 class EditionRow(Written, Base):
