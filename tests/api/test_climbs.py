@@ -1,6 +1,7 @@
 """The API of the guided case: sending twice is harmless, another window's moves are shown, the end is logged."""
 
 from mildladder.store.climbs import events as climb_events
+from tests.pages import Page
 
 CLIMB = "climb-0001"
 
@@ -92,7 +93,7 @@ def test_a_move_that_does_not_fit_is_409_and_leaves_no_event(client):
 
 def test_an_open_case_stays_on_its_edition(client):
     start(client)
-    client.post("/api/playbooks/gate-arm-up/draft/move", json={"source": 1, "target": 0}, headers={"If-Match": '"1"'})
+    Page(client).move(1, 0)
     client.post("/api/playbooks/gate-arm-up/editions", json={"note": "Second"}, headers={"If-Match": '"2"'})
     view = send(client, 1, {"kind": "baseline", "result": "fails"}).json
     assert (view["edition"], view["current"]["step"]["id"]) == (1, "sensor-look")

@@ -5,9 +5,8 @@ import pytest
 from mildladder.desk.files import import_playbook
 from mildladder.desk.intake import import_cases
 from tests.conftest import LEAD, LEAD_ID, SHELL
+from tests.pages import Page
 from tests.samples import GATE, NOON, case, gate
-
-DRAFT = "/api/playbooks/gate-arm-up/draft"
 
 
 @pytest.fixture
@@ -19,25 +18,24 @@ def newer(desk):
         import_playbook(session, gate(id="other", steps=[*steps, twin]), LEAD_ID, NOON, "file", None)
 
 
-def take(client, step: str, revision: int = 1):
-    return client.post(f"{DRAFT}/newer-text", json={"step": step}, headers={"If-Match": f'"{revision}"'})
-
-
 def test_a_newer_text_is_told_and_taken_as_one_change(newer, client):
-    waiting = client.get(DRAFT).json["waiting"]
+    page = Page(client)
+    waiting = page.figures()["waiting"]
     assert waiting == [{"step": "clear-hold", "version": 1, "newest": 2, "who": LEAD}]
-    taken = take(client, "clear-hold").json
-    assert (taken["revision"], taken["waiting"]) == (2, [])
-    assert [step["title"] for step in taken["playbook"]["steps"] if step["id"] == "clear-hold"] == ["Take it off"]
-    undone = client.post(f"{DRAFT}/undo", json={}, headers={"If-Match": '"2"'}).json
-    assert [one["step"] for one in undone["waiting"]] == ["clear-hold"]
+    taken = page.send(deed={"kind": "newer-text", "step": "clear-hold"})
+    assert (taken.status_code, taken.json["revision"]) == (200, 2)
+    assert page.figures()["waiting"] == []
+    assert [step["title"] for step in page.tree.root["steps"] if step["id"] == "clear-hold"] == ["Take it off"]
+    page.undo()
+    assert [one["step"] for one in page.figures()["waiting"]] == ["clear-hold"]
 
 
 def test_what_cannot_be_taken_is_refused_and_changes_nothing(newer, client):
-    assert take(client, "wave-through").status_code == 409
-    assert take(client, "nothing").status_code == 404
-    assert take(client, "clear-hold", revision=7).status_code == 412
-    assert client.get(DRAFT).json["revision"] == 1
+    page = Page(client)
+    assert page.send(deed={"kind": "newer-text", "step": "wave-through"}).status_code == 409
+    assert page.send(deed={"kind": "newer-text", "step": "nothing"}).status_code == 404
+    assert page.draft()["revision"] == 1
+    assert page.send(deed={"kind": "newer-text", "step": "clear-hold"}).status_code == 200
 
 
 def test_the_library_tells_where_steps_are_used_and_which_count_as_one(newer, client):

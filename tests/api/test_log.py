@@ -15,7 +15,8 @@ from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.editions import edition
 from mildladder.store.log.tallies import fold
 from tests.conftest import AGENT_ID, LEAD_ID, SHELL
-from tests.samples import NOON, case
+from tests.drafts import replace
+from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
 CURED = ("clear-hold", "fixed")
@@ -135,16 +136,10 @@ def test_a_long_value_in_a_condition_that_does_not_hold_is_shortened_in_the_reas
         {"id": "model", "ask": "Which model?", "type": "choice", "choices": {"GR4": 0.6, "GR6": 0.4}},
         {"id": "notice", "ask": "What does the notice say?", "type": "text"},
     ]
-    tag = client.get(f"/api/playbooks/{ID}/draft")
-    playbook = {**tag.json["playbook"], "facts": facts}
-    playbook["ladder"] = [{**playbook["ladder"][0], "when": "notice is closed"}, *playbook["ladder"][1:]]
-    saved = client.put(
-        f"/api/playbooks/{ID}/draft",
-        json={"playbook": playbook, "label": "Notice"},
-        headers={"If-Match": tag.headers["ETag"]},
-    )
-    assert saved.status_code == 200, saved.json
-    client.post(f"/api/playbooks/{ID}/editions", json={"note": "Notice"}, headers={"If-Match": saved.headers["ETag"]})
+    ladder = [{**GATE["ladder"][0], "when": "notice is closed"}, *GATE["ladder"][1:]]
+    with desk.writing() as session:
+        row = replace(session, gate(facts=facts, ladder=ladder))
+    client.post(f"/api/playbooks/{ID}/editions", json={"note": "Notice"}, headers={"If-Match": f'"{row.number}"'})
     started = {"facts": {"notice": "y" * 290}}
     client.post("/api/climbs", json={"id": "climb-0001", "playbook": ID, "started": started})
     seen = {"key": "key-00001", "after": 1, "move": {"kind": "baseline", "result": "fails"}}

@@ -4,6 +4,7 @@ import pytest
 
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ordering.best import best_order
+from tests.pages import Page
 from tests.samples import gate
 
 DRAFT = "/api/playbooks/gate-arm-up/draft"
@@ -47,18 +48,28 @@ def test_what_if_saves_nothing(client):
 
 
 def test_an_order_is_taken_as_one_change(client):
-    headers = {"If-Match": f'"{client.get(DRAFT).json["revision"]}"'}
-    taken = client.post(f"{DRAFT}/reorder", json={"order": [4, 0, 1, 2, 3], "label": "Taken"}, headers=headers)
+    page = Page(client)
+    keys = [rung["key"] for rung in page.tree.root["ladder"]]
+    order = [keys[4], *keys[:4]]
+    taken = page.send(deed={"kind": "order", "order": order})
     assert taken.status_code == 200
-    assert taken.json["playbook"]["ladder"][0]["step"] == "wave-through"
-    assert taken.json["undo"]["label"] == "Taken"
-    stale = client.post(f"{DRAFT}/reorder", json={"order": [4, 0, 1, 2, 3], "label": "Again"}, headers=headers)
-    assert stale.status_code == 412
+    assert page.rungs()[0] == "wave-through"
+    assert taken.json["undo"]["label"] == "Another order taken"
+    page.undo()
+    assert [rung["key"] for rung in page.tree.root["ladder"]] == keys
 
 
-@pytest.mark.parametrize(
-    ("order", "status"), [([0, 1, 2, 3], 422), ([0, 0, 1, 2, 3], 422), ([0, 1, 2, 3, 9], 422), ([3, 0, 1, 2, 4], 409)]
-)
-def test_an_order_that_is_none_or_breaks_a_rule_is_refused(client, order, status):
-    headers = {"If-Match": f'"{client.get(DRAFT).json["revision"]}"'}
-    assert client.post(f"{DRAFT}/reorder", json={"order": order, "label": "No"}, headers=headers).status_code == status
+def test_what_came_since_an_order_was_asked_for_stays_where_it_stands(client):
+    page, other = Page(client), Page(client)
+    keys = [rung["key"] for rung in page.tree.root["ladder"]]
+    new = {"key": "knewrung1", "step": "clear-hold", "note": "Once more"}
+    other.send(operations=[{"op": "insert", "parent": "playbook", "list": ["ladder"], "after": keys[1], "item": new}])
+    assert page.send(deed={"kind": "order", "order": [keys[4], *keys[:4]]}, base=1).status_code == 200
+    assert [rung["key"] for rung in page.tree.root["ladder"]] == [keys[4], *keys[:2], "knewrung1", *keys[2:4]]
+
+
+def test_rungs_that_an_order_leaves_out_are_taken_out(client):
+    page = Page(client)
+    keys = [rung["key"] for rung in page.tree.root["ladder"]]
+    page.send(deed={"kind": "order", "order": keys[1:], "left_out": [keys[0], "nobody"]})
+    assert page.rungs() == ["clear-hold", "save-counts", "reload-program", "wave-through"]

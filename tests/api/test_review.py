@@ -2,18 +2,18 @@
 
 import pytest
 
+from tests.pages import Page
+
 DRAFT = "/api/playbooks/gate-arm-up/draft"
 COMPARE = "/api/playbooks/gate-arm-up/compare"
-REVERSED = [0, 1, 3, 2, 4]
 
 
 @pytest.fixture
 def wrong(client):
-    """The revision of a draft whose safeguard stands below what it protects."""
-    draft = client.get(DRAFT).json
-    ladder = [draft["playbook"]["ladder"][n] for n in REVERSED]
-    body = {"playbook": {**draft["playbook"], "ladder": ladder}, "label": "Turned round"}
-    return client.put(DRAFT, json=body, headers={"If-Match": f'"{draft["revision"]}"'}).json
+    """A page at a draft whose safeguard stands below what it protects."""
+    page = Page(client)
+    assert page.move(2, 3).status_code == 200
+    return page
 
 
 def whole(client, path: str):
@@ -23,24 +23,24 @@ def whole(client, path: str):
 
 
 def test_a_draft_comes_with_what_review_says_of_it(wrong):
-    first = wrong["review"][0]
+    first = wrong.client.get(f"{DRAFT}/review").json["review"][0]
     assert (first["level"], first["code"], first["rung"]) == ("blocker", "safeguard-below", "ladder.2")
 
 
 def test_a_blocker_stops_publishing_and_one_call_mends_it(client, wrong):
-    headers = {"If-Match": f'"{wrong["revision"]}"'}
+    headers = {"If-Match": f'"{wrong.draft()["revision"]}"'}
     stopped = client.post("/api/playbooks/gate-arm-up/editions", json={"note": "Out"}, headers=headers)
-    assert stopped.status_code == 409
+    assert (stopped.status_code, stopped.json["type"]) == (409, "unsound")
     assert "must stand above" in stopped.json["detail"]
+    assert [place["key"] for place in stopped.json["places"]] == [wrong.rung(2)["key"]]
     mend = whole(client, f"{DRAFT}/mends").json["mends"][0]
     assert mend["code"] == "safeguard-below"
-    body = {"code": mend["code"], "finding": mend["finding"]}
-    made = client.post(f"{DRAFT}/mend", json=body, headers=headers)
+    deed = {"kind": "mend", "code": mend["code"], "finding": mend["finding"]}
+    made = wrong.send(deed=deed)
     assert made.status_code == 200
-    assert [rung["step"] for rung in made.json["playbook"]["ladder"]][2] == "save-counts"
+    assert wrong.rungs()[2] == "save-counts"
     assert made.json["undo"]["label"] == mend["says"]
-    again = client.post(f"{DRAFT}/mend", json=body, headers={"If-Match": f'"{made.json["revision"]}"'})
-    assert again.status_code == 409
+    assert wrong.send(deed=deed).status_code == 409
 
 
 def test_two_documents_are_compared_in_sentences(client, wrong):
@@ -58,9 +58,10 @@ def test_what_names_no_document_is_refused(client, query, status):
 
 
 def test_an_edition_becomes_the_draft_again_as_one_change(client, wrong):
-    headers = {"If-Match": f'"{wrong["revision"]}"'}
-    back = client.post(f"{DRAFT}/restore", json={"edition": 1}, headers=headers)
+    back = wrong.send(deed={"kind": "edition", "edition": 1})
     assert back.status_code == 200
-    assert back.json["is_published"]
+    assert wrong.figures()["is_published"]
     assert back.json["undo"]["label"] == "Edition 1 brought back"
-    assert client.post(f"{DRAFT}/restore", json={"edition": 9}, headers=headers).status_code == 404
+    assert wrong.send(deed={"kind": "edition", "edition": 9}).status_code == 404
+    wrong.undo()
+    assert wrong.rungs()[3] == "save-counts"

@@ -8,7 +8,7 @@ from sqlalchemy import func, select
 
 from mildladder.core.errors import BadInput, Conflict, NotTheirs, Stopped, Unavailable
 from mildladder.core.model import CaseLine
-from mildladder.desk import author, jobs
+from mildladder.desk import jobs
 from mildladder.desk.batches import ask_to_bring_in, forget_files, import_in_batches
 from mildladder.desk.intake import CasesImported
 from mildladder.desk.kinds import KINDS, Here, carry_out_waiting
@@ -19,6 +19,7 @@ from mildladder.store.database import Database
 from mildladder.store.log.writing import Logging, log_cases
 from mildladder.store.tables import CaseRow, ImportRow, JobRow
 from tests.conftest import AGENT_ID, LEAD_ID
+from tests.drafts import move
 from tests.samples import NOON, case
 from tests.store.test_log_machine import snapshot
 
@@ -56,8 +57,7 @@ def taken(database, kind, **how):
 
 def move_a_rung(database):
     with database.writing() as session:
-        revision = author.revision_of(session, ID)
-        author.move(session, ID, 0, 1, False, revision, LEAD_ID, NOON)
+        move(session, 0, 1)
 
 
 def test_the_same_question_joins_and_is_worked_out_once(desk):
@@ -96,7 +96,7 @@ def test_work_is_stopped_only_by_a_move_that_was_committed(desk):
     ask(desk, Nobody())
     under_way = taken(desk, "ordering")
     with pytest.raises(ZeroDivisionError), desk.writing() as session:
-        author.move(session, ID, 0, 1, False, 1, LEAD_ID, NOON)
+        move(session, 0, 1)
         raise ZeroDivisionError
     assert not under_way.is_stopped()
 

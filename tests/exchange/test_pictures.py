@@ -6,11 +6,12 @@ import pytest
 from PIL import Image
 
 from mildladder.core.errors import BadInput
-from mildladder.desk.author import draft, save
+from mildladder.desk.author import newest
 from mildladder.desk.files import export_archive, import_playbook
 from mildladder.exchange.pictures import beside, is_archive, picture_paths, pictures_in, read_archive, write_archive
 from mildladder.exchange.playbook_file import read_playbook, write_playbook
 from tests.conftest import LEAD_ID
+from tests.drafts import replace
 from tests.exchange.awkward import zipped
 from tests.samples import GATE, NOON, gate
 
@@ -111,9 +112,8 @@ def test_pictures_stay_with_drafts_and_editions_and_go_out_again(desk, app):
     with desk.writing() as session:
         import_playbook(session, shown(*PATHS), LEAD_ID, NOON, "file", "With pictures", None, pictures)
     with desk.writing() as session:
-        view = draft(session, "gate-arm-up")
-        save(session, gate(steps=[step.model_dump(by_alias=True, exclude_unset=True) for step in view.playbook.steps],
-                           title="Another title"), "Title", view.revision, LEAD_ID, NOON)  # fmt: skip
+        playbook, _ = newest(session, "gate-arm-up")
+        replace(session, playbook.model_copy(update={"title": "Another title"}))
     with desk.reading() as session:
         for from_draft in (False, True):
             _, _, files = read_archive(export_archive(session, "gate-arm-up", from_draft))
@@ -129,14 +129,14 @@ def test_a_picture_that_is_nowhere_is_refused_and_nothing_is_written(desk):
     with pytest.raises(BadInput, match=r"pictures/lamp.png' is not there"), desk.writing() as session:
         import_playbook(session, shown(PATHS[0]), LEAD_ID, NOON, "file", None)
     with desk.reading() as session:
-        assert picture_paths(draft(session, "gate-arm-up").playbook) == []
+        assert picture_paths(newest(session, "gate-arm-up")[0]) == []
 
 
 def test_a_changed_picture_under_the_same_path_can_be_published(desk, client):
     for number, raw in enumerate([RAW, {**RAW, PATHS[0]: drawn("PNG", (50, 30))}], start=2):
         with desk.writing() as session:
             import_playbook(session, shown(*PATHS), LEAD_ID, NOON, "file", None, None, pictures_in(shown(*PATHS), raw))
-        now = client.get("/api/playbooks/gate-arm-up/draft")
+        now = client.get("/api/playbooks/gate-arm-up/draft/figures")
         assert not now.json["is_published"]
         made = publish(client, now.headers["ETag"])
         assert (made.status_code, made.json["number"]) == (201, number)

@@ -17,6 +17,7 @@ from mildladder.api import (
     climbs,
     defences,
     evidence,
+    files,
     home,
     intake,
     jobs,
@@ -115,7 +116,7 @@ def _bare_app() -> OpenAPI:
     )  # fmt: skip
     noting.install(app)
     problems.install(app)
-    for module in (people, home, author, ordering, publish, library, evidence, climbs, log, intake, jobs):
+    for module in (people, home, author, files, ordering, publish, library, evidence, climbs, log, intake, jobs):
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     defences.install(app)

@@ -1,81 +1,77 @@
-"""Routes of a draft: see it, change it, undo and redo."""
+"""Routes of a draft: read it in working form, change it, hear what others do, see its figures."""
 
-from flask import Response
+from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 
-from mildladder.api.context import context
+from mildladder.api.context import context, person, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import changed_draft, reply_draft
-from mildladder.api.requests import (
-    IfMatch,
-    MendFinding,
-    MoveRung,
-    PlaybookPath,
-    SaveDraft,
-    UndoOrRedo,
-)
-from mildladder.core.errors import BadInput
-from mildladder.desk import author
-from mildladder.desk.draft_view import DraftView
+from mildladder.api.replies import reply, reply_draft
+from mildladder.api.requests import ClientsQuery, PlaybookPath, RevisionQuery, SinceQuery
+from mildladder.core.model.sending import SendEdit
+from mildladder.desk import author, draft_view
 
 __all__ = ["blueprint"]
 
-blueprint = APIBlueprint("author", __name__, url_prefix="/api", abp_tags=[Tag(name="playbooks")])
-_WRITE = documented(403, 404, 409, 412, 422, 428, 503)
+blueprint = APIBlueprint("author", __name__, url_prefix="/api/playbooks", abp_tags=[Tag(name="drafts")])
+_READ = documented(404, 422, 503)
 
 
-@blueprint.get("/playbooks/<playbook_id>/draft", responses={200: DraftView, **documented(404, 422, 503)})
-def get_draft(path: PlaybookPath) -> Response:
-    """The draft with every figure."""
+@blueprint.get("/<playbook_id>/draft", responses={200: author.DraftForm, **_READ})
+def get_draft(path: PlaybookPath, query: ClientsQuery) -> Response:
+    """The draft in working form, and what was taken from these clients."""
     with context().database.reading() as db:
-        return reply_draft(author.draft(db, path.playbook_id))
+        sitting = person(db)
+        form = author.draft_form(db, path.playbook_id, sitting.id if sitting else None, query.names)
+    response = reply(form)
+    response.headers["ETag"] = f'"{form.revision}"'
+    return response
 
 
-@blueprint.put("/playbooks/<playbook_id>/draft", responses={200: DraftView, **_WRITE})
-def save_draft(path: PlaybookPath, header: IfMatch, body: SaveDraft) -> Response:
-    """Make a changed document the draft."""
-    if body.playbook.id != path.playbook_id:
-        raise BadInput("the document's id is not the playbook's; ids never change", path="playbook.id")
-    return changed_draft(
-        path.playbook_id, header, lambda db, seen, by, now: author.save(db, body.playbook, body.label, seen, by, now)
-    )
+@blueprint.get("/<playbook_id>/draft/edits", responses={200: author.Since, 304: None, **_READ})
+def get_edits(path: PlaybookPath, query: SinceQuery) -> Response:
+    """What has come since a revision; 304 for nothing."""
+    desk = context()
+    with desk.database.reading() as db:
+        sitting = person(db)
+        here = desk.presence.seen(path.playbook_id, sitting.name if sitting else None, desk.now())
+        tag = f"{author.revision_of(db, path.playbook_id)}-{'-'.join(here)}"
+        if query.base and request.if_none_match.contains(_tag(tag)):
+            return Response(status=304, headers={"ETag": f'"{_tag(tag)}"'})
+        made = author.since(
+            db, path.playbook_id, query.base, sitting.id if sitting else None, query.client or None, here=here
+        )
+    response = reply(made)
+    response.headers["ETag"] = f'"{_tag(tag)}"'
+    return response
 
 
-@blueprint.post("/playbooks/<playbook_id>/draft/move", responses={200: DraftView, **_WRITE})
-def move_rung(path: PlaybookPath, header: IfMatch, body: MoveRung) -> Response:
-    """Move one rung up or down the ladder."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: author.move(db, path.playbook_id, body.source, body.target, body.both, seen, by, now),
-    )
+def _tag(text: str) -> str:
+    """An entity tag holds ASCII alone, and names need not."""
+    return text.encode("ascii", "backslashreplace").decode().replace('"', "")
 
 
-@blueprint.post("/playbooks/<playbook_id>/draft/undo", responses={200: DraftView, **_WRITE})
-def undo(path: PlaybookPath, header: IfMatch, body: UndoOrRedo) -> Response:
-    """Bring back the state before the last change."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: author.undo(db, path.playbook_id, seen, body.even_others, by, now),
-    )
+@blueprint.post("/<playbook_id>/draft/edits", responses={200: author.Since, **documented(403, 404, 409, 422, 503)})
+def send_edit(path: PlaybookPath, body: SendEdit) -> Response:
+    """Take one edit of one page, and tell what came before it. An edit that was taken already changes nothing."""
+    desk = context()
+    with desk.database.reading() as db:
+        by = who(db)
+    conflicts = author.send(desk.database, path.playbook_id, body, by, desk.now())
+    with desk.database.reading() as db:
+        return reply(author.since(db, path.playbook_id, body.base, by, body.client, answered=body, conflicts=conflicts))
 
 
-@blueprint.post("/playbooks/<playbook_id>/draft/redo", responses={200: DraftView, **_WRITE})
-def redo(path: PlaybookPath, header: IfMatch, body: UndoOrRedo) -> Response:
-    """Bring back what undo took away."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: author.redo(db, path.playbook_id, seen, body.even_others, by, now),
-    )
+@blueprint.get(
+    "/<playbook_id>/draft/figures", responses={200: draft_view.DraftView, **documented(404, 409, 412, 422, 503)}
+)
+def get_figures(path: PlaybookPath, query: RevisionQuery) -> Response:
+    """Forecast, rows and rules of the draft; of a revision that has passed there are none any more."""
+    with context().database.reading() as db:
+        return reply_draft(draft_view.figures_of(db, path.playbook_id, query.revision))
 
 
-@blueprint.post("/playbooks/<playbook_id>/draft/mend", responses={200: DraftView, **_WRITE})
-def mend_finding(path: PlaybookPath, header: IfMatch, body: MendFinding) -> Response:
-    """Mend one finding of review."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: author.mend(db, path.playbook_id, body.code, body.finding, seen, by, now),
-    )
+@blueprint.get("/<playbook_id>/draft/review", responses={200: draft_view.DraftReview, **documented(404, 412, 422, 503)})
+def get_review(path: PlaybookPath, query: RevisionQuery) -> Response:
+    """What review says of the draft."""
+    with context().database.reading() as db:
+        return reply(draft_view.review_of(db, path.playbook_id, query.revision))

@@ -1,7 +1,7 @@
 """What every route needs: the open database, the clock, and who sits at this browser."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 
 from flask import current_app, session
@@ -11,6 +11,7 @@ from mildladder.core.errors import NoPerson, NotFound
 from mildladder.desk.jobs import Workers
 from mildladder.desk.opening import Database
 from mildladder.desk.people import PersonView, person_of
+from mildladder.desk.presence import Presence
 
 __all__ = ["NAME", "Context", "context", "person", "remember", "who"]
 
@@ -20,11 +21,13 @@ _PERSON = "person"
 
 @dataclass(frozen=True)
 class Context:
-    """One open desk. `now` is called for the time of every write; workers: who carries out long work."""
+    """One open desk. `now` is called for the time of every write; workers: who carries out long work; presence: who
+    looks at which draft."""
 
     database: Database
     now: Callable[[], datetime]
     workers: Workers
+    presence: Presence = field(default_factory=Presence)
 
 
 def context() -> Context:

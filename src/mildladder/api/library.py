@@ -5,17 +5,13 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import changed_draft, reply
+from mildladder.api.replies import reply
 from mildladder.api.requests import (
-    IfMatch,
     MergeSteps,
-    PlaybookPath,
     StepPath,
-    TakeNewer,
 )
 from mildladder.core.model import Shape
 from mildladder.desk import library
-from mildladder.desk.draft_view import DraftView
 
 __all__ = ["blueprint"]
 
@@ -27,16 +23,6 @@ class StepList(Shape):
     """Every step of the library, by title."""
 
     steps: tuple[library.LibraryStep, ...]
-
-
-@blueprint.post("/playbooks/<playbook_id>/draft/newer-text", responses={200: DraftView, **_WRITE})
-def take_newer_text(path: PlaybookPath, header: IfMatch, body: TakeNewer) -> Response:
-    """Take the library's newest text of a step into the draft."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: library.take_newer(db, path.playbook_id, body.step, seen, by, now),
-    )
 
 
 @blueprint.get("/steps", responses={200: StepList, **documented(503)})

@@ -7,12 +7,11 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context
 from mildladder.api.problems import documented
-from mildladder.api.replies import changed_draft, reply
-from mildladder.api.requests import IfMatch, OrderQuery, PlaybookPath, Reorder, RungPath
+from mildladder.api.replies import reply
+from mildladder.api.requests import OrderQuery, PlaybookPath, RungPath
 from mildladder.core.model import Shape
 from mildladder.desk import jobs, ordering
 from mildladder.desk.author import revision_of
-from mildladder.desk.draft_view import DraftView
 from mildladder.desk.editions import document
 from mildladder.desk.ordering import Changes, WhyHere
 from mildladder.desk.questions import MendList, SuggestionList
@@ -68,19 +67,6 @@ def get_mends(path: PlaybookPath) -> Response:
 def what_if(path: PlaybookPath, body: Changes) -> Response:
     """The draft under another judgement; nothing is saved."""
     return _asked(path, "what-if", changes=body.model_dump(mode="json", exclude_unset=True))
-
-
-@blueprint.post(
-    "/<playbook_id>/draft/reorder",
-    responses={200: DraftView, **documented(403, 404, 409, 412, 422, 428, 503)},
-)
-def reorder(path: PlaybookPath, header: IfMatch, body: Reorder) -> Response:
-    """Give the main line another order, as one change."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: ordering.reorder(db, path.playbook_id, body.order, body.label, seen, by, now),
-    )
 
 
 def _asked(path: PlaybookPath, ask: str, **more: Any) -> Response:

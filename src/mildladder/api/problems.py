@@ -9,14 +9,15 @@ from werkzeug.exceptions import HTTPException
 from mildladder.core.errors import (
     BadInput,
     Conflict,
-    Held,
     LadderError,
     NoPerson,
     NotFound,
     NotTheirs,
+    Outrun,
     Stale,
     Unavailable,
     Unconditional,
+    Unsound,
 )
 from mildladder.core.model import Shape
 from mildladder.core.texts import shortened
@@ -29,7 +30,8 @@ _STATUS: dict[type[LadderError], tuple[int, str]] = {
     Stale: (412, "Somebody has changed this since"),
     Unconditional: (428, "Say what you saw"),
     Conflict: (409, "That does not fit here"),
-    Held: (409, "A rule holds this rung"),
+    Outrun: (409, "Out of turn"),
+    Unsound: (409, "Not to be published yet"),
     NoPerson: (403, "Nobody has said who they are"),
     NotTheirs: (403, "That is the lead's"),
     Unavailable: (503, "Not available just now"),
@@ -38,9 +40,18 @@ _LONGEST = 500
 _TITLES = dict([*_STATUS.values(), _STATUS[Conflict]])
 
 
+class ProblemPlace(Shape):
+    """Where a draft is not sound: the key of an item, the field of it, and what is wrong there."""
+
+    key: str
+    field: tuple[str, ...]
+    says: str
+
+
 class Problem(Shape):
     """What went wrong (RFC 9457). `type`: a stable word; `field`: the place in the request; `current`: the newest
-    revision after a stale save; `holders`: indices of the rungs that hold the one to be moved."""
+    revision after a stale save; `next`: the number that is taken from a page; `places`: what keeps a draft from being
+    published."""
 
     type: str
     title: str
@@ -48,7 +59,8 @@ class Problem(Shape):
     detail: str
     field: str | None = Field(default=None)
     current: int | None = Field(default=None)
-    holders: tuple[int, ...] | None = Field(default=None)
+    next: int | None = Field(default=None)
+    places: tuple[ProblemPlace, ...] | None = Field(default=None)
 
 
 def documented(*statuses: int) -> dict[str | int, Any]:
@@ -88,7 +100,10 @@ def _ladder_problem(error: LadderError) -> Response:
         detail=error.says if isinstance(error, BadInput) else str(error),
         field=error.path or None if isinstance(error, BadInput) else None,
         current=error.current if isinstance(error, Stale) else None,
-        holders=error.holders if isinstance(error, Held) else None,
+        next=error.next if isinstance(error, Outrun) else None,
+        places=tuple(ProblemPlace(key=key, field=field, says=says) for key, field, says in error.places)
+        if isinstance(error, Unsound)
+        else None,
     )
     return _reply(problem)
 

@@ -6,19 +6,17 @@ from sqlalchemy.orm import Session
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import changed_draft, reply
+from mildladder.api.replies import reply
 from mildladder.api.requests import (
     CompareQuery,
     IfMatch,
     PlaybookPath,
     Publish,
-    RestoreEdition,
 )
 from mildladder.core.model import Shape
 from mildladder.desk import editions
 from mildladder.desk import publish as use_cases
 from mildladder.desk.author import revision_of
-from mildladder.desk.draft_view import DraftView
 
 __all__ = ["blueprint"]
 
@@ -30,16 +28,6 @@ class EditionList(Shape):
     """Every edition, newest first."""
 
     editions: tuple[editions.EditionView, ...]
-
-
-@blueprint.post("/playbooks/<playbook_id>/draft/restore", responses={200: DraftView, **_WRITE})
-def restore_edition(path: PlaybookPath, header: IfMatch, body: RestoreEdition) -> Response:
-    """Make an edition the draft again."""
-    return changed_draft(
-        path.playbook_id,
-        header,
-        lambda db, seen, by, now: use_cases.restore(db, path.playbook_id, body.edition, seen, by, now),
-    )
 
 
 @blueprint.get("/playbooks/<playbook_id>/compare", responses={200: editions.Comparison, **documented(404, 422, 503)})

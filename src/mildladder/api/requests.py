@@ -1,13 +1,14 @@
 """The shapes of requests that are not core shapes: paths, queries, headers and the bodies of actions."""
 
 from functools import cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, cast
 
 from pydantic import Field
 from werkzeug.http import parse_etags
 
-from mildladder.core.model import Id, Line, Mode, Playbook, Prose, Shape
+from mildladder.core.model import Id, Line, Mode, Prose, Shape
 from mildladder.core.model.events import Move, Started
+from mildladder.desk.clashes import StepChoice
 from mildladder.desk.jobs import Kind
 from mildladder.desk.people import Role
 
@@ -16,35 +17,33 @@ __all__ = [
     "CasePath",
     "CaseQuery",
     "CaseTotalQuery",
+    "ClientsQuery",
     "ClimbPath",
     "CompareQuery",
+    "FileQuery",
     "GoOn",
     "IfMatch",
     "JobPath",
     "JobQuery",
-    "MendFinding",
     "MergeSteps",
-    "MoveRung",
     "NewPerson",
+    "NewPlaybook",
     "OrderQuery",
     "PicturePath",
     "PlaybookPath",
     "Publish",
+    "PutFileQuery",
     "RecordMove",
-    "Reorder",
-    "RestoreEdition",
+    "RevisionQuery",
     "RungPath",
-    "SaveDraft",
     "SetPerson",
+    "SinceQuery",
     "StartClimb",
     "StepPath",
-    "TakeNewer",
-    "UndoOrRedo",
 ]  # fmt: skip
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
 _Version = Annotated[str, Field(pattern=r"^(draft|[0-9]{1,9})$")]
-_Index = Annotated[int, Field(ge=0, le=10_000, strict=True)]
 
 
 class _Asked(Shape):
@@ -117,19 +116,55 @@ class IfMatch(_Asked):
 _MOST_DIGITS = 9
 
 
-class SaveDraft(Shape):
-    """A changed document, with a few words on what was changed."""
+class ClientsQuery(_Asked):
+    """Clients whose next number is asked for, parted by commas."""
 
-    playbook: Playbook
-    label: Line
+    clients: Annotated[str, Field(pattern=r"^([a-z0-9]{8,32}(,[a-z0-9]{8,32}){0,49})?$")] = ""
+
+    @property
+    def names(self) -> list[str]:
+        """Each client."""
+        return self.clients.split(",") if self.clients else []
 
 
-class MoveRung(Shape):
-    """One rung's move, by index. `both`: take along the rungs that hold it."""
+class SinceQuery(_Asked):
+    """What has come since which revision, for which client."""
 
-    source: _Index
-    target: _Index
-    both: bool = False
+    base: Annotated[int, Field(ge=0, le=2**31)]
+    client: Annotated[str, Field(pattern=r"^([a-z0-9]{8,32})?$")] = ""
+
+
+class RevisionQuery(_Asked):
+    """Which revision is meant; without, the newest."""
+
+    revision: Annotated[int | None, Field(ge=1, le=2**31)] = None
+
+
+class NewPlaybook(Shape):
+    """A playbook that is to be made, by its title."""
+
+    title: Line
+
+
+class FileQuery(_Asked):
+    """Which file of a playbook: the draft's, or the newest edition's."""
+
+    of: Literal["draft", "edition"] = "edition"
+
+
+class PutFileQuery(_Asked):
+    """preview: only tell what would be. steps: what to do with steps that the library has with another text; step: the
+    same for one of them, as ID=WAY, and several parted by commas."""
+
+    preview: bool = False
+    steps: StepChoice | None = None
+    step: Annotated[str, Field(pattern=r"^([a-z0-9-]{1,64}=(library|file|copy),?){0,200}$")] = ""
+
+    @property
+    def each(self) -> dict[str, StepChoice]:
+        """What to do with each step that is named."""
+        pairs = (one.split("=", 1) for one in self.step.split(",") if one)
+        return {step: cast(StepChoice, way) for step, way in pairs}
 
 
 class RungPath(PlaybookPath):
@@ -145,26 +180,6 @@ class OrderQuery(_Asked):
     rate: Annotated[float | None, Field(ge=0, le=1e6, allow_inf_nan=False)] = None
 
 
-class Reorder(Shape):
-    """The indices of the draft's rungs in their new order, and a few words on why."""
-
-    order: Annotated[tuple[_Index, ...], Field(max_length=1000)]
-    label: Line
-
-
-class MendFinding(Shape):
-    """A finding of review, by its code and its sentence."""
-
-    code: Annotated[str, Field(max_length=40)]
-    finding: Annotated[str, Field(max_length=2000)]
-
-
-class RestoreEdition(Shape):
-    """The number of the edition that becomes the draft."""
-
-    edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)]
-
-
 class CompareQuery(_Asked):
     """Two documents of a playbook: an edition by its number, or `draft`."""
 
@@ -172,22 +187,10 @@ class CompareQuery(_Asked):
     after: _Version = "draft"
 
 
-class UndoOrRedo(Shape):
-    """`even_others`: also when the change was somebody else's."""
-
-    even_others: bool = False
-
-
 class Publish(Shape):
     """What changed and why, for the list of editions."""
 
     note: Prose
-
-
-class TakeNewer(Shape):
-    """The step whose newer text is taken."""
-
-    step: Id
 
 
 class StepPath(Shape):

@@ -18,12 +18,12 @@ if TYPE_CHECKING:
     from mildladder.exchange.playbook_file import PlaybookFile
 
 __all__ = [
-    "NAME", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "progress",
+    "NAME", "SHELL", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "progress",
     "read_each", "read_playbook_file", "refuse_disagreements", "refuse_large", "show_each", "who_option",
 ]  # fmt: skip
 
 NAME = "mild-ladder"
-_SHELL = "shell"
+SHELL = "shell"
 Result = TypeVar("Result", bound="Shape")
 Read = TypeVar("Read")
 
@@ -39,7 +39,7 @@ db_option = click.option(
     "--db", type=click.Path(path_type=Path, dir_okay=False), help="The database file; default: in your data folder."
 )
 json_option = click.option("--json", "as_json", is_flag=True, help="Print one JSON document on stdout.")
-who_option = click.option("--who", default=_SHELL, show_default=True, help="The name that the change carries.")
+who_option = click.option("--who", default=SHELL, show_default=True, help="The name that the change carries.")
 
 
 @contextmanager

@@ -8,6 +8,7 @@ from typing import IO, TYPE_CHECKING
 import click
 
 from mildladder.cli.common import (
+    SHELL,
     db_option,
     json_option,
     now,
@@ -201,14 +202,19 @@ def export_playbook_command(
     playbook_id: str, from_draft: bool, archive: IO[bytes] | None, db: Path | None, as_json: bool
 ) -> None:
     """Print playbook ID as a playbook file."""
-    from mildladder.desk.files import export_archive, export_playbook
+    from mildladder.desk.files import draft_to_export, export_archive, export_playbook
+    from mildladder.desk.people import named
     from mildladder.exchange.playbook_file import write_playbook
 
-    with open_database(db) as database, database.reading() as session:
-        if archive is not None:
-            archive.write(export_archive(session, playbook_id, from_draft))
-            return
-        playbook = export_playbook(session, playbook_id, from_draft)
+    at = now()
+    with open_database(db) as database:
+        if from_draft:
+            draft_to_export(database, playbook_id, lambda session: named(session, SHELL, at), at)
+        with database.reading() as session:
+            if archive is not None:
+                archive.write(export_archive(session, playbook_id, from_draft))
+                return
+            playbook = export_playbook(session, playbook_id, from_draft)
     if as_json:
         print_json(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True))
     else:

@@ -9,16 +9,19 @@ from typing import IO
 import numpy as np
 from sqlalchemy.orm import Session
 
+from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Case, Playbook
 from mildladder.demo.elsewhere import EXPORT, export
 from mildladder.demo.simulate import PERIOD, Simulated, simulate
 from mildladder.demo.truth import TRUTHS
-from mildladder.desk.author import draft, move
+from mildladder.desk.drafting import become
 from mildladder.desk.files import import_playbook
 from mildladder.desk.intake import CasesImported, import_cases
 from mildladder.desk.people import Role, add_person, everybody, named
 from mildladder.exchange.case_lines import read_each
 from mildladder.exchange.playbook_file import read_playbook
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import newest_revision
 
 __all__ = ["CASES", "ELSEWHERE", "LEAD", "PEOPLE", "UNPUBLISHED", "earlier", "fill", "is_empty", "playbooks"]
 
@@ -109,6 +112,11 @@ def _aside(made: Iterator[Simulated], file: IO[bytes]) -> Iterator[Case]:
 
 
 def _leave_a_draft_under_way(session: Session, lead: int, at: datetime) -> None:
-    view = draft(session, "counter-no-labels")
-    source = next(n for n, rung in enumerate(view.playbook.ladder) if rung.step == "empty-label-queue")
-    move(session, "counter-no-labels", source, source - 2, True, view.revision, lead, at)
+    """Clearing the queue has come up, with the look at it that it must follow."""
+    document = document_of(newest_revision(session, "counter-no-labels"))
+    playbook = document.playbook
+    steps = [rung.step for rung in playbook.ladder]
+    pair = [steps.index("list-queued-labels"), steps.index("empty-label-queue")]
+    rest = [number for number in range(len(steps)) if number not in pair]
+    moved = document.model_copy(update={"playbook": reordered(playbook, [rest[0], *pair, *rest[1:]])})
+    become(session, moved, None, lead, at)

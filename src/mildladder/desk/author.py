@@ -1,109 +1,252 @@
-"""Author a playbook: see the draft, change it, mend it, undo and redo."""
+"""See a draft in working form, and take the edits that pages send."""
 
+from collections.abc import Sequence
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import BadInput, Conflict, Stale
-from mildladder.core.figures.work import check_work
-from mildladder.core.ladder.moves import move_rung
-from mildladder.core.ladder.soundness import check
-from mildladder.core.model import Document, Playbook
-from mildladder.desk.draft_view import DraftView, view_of
-from mildladder.desk.facts import know_facts
-from mildladder.desk.reviewing import mend_document
-from mildladder.exchange.pictures import picture_paths
+from mildladder.core.draft.flaws import Flaw
+from mildladder.core.draft.groups import redoable, undoable
+from mildladder.core.draft.labels import place_of
+from mildladder.core.draft.shape import ROOT
+from mildladder.core.draft.tree import Item, Tree
+from mildladder.core.errors import BadInput, Conflict, NotFound, Outrun, Stale
+from mildladder.core.model import Playbook, Shape
+from mildladder.core.model.sending import SendEdit
+from mildladder.desk.deeds import label_of_deed, operations_of
+from mildladder.desk.drafting import Sender, Taken, next_of, take, undo_operations
 from mildladder.store import drafts as store
-from mildladder.store.documents import document_of
+from mildladder.store.database import Database
+from mildladder.store.documents import document_of, read_at
 from mildladder.store.tables import RevisionRow
 
-__all__ = ["draft", "mend", "move", "newest", "newest_as", "redo", "revise", "revision_of", "save", "undo"]
+__all__ = [
+    "Change", "DraftForm", "EditView", "FlawChanges", "SavedBy", "Since", "draft_form", "flaws_at", "newest",
+    "newest_as", "revision_of", "send", "since",
+]  # fmt: skip
+
+# Beyond so many edits, or when they are longer than the draft is, the whole form is sent instead.
+_MOST_SINCE = 200
 
 
-def draft(session: Session, playbook_id: str) -> DraftView:
+class Change(Shape):
+    """A group of one's own that undo or redo would take back, and what it did."""
+
+    group: str
+    label: str
+
+
+class SavedBy(Shape):
+    """Who saved last, when, and what they did."""
+
+    who: str
+    at: datetime
+    label: str
+
+
+class EditView(Shape):
+    """One edit that was kept. done: what it did, to be replayed; None for the one that is answered, where it was done
+    as it was sent. place: what the thing that it changed is called."""
+
+    revision: int
+    client: str
+    sent: int
+    group: str
+    label: str
+    who: str
+    person: int
+    at: datetime
+    place: str
+    key: str
+    done: list[dict[str, Any]] | None
+
+
+class FlawChanges(Shape):
+    """Flaws that have come, and gone, since the revision that the page had."""
+
+    come: tuple[Flaw, ...]
+    gone: tuple[Flaw, ...]
+
+
+class DraftForm(Shape):
+    """A draft in working form. next: of those clients that were asked for, the number that is taken from each."""
+
+    revision: int
+    form: dict[str, Any]
+    flaws: tuple[Flaw, ...]
+    next: dict[str, int]
+    saved: SavedBy
+    undo: Change | None
+    redo: Change | None
+
+
+class Since(Shape):
+    """What has come since a revision. next: the number that is taken from this client; conflicts: keys of those that
+    this edit opened; form: the whole of it, where what came since would be too much. here: who else looks at it."""
+
+    revision: int
+    next: int
+    since: tuple[EditView, ...]
+    form: dict[str, Any] | None
+    conflicts: tuple[str, ...]
+    flaws: FlawChanges
+    undo: Change | None
+    redo: Change | None
+    here: tuple[str, ...]
+
+
+def draft_form(session: Session, playbook_id: str, who: int | None, clients: Sequence[str] = ()) -> DraftForm:
     """The draft as it stands. Raises NotFound."""
-    return view_of(session, store.newest_revision(session, playbook_id))
+    row = store.newest_revision(session, playbook_id)
+    undo, redo = _could(session, playbook_id, who)
+    known = {client: store.client_of(session, playbook_id, client) for client in clients}
+    return DraftForm(
+        revision=row.number,
+        form=store.form_at(session, playbook_id, row.number),
+        flaws=flaws_at(session, playbook_id, row.number),
+        next={name: client.next for name, client in known.items() if client is not None and client.who == who},
+        saved=SavedBy(who=row.person.name, at=row.at, label=row.label),
+        undo=undo,
+        redo=redo,
+    )
 
 
-def save(session: Session, playbook: Playbook, label: str, expected: int, who: int, now: datetime) -> RevisionRow:
-    """Make a changed document the draft. Raises Stale when `expected` is not the newest, BadInput when unsound.
+def flaws_at(session: Session, playbook_id: str, number: int) -> tuple[Flaw, ...]:
+    """What keeps a revision from being a sound playbook."""
+    return read_at(session, playbook_id, number).flaws
 
-    Origins of steps that the document still has are kept.
+
+def send(database: Database, playbook_id: str, body: SendEdit, who: int, now: datetime) -> tuple[str, ...]:
+    """Take an edit; the keys of conflicts that it opened. What was taken before changes nothing.
+
+    Raises NotTheirs for another person's page and Outrun for a number that does not follow. What cannot be taken uses
+    up its number, so that what follows it goes on: BadInput for what no draft can hold, Conflict and NotFound for a
+    deed that is not to be done any more.
     """
-    row = newest_as(session, playbook.id, expected)
-    check(playbook)
-    check_work(playbook)
-    was = document_of(row)
-    if was.playbook == playbook:
-        return row
-    kept = {step.id: was.origins[step.id] for step in playbook.steps if step.id in was.origins}
-    know_facts(session, playbook.facts, who, now)
-    shown = picture_paths(playbook)
-    pictures = {path: digest for path, digest in was.pictures.items() if path in shown}
-    for path in shown:
-        if path not in pictures:
-            raise BadInput(
-                f"the picture '{path}' is not on this desk; bring it in with the playbook file", path="playbook"
-            )
-    document = Document(playbook=playbook, origins=kept, **({"pictures": pictures} if pictures else {}))
-    return store.add_revision(session, document, label, who, now)
+    try:
+        taken = database.change(lambda session: _taken(session, playbook_id, body, who, now))
+    except (BadInput, Conflict, NotFound):
+        database.change(lambda session: _use_up(session, playbook_id, body, who))
+        raise
+    return taken.conflicts if taken is not None else ()
 
 
-def revise(session: Session, document: Document, label: str, expected: int, who: int, now: datetime) -> RevisionRow:
-    """Make a document, origins included, the draft. Raises Stale, and BadInput when it is unsound."""
-    newest_as(session, document.playbook.id, expected)
-    check(document.playbook)
-    check_work(document.playbook)
-    return store.add_revision(session, document, label, who, now)
+def _taken(session: Session, playbook_id: str, body: SendEdit, who: int, now: datetime) -> Taken | None:
+    store.newest_revision(session, playbook_id)
+    expected = next_of(session, playbook_id, body.client, who)
+    if body.number < expected:
+        return None
+    if body.number > expected:
+        raise Outrun(f"the next change of this page is number {expected}, not {body.number}", expected)
+    if body.untaken is not None:
+        raise BadInput(body.untaken.says, path=body.untaken.path)
+    sender = Sender(body.client, body.number, body.group, who)
+    taken = _done(session, playbook_id, body, sender, now)
+    store.took(session, playbook_id, body.client, body.number, who)
+    return taken
 
 
-def move(
-    session: Session, playbook_id: str, source: int, target: int, both: bool, expected: int, who: int, now: datetime
-) -> RevisionRow:
-    """Move one rung, by index. Raises Stale, BadInput for an index that is not there, Held for a binding rule."""
-    row = newest_as(session, playbook_id, expected)
-    was = document_of(row).playbook
-    moved = move_rung(was, source, target, both)
-    title = moved.step(was.ladder[source].step).title
-    return save(session, moved, f"{title} moved from {source + 1} to {target + 1}", expected, who, now)
+def _done(session: Session, playbook_id: str, body: SendEdit, sender: Sender, now: datetime) -> Taken:
+    if body.undo is not None:
+        operations, label = undo_operations(session, playbook_id, body.undo, sender.who)
+        return take(session, playbook_id, sender, operations, now, label, undoes=body.undo, is_ours=True)
+    if body.deed is not None:
+        deed = body.deed
+        made = operations_of(session, playbook_id, deed)
+        return take(session, playbook_id, sender, made, now, label_of_deed(session, playbook_id, deed), is_ours=True)
+    sent = [one.model_dump(mode="json") for one in body.operations or ()]
+    return take(session, playbook_id, sender, sent, now)
 
 
-def undo(session: Session, playbook_id: str, expected: int, even_others: bool, who: int, now: datetime) -> RevisionRow:
-    """Bring back the state before the last change. Raises Conflict when there is none, or when it is another's."""
-    row = newest_as(session, playbook_id, expected)
-    target = store.undo_target(session, row)
-    if target is None:
-        raise Conflict("there is nothing to undo")
-    taken_away, brought_back = target
-    _check_whose(taken_away, even_others, who, "undone")
-    label = f"Undid: {taken_away.label}"
-    document = document_of(brought_back)
-    return store.add_revision(session, document, label, who, now, brought_back)
+def _use_up(session: Session, playbook_id: str, body: SendEdit, who: int) -> None:
+    store.newest_revision(session, playbook_id)
+    if next_of(session, playbook_id, body.client, who) == body.number:
+        store.took(session, playbook_id, body.client, body.number, who)
 
 
-def redo(session: Session, playbook_id: str, expected: int, even_others: bool, who: int, now: datetime) -> RevisionRow:
-    """Bring back what undo took away. Raises Conflict when there is nothing, or when it is another's."""
-    row = newest_as(session, playbook_id, expected)
-    target = store.redo_target(session, row)
-    if target is None:
-        raise Conflict("there is nothing to redo")
-    _check_whose(target, even_others, who, "redone")
-    document = document_of(target)
-    return store.add_revision(session, document, f"Redid: {target.label}", who, now, target)
+def since(
+    session: Session,
+    playbook_id: str,
+    base: int,
+    who: int | None,
+    client: str | None = None,
+    answered: SendEdit | None = None,
+    conflicts: tuple[str, ...] = (),
+    here: tuple[str, ...] = (),
+) -> Since:
+    """What has come after a revision. answered: the edit that this answers. Raises NotFound."""
+    newest = store.newest_revision(session, playbook_id)
+    is_known = 1 <= base <= newest.number
+    rows = store.edits_since(session, playbook_id, base, _MOST_SINCE) if is_known else ()
+    is_whole = not is_known or len(rows) > _MOST_SINCE
+    undo, redo = _could(session, playbook_id, who)
+    now = flaws_at(session, playbook_id, newest.number)
+    before = () if is_whole or not is_known else flaws_at(session, playbook_id, base)
+    page = store.client_of(session, playbook_id, client) if client else None
+    tree = Tree(store.form_at(session, playbook_id, newest.number))
+    return Since(
+        revision=newest.number,
+        next=page.next if page is not None else 1,
+        since=() if is_whole else tuple(_edit_view(row, tree, answered) for row in rows),
+        form=tree.root if is_whole else None,
+        conflicts=conflicts,
+        flaws=_changes(before, now),
+        undo=undo,
+        redo=redo,
+        here=here,
+    )
 
 
-def _check_whose(change: RevisionRow, even_others: bool, who: int, done: str) -> None:
-    if change.who != who and not even_others:
-        raise Conflict(f"“{change.label}” is {change.person.name}'s change; say that it may be {done} all the same")
+def _changes(before: tuple[Flaw, ...], now: tuple[Flaw, ...]) -> FlawChanges:
+    return FlawChanges(
+        come=tuple(flaw for flaw in now if flaw not in before),
+        gone=tuple(flaw for flaw in before if flaw not in now),
+    )
 
 
-def mend(
-    session: Session, playbook_id: str, code: str, finding: str, expected: int, who: int, now: datetime
-) -> RevisionRow:
-    """Mend one finding of review, as one change. Raises Stale, and Conflict when it is gone or has no mend."""
-    newest_as(session, playbook_id, expected)
-    playbook, says = mend_document(session, playbook_id, code, finding)
-    return save(session, playbook, says, expected, who, now)
+def _edit_view(row: RevisionRow, tree: Tree, answered: SendEdit | None) -> EditView:
+    is_answered = answered is not None and (row.client, row.sent) == (answered.client, answered.number)
+    done = row.operations
+    is_as_sent = is_answered and answered is not None and answered.operations is not None and not _opens(done)
+    key = _key_of(done)
+    return EditView(
+        revision=row.number,
+        client=row.client,
+        sent=row.sent,
+        group=row.group,
+        label=row.label,
+        who=row.person.name,
+        person=row.who,
+        at=row.at,
+        place=place_of(tree, key) if key in tree.items else "",
+        key=key,
+        done=None if is_as_sent else done,
+    )
+
+
+def _opens(done: Sequence[Item]) -> bool:
+    """Whether an edit opened or renewed a conflict: by whom it is opened, and when, the server alone knows."""
+    return any(one.get("list") == ["conflicts"] or one.get("path") in (["mine"], ["at"]) for one in done)
+
+
+def _key_of(done: Sequence[Item]) -> str:
+    """The item that an edit changed first; of a wish that was kept, the one that it is about."""
+    first: Item = done[0] if done else {"op": "set", "key": ROOT}
+    if first["op"] != "insert":
+        return str(first["key"])
+    return str(first["item"].get("item", first["item"]["key"]))
+
+
+def _could(session: Session, playbook_id: str, who: int | None) -> tuple[Change | None, Change | None]:
+    if who is None:
+        return None, None
+    groups = store.groups_of(session, playbook_id, who)
+    undo, redo = undoable(groups), redoable(groups)
+    return (
+        Change(group=undo.name, label=undo.label) if undo else None,
+        Change(group=redo.name, label=redo.label.removeprefix("Undid: ")) if redo else None,
+    )
 
 
 def revision_of(session: Session, playbook_id: str) -> int:
@@ -123,7 +266,7 @@ def newest_as(session: Session, playbook_id: str, expected: int) -> RevisionRow:
     if newest.number != expected:
         raise Stale(
             f"{newest.person.name} has changed this draft since you read it (“{newest.label}”); "
-            f"look at revision {newest.number}, then make your change again",
+            f"look at revision {newest.number} first",
             newest.number,
         )
     return newest

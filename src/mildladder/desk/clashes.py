@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.draft.form import plainly_said
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.halves import shared_half
 from mildladder.core.ladder.links import look_alikes, rail_ends
@@ -22,6 +23,7 @@ __all__ = [
     "ImportPreview",
     "StepChoice",
     "absent",
+    "as_drafted",
     "choices",
     "preview_import",
     "with_copies",
@@ -83,8 +85,14 @@ def absent(session: Session, playbook: Playbook, batch: Sequence[Playbook] = ())
     return tuple(Absent(path=one.path, playbook=one.playbook) for one in named if one.playbook not in known)
 
 
+def as_drafted(playbook: Playbook) -> Playbook:
+    """A playbook as a draft would say it, so that what means the same is the same."""
+    return Playbook.model_validate(plainly_said(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)))
+
+
 def preview_import(session: Session, playbook: Playbook, batch: Sequence[Playbook] = ()) -> ImportPreview:
     """What `import_playbook` would do, without doing it. batch: what is brought in before and after it."""
+    playbook = as_drafted(playbook)
     before = _brought_before(playbook, batch)
     clashes = tuple(clash for step in playbook.steps if (clash := _clash(session, step, before)) is not None)
     clashing = {clash.step for clash in clashes}

@@ -1,28 +1,33 @@
 """A draft as its screen shows it: rows with their judgement, rules, review and figures."""
 
-from collections.abc import Sequence
-from datetime import datetime
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.draft.flaws import Sound, Stead
+from mildladder.core.draft.form import read_out
+from mildladder.core.errors import Conflict
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
-from mildladder.core.ladder.bonds import Bond, bonds
+from mildladder.core.ladder.bonds import bonds
 from mildladder.core.ladder.saying import conditions_in_words, told_in_words
 from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook, PlaybookRef, Rung, Shape, Step
 from mildladder.core.review import ReviewFinding, review
+from mildladder.desk.author import flaws_at, newest_as
 from mildladder.desk.editions import EditionView, edition_view
 from mildladder.desk.reviewing import known_links
 from mildladder.store import drafts as store
-from mildladder.store.documents import document_of
+from mildladder.store.documents import sound_of
 from mildladder.store.editions import is_same, newest_edition
 from mildladder.store.kept import kept
 from mildladder.store.library import newest_versions
 from mildladder.store.tables import RevisionRow
 
-__all__ = ["BondView", "Change", "DraftView", "Judged", "NewerText", "RowView", "SavedBy", "draft_rows"]
+__all__ = [
+    "BondView", "DraftReview", "DraftView", "Judged", "NewerText", "RowView", "draft_rows", "figures_of", "review_of",
+]  # fmt: skip
 
 
 class Judged(Shape):
@@ -48,11 +53,12 @@ class Judged(Shape):
 class RowView(Shape):
     """One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
 
-    label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung that it is or hangs on. via: what
-    opens the rail, on its first row. footing: title of the state in which the step is done. varies: where the step is
-    different, in words.
+    key: of the entry in the working form. label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung
+    that it is or hangs on. via: what opens the rail, on its first row. footing: title of the state in which the step is
+    done. varies: where the step is different, in words.
     """
 
+    key: str
     path: str
     label: str
     depth: int
@@ -69,13 +75,6 @@ class RowView(Shape):
     judged: Judged | None
 
 
-class Change(Shape):
-    """What undo or redo would change, and whose change it was."""
-
-    label: str
-    who: str
-
-
 class NewerText(Shape):
     """The library has a newer text of a step than the draft: it waits to be taken."""
 
@@ -85,74 +84,102 @@ class NewerText(Shape):
     who: str
 
 
-class SavedBy(Shape):
-    """Who saved, when, and what they did."""
-
-    who: str
-    at: datetime
-    label: str
-
-
 class BondView(Shape):
-    """A rule of the order, in words: one of the rungs at `holders` must stand above the one at index `below`."""
+    """A rule of the order, in words: one of the rungs with the keys `holders` must stand above the one `below`."""
 
-    holders: tuple[int, ...]
-    below: int
+    holders: tuple[str, ...]
+    below: str
     says: str
 
 
 class DraftView(Shape):
-    """A draft with every figure that its screen shows. `rows`: rungs and rails as drawn.
+    """The figures of one revision of a draft. `playbook`: what they are made of; `rows`: rungs and rails as drawn.
 
-    pictures: digest by path of those that it shows; conditions: those of its steps' texts and variants, in words.
+    instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
+    conditions: those of its steps' texts and variants, in words.
     """
 
     playbook: Playbook
+    instead: tuple[Stead, ...]
     conditions: dict[str, str]
     revision: int
-    saved: SavedBy
     forecast: Forecast
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
-    review: tuple[ReviewFinding, ...]
     waiting: tuple[NewerText, ...]
     pictures: dict[str, str]
-    undo: Change | None
-    redo: Change | None
     published: EditionView | None
     is_published: bool
 
 
-def view_of(session: Session, row: RevisionRow) -> DraftView:
-    document = document_of(row)
-    playbook = document.playbook
-    undoable, redoable = store.undo_target(session, row), store.redo_target(session, row)
-    name, links = (row.playbook_id, row.number), known_links(session, playbook)
-    figures = kept(session, ("figures of draft", *name), lambda: forecast(playbook))
-    others = frozenset(links.items())
-    findings = kept(session, ("review of draft", *name, others), lambda: tuple(review(playbook, links, figures)))
-    last = newest_edition(session, row.playbook_id)
+class DraftReview(Shape):
+    """What review says of one revision of a draft."""
+
+    revision: int
+    review: tuple[ReviewFinding, ...]
+
+
+def figures_of(session: Session, playbook_id: str, number: int | None = None) -> DraftView:
+    """The figures of the draft as it stands. Raises NotFound, Stale for a revision that is not the newest any more,
+    and Conflict, with what is wrong, where there are none."""
+    row, sound = _newest(session, playbook_id, number)
+    document = sound.document
+    if document is None:
+        says = next((flaw.says for flaw in flaws_at(session, playbook_id, row.number)), "it cannot be read")
+        raise Conflict(f"there are no figures yet: {says}")
+    name, playbook = (playbook_id, row.number), document.playbook
+    last = newest_edition(session, playbook_id)
     return DraftView(
         playbook=playbook,
+        instead=sound.instead,
         conditions=kept(session, ("conditions of draft", *name), lambda: conditions_in_words(playbook)),
         revision=row.number,
-        saved=SavedBy(who=row.person.name, at=row.at, label=row.label),
-        forecast=figures,
-        rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook)),
-        bonds=kept(session, ("bonds of draft", *name), lambda: tuple(_bond(one) for one in bonds(playbook))),
-        review=findings,
+        forecast=_forecast(session, name, playbook),
+        rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook, _keys(sound))),
+        bonds=kept(session, ("bonds of draft", *name), lambda: _bonds(playbook, _keys(sound))),
         pictures=document.pictures,
         waiting=_waiting(session, document),
-        undo=Change(label=undoable[0].label, who=undoable[0].person.name) if undoable else None,
-        redo=Change(label=redoable.label, who=redoable.person.name) if redoable else None,
         published=edition_view(last) if last else None,
         is_published=last is not None
+        and not sound.instead
         and kept(session, ("draft is edition", *name, last.number), lambda: is_same(last, document)),
     )
 
 
-def _bond(bond: Bond) -> BondView:
-    return BondView(holders=bond.above, below=bond.below, says=bond.says)
+def review_of(session: Session, playbook_id: str, number: int | None = None) -> DraftReview:
+    """What review says of the draft as it stands. Raises as `figures_of` does."""
+    row, sound = _newest(session, playbook_id, number)
+    if sound.document is None:
+        return DraftReview(revision=row.number, review=())
+    name, playbook = (playbook_id, row.number), sound.document.playbook
+    links = known_links(session, playbook)
+    figures = _forecast(session, name, playbook)
+    others = frozenset(links.items())
+    found = kept(session, ("review of draft", *name, others), lambda: tuple(review(playbook, links, figures)))
+    return DraftReview(revision=row.number, review=found)
+
+
+def _newest(session: Session, playbook_id: str, number: int | None) -> tuple[RevisionRow, Sound]:
+    row = newest_as(session, playbook_id, number) if number is not None else store.newest_revision(session, playbook_id)
+    return row, sound_of(session, playbook_id, row.number)
+
+
+def _forecast(session: Session, name: tuple[str, int], playbook: Playbook) -> Forecast:
+    return kept(session, ("figures of draft", *name), lambda: forecast(playbook))
+
+
+def _keys(sound: Sound) -> Mapping[str, str]:
+    """The keys of entries of the ladder by their path, such as ``ladder.3.on.found.0``."""
+    return {".".join(map(str, place)): key for place, key in read_out(sound.root).keys.items() if place[0] == "ladder"}
+
+
+def _bonds(playbook: Playbook, keys: Mapping[str, str]) -> tuple[BondView, ...]:
+    def key(index: int) -> str:
+        return keys[f"ladder.{index}"]
+
+    return tuple(
+        BondView(holders=tuple(map(key, bond.above)), below=key(bond.below), says=bond.says) for bond in bonds(playbook)
+    )
 
 
 def _waiting(session: Session, document: Document) -> tuple[NewerText, ...]:
@@ -164,19 +191,19 @@ def _waiting(session: Session, document: Document) -> tuple[NewerText, ...]:
     )
 
 
-def draft_rows(playbook: Playbook) -> tuple[RowView, ...]:
-    """Every row with effort and risk grades; a safeguard eases only what stands below it."""
+def draft_rows(playbook: Playbook, keys: Mapping[str, str]) -> tuple[RowView, ...]:
+    """Every row with effort and risk grades; a safeguard eases only what stands below it. keys: of entries by path."""
     steps = {step.id: step for step in playbook.steps}
     above: list[str] = []
     made = []
     for row in rows_of(playbook):
-        made.append(_row(playbook, row, steps, above))
+        made.append(_row(playbook, row, steps, above, keys[row.path]))
         if isinstance(row.entry, Rung):
             above.append(row.entry.step)
     return tuple(made)
 
 
-def _row(playbook: Playbook, row: RowOfLadder, steps: dict[str, Step], above: Sequence[str]) -> RowView:
+def _row(playbook: Playbook, row: RowOfLadder, steps: dict[str, Step], above: Sequence[str], key: str) -> RowView:
     entry = row.entry
     rung = entry if isinstance(entry, Rung) else None
     step = steps[rung.step] if rung else None
@@ -190,6 +217,7 @@ def _row(playbook: Playbook, row: RowOfLadder, steps: dict[str, Step], above: Se
     elif rung is None:
         kind = "again"
     return RowView(
+        key=key,
         path=row.path,
         label=row.label,
         depth=row.depth,

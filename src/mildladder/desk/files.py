@@ -1,32 +1,44 @@
 """Bring playbook files in, all or nothing, and take playbooks out."""
 
+import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.draft.publishing import free_name, namings
 from mildladder.core.errors import BadInput, Conflict, LadderError, raise_all
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.figures.work import check_work
 from mildladder.core.ladder.halves import shared_half, with_shared_half
 from mildladder.core.ladder.soundness import check
-from mildladder.core.model import Document, Playbook, Shape, Step
+from mildladder.core.ladder.work import check_work
+from mildladder.core.model import FORMAT, Document, Playbook, Shape, Step
 from mildladder.desk.clashes import (
     Absent,
     Alike,
     Copies,
     ImportPreview,
     StepChoice,
+    as_drafted,
     choices,
     preview_import,
     with_copies,
 )
+from mildladder.desk.drafting import become
 from mildladder.desk.facts import know_facts
-from mildladder.desk.publish import publish
-from mildladder.exchange.pictures import Picture, picture_paths, write_archive
-from mildladder.exchange.playbook_file import write_playbook
+from mildladder.desk.publish import name_new, publish, refuse_flaws
+from mildladder.exchange.pictures import (
+    Picture,
+    is_archive,
+    picture_paths,
+    pictures_in,
+    read_archive,
+    write_archive,
+)
+from mildladder.exchange.playbook_file import playbook_data, read_playbook_file, write_playbook
 from mildladder.store import drafts, editions, library
+from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.library import fact_types
 from mildladder.store.pictures import keep_picture, picture
@@ -34,10 +46,14 @@ from mildladder.store.pictures import keep_picture, picture
 __all__ = [
     "Brought",
     "PlaybookImported",
+    "draft_to_export",
     "export_archive",
     "export_playbook",
     "import_batch",
     "import_playbook",
+    "new_playbook",
+    "playbook_text",
+    "read_brought",
 ]
 
 
@@ -148,10 +164,11 @@ def _bring(
     who: int,
     now: datetime,
 ) -> PlaybookImported:
-    check(brought.playbook)
-    check_work(brought.playbook)
-    forecast(brought.playbook)
-    playbook, copied = with_copies(session, brought.playbook, chosen, copies)
+    said = as_drafted(brought.playbook)
+    check(said)
+    check_work(said)
+    forecast(said)
+    playbook, copied = with_copies(session, said, chosen, copies)
     placed = []
     origins = {}
     for step in playbook.steps:
@@ -211,18 +228,54 @@ def _placed(session: Session, step: Step, keep_library: bool, who: int, now: dat
 
 def _become_draft(session: Session, document: Document, who: int, now: datetime) -> tuple[int, bool]:
     """The draft's revision, and whether the draft was that document already."""
+    number = None
     if document.playbook.id in drafts.playbook_ids(session):
         current = drafts.newest_revision(session, document.playbook.id)
-        if document_of(current) == document:
-            return current.number, True
+        number = current.number
     know_facts(session, document.playbook.facts, who, now)
-    return drafts.add_revision(session, document, "Brought in from a file", who, now).number, False
+    row = become(session, document, "Brought in from a file", who, now)
+    return row.number, row.number == number
+
+
+def read_brought(raw: bytes) -> Brought:
+    """A playbook file, or an archive of one with its pictures, as it came by an address. Raises BadInput."""
+    if not is_archive(raw):
+        read = read_playbook_file(raw)
+        return Brought(read.playbook, {}, read.wrong)
+    inner, name, files = read_archive(raw)
+    read = read_playbook_file(inner, name)
+    return Brought(read.playbook, pictures_in(read.playbook, files, name), read.wrong)
+
+
+def new_playbook(session: Session, title: str, who: int, now: datetime) -> str:
+    """Make a playbook with a title and nothing else that anybody knows yet; its id. Raises BadInput for no title."""
+    name = free_name(title, drafts.playbook_ids(session))
+    playbook = Playbook.model_validate(
+        {
+            "format": FORMAT, "id": name, "title": title, "symptom": {"says": title},
+            "causes": [{"id": "not-known-yet", "title": "Not known yet", "layer": "outside"}],
+            "steps": [], "ladder": [],
+        }
+    )  # fmt: skip
+    become(session, Document(playbook=playbook, origins={}), "Begun", who, now)
+    return name
+
+
+def draft_to_export(database: Database, playbook_id: str, person: Callable[[Session], int], now: datetime) -> None:
+    """See to it that each new thing of a draft has a name before it is read out; nothing is written otherwise."""
+    with database.reading() as session:
+        row = drafts.newest_revision(session, playbook_id)
+        if not namings(drafts.form_at(session, playbook_id, row.number)):
+            return
+    database.change(lambda session: name_new(session, playbook_id, person(session), now))
 
 
 def export_playbook(session: Session, playbook_id: str, from_draft: bool) -> Playbook:
-    """The newest edition's document, or the draft's. Raises NotFound, and Conflict when nothing is published yet."""
+    """The newest edition's document, or the draft's. Raises NotFound, Conflict when nothing is published yet, and
+    Unsound for a draft with flaws."""
     revision = drafts.newest_revision(session, playbook_id)
     if from_draft:
+        refuse_flaws(session, revision, "written into a file")
         return document_of(revision).playbook
     edition = editions.newest_edition(session, playbook_id)
     if edition is None:
@@ -239,3 +292,8 @@ def export_archive(session: Session, playbook_id: str, from_draft: bool) -> byte
     shown = document_of(source).pictures if source is not None else {}
     pictures = {path: picture(session, digest).data for path, digest in shown.items()}
     return write_archive(f"{playbook_id}.yaml", write_playbook(playbook), pictures)
+
+
+def playbook_text(playbook: Playbook, as_json: bool) -> bytes:
+    """The playbook file, as YAML or as JSON."""
+    return json.dumps(playbook_data(playbook), ensure_ascii=False).encode() if as_json else write_playbook(playbook)

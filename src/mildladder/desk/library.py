@@ -5,17 +5,15 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Conflict, NotFound
-from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Shape, StepKind
-from mildladder.desk.author import revise
 from mildladder.desk.people import check_lead
 from mildladder.store import drafts
 from mildladder.store import library as store
 from mildladder.store.documents import document_of
 from mildladder.store.log.recount import cases_naming, recount_step
-from mildladder.store.tables import LibraryStepRow, RevisionRow
+from mildladder.store.tables import LibraryStepRow
 
-__all__ = ["LibraryStep", "MergePreview", "library_steps", "merge_steps", "preview_merge", "take_newer", "undo_merge"]
+__all__ = ["LibraryStep", "MergePreview", "library_steps", "merge_steps", "preview_merge", "undo_merge"]
 
 
 class LibraryStep(Shape):
@@ -50,31 +48,6 @@ def library_steps(session: Session) -> list[LibraryStep]:
         if row.step_id not in aliases
     ]
     return sorted(steps, key=lambda step: step.title)
-
-
-def take_newer(session: Session, playbook_id: str, step_id: str, expected: int, who: int, now: datetime) -> RevisionRow:
-    """Take the library's newest text of a step into the draft, as one undoable change.
-
-    Raises NotFound when the draft has no such step, Conflict when nothing newer waits, Stale as every save does.
-    """
-    document = document_of(drafts.newest_revision(session, playbook_id))
-    if step_id not in document.origins:
-        raise NotFound(f"the draft of '{playbook_id}' has no step '{step_id}' from the library")
-    origin, version = document.origins[step_id]
-    newest = store.library_step(session, origin)
-    if newest is None or newest.version <= version:
-        raise Conflict(f"no newer text of '{step_id}' waits")
-    steps = tuple(
-        with_shared_half(step, newest.shared) if step.id == step_id else step for step in document.playbook.steps
-    )
-    changed = document.model_copy(
-        update={
-            "playbook": document.playbook.model_copy(update={"steps": steps}),
-            "origins": {**document.origins, step_id: (origin, newest.version)},
-        }
-    )
-    title = next(step.title for step in steps if step.id == step_id)
-    return revise(session, changed, f"Newer text of {title} taken", expected, who, now)
 
 
 class SymptomCases(Shape):

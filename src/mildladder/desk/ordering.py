@@ -1,23 +1,15 @@
 """Order a ladder: the best order, the mild-quick curve and why each rung stands where it does, as steps and words."""
 
 from collections.abc import Callable, Sequence
-from datetime import datetime
 
-from sqlalchemy.orm import Session
-
-from mildladder.core.errors import BadInput, Held
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Mode, Playbook, Shape
 from mildladder.core.ordering.best import BestOrder, best_order
-from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.curve import Corner, Point, curve
-from mildladder.core.ordering.reasons import WhyHere, amount, newly_broken, why_all, why_here
+from mildladder.core.ordering.reasons import WhyHere, amount, why_all, why_here
 from mildladder.core.ordering.suggestions import Suggestion, suggestions
 from mildladder.core.ordering.what_if import Changes, changed
-from mildladder.desk.author import newest_as, save
-from mildladder.store.documents import document_of
-from mildladder.store.tables import RevisionRow
 
 __all__ = [
     "Changes",
@@ -31,7 +23,6 @@ __all__ = [
     "WhyHere",
     "curve_of",
     "order_of",
-    "reorder",
     "suggestions",
     "what_if_of",
     "why_here",
@@ -184,31 +175,3 @@ def what_if_of(playbook: Playbook, changes: Changes, is_stopped: Callable[[], bo
     judged = changed(playbook, changes)
     best = order_of(judged, is_stopped=is_stopped)
     return WhatIfView(now=forecast(playbook), then=forecast(judged), best=best)
-
-
-def reorder(
-    session: Session, playbook_id: str, order: Sequence[int], label: str, expected: int, who: int, now: datetime
-) -> RevisionRow:
-    """Give the draft's main line another order, as one change; optional rungs may be left out.
-
-    order: indices of the draft's rungs. Raises Stale, BadInput for an order that is none of this ladder, Held for one
-    that newly breaks a rule.
-    """
-    playbook = document_of(newest_as(session, playbook_id, expected)).playbook
-    kept = set(order)
-    missing = [n for n in range(len(playbook.ladder)) if n not in kept and not playbook.ladder[n].optional]
-    if len(kept) != len(order) or missing or not kept <= set(range(len(playbook.ladder))):
-        raise BadInput("an order names every rung once, and leaves out none but optional ones", path="order")
-    if len(kept) == len(playbook.ladder):
-        _refuse_broken(playbook, order)
-    return save(session, reordered(playbook, order), label, expected, who, now)
-
-
-def _refuse_broken(playbook: Playbook, order: Sequence[int]) -> None:
-    ladder = Ladder(playbook, "balanced")
-    place = {rung: position for position, rung in enumerate(order)}
-    blocks = sorted(range(len(ladder.blocks)), key=lambda block: place[ladder.blocks[block].rungs[0]])
-    if ladder.rungs(blocks) != list(order):
-        raise BadInput("the rungs of one trial stay together in their order", path="order")
-    for rule in newly_broken(ladder, blocks):
-        raise Held(f"{rule.says}.", ladder.blocks[rule.above[0]].rungs)

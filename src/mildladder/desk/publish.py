@@ -1,45 +1,88 @@
-"""Freeze drafts as editions, and bring one back as the draft."""
+"""Freeze drafts as editions."""
 
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import Conflict
+from mildladder.core.draft.form import read_out
+from mildladder.core.draft.publishing import drops, namings
+from mildladder.core.errors import Conflict, Unsound
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.content import content_hash
 from mildladder.core.model import Playbook
-from mildladder.desk.author import newest_as, save
-from mildladder.desk.editions import EditionView, document, edition_view
+from mildladder.desk.author import flaws_at, newest_as
+from mildladder.desk.drafting import FOR_GOOD, Sender, drop, take
+from mildladder.desk.editions import EditionView, edition_view
+from mildladder.desk.facts import know_facts
 from mildladder.desk.reviewing import reviewed
+from mildladder.store import drafts
 from mildladder.store.documents import document_of
 from mildladder.store.editions import add_edition, is_same, newest_edition
-from mildladder.store.tables import RevisionRow
+from mildladder.store.library import library_ids
+from mildladder.store.tables import EditionRow, RevisionRow
 
-__all__ = ["publish", "refuse_blockers", "restore"]
+__all__ = ["name_new", "publish", "refuse_flaws"]
 
 
 def publish(session: Session, playbook_id: str, note: str, expected: int, who: int, now: datetime) -> EditionView:
-    """Freeze the draft as the next edition. Raises Stale, and Conflict when nothing changed or a blocker stands."""
-    kept = document_of(newest_as(session, playbook_id, expected))
-    refuse_blockers(session, kept.playbook)
-    digest = content_hash(kept.playbook)
+    """Freeze the draft as the next edition. Raises Stale, Conflict when nothing changed, and Unsound, with the places,
+    when a flaw or a blocker stands."""
+    seen = newest_as(session, playbook_id, expected)
+    refuse_flaws(session, seen, "published")
+    row = name_new(session, playbook_id, who, now)
+    kept = document_of(row)
+    _refuse_blockers(session, kept.playbook, row)
     last = newest_edition(session, playbook_id)
     if last is not None and is_same(last, kept):
         raise Conflict(f"nothing has changed since edition {last.number}")
-    figures = forecast(kept.playbook)
-    return edition_view(add_edition(session, kept, expected, figures, digest, note, who, now))
+    row = _dropped(session, row, last, who, now)
+    know_facts(session, kept.playbook.facts, who, now)
+    drafts.keep_form(session, playbook_id, row.number, drafts.form_at(session, playbook_id, row.number))
+    figures, digest = forecast(kept.playbook), content_hash(kept.playbook)
+    return edition_view(add_edition(session, kept, row.number, figures, digest, note, who, now))
 
 
-def refuse_blockers(session: Session, playbook: Playbook) -> None:
-    """Raises Conflict when review finds what agents could come to harm by, or when there is nothing to climb."""
-    for finding in reviewed(session, playbook):
-        if finding.level == "blocker":
-            raise Conflict(f"this draft cannot be published: {finding.says}")
+def name_new(session: Session, playbook_id: str, who: int, now: datetime) -> RevisionRow:
+    """Give each new thing of the draft the name that it has in files and editions from then on; the revision after."""
+    newest = drafts.newest_revision(session, playbook_id)
+    made = namings(drafts.form_at(session, playbook_id, newest.number), library_ids(session))
+    if not made:
+        return newest
+    sender = Sender("desk", newest.number + 1, f"desk-{newest.number + 1}", who)
+    taken = take(session, playbook_id, sender, made, now, "New things named", FOR_GOOD, is_ours=True)
+    return taken.row or newest
+
+
+def _dropped(session: Session, row: RevisionRow, last: EditionRow | None, who: int, now: datetime) -> RevisionRow:
+    """What was out already at the publishing before is dropped for good."""
+    if last is None:
+        return row
+    root = drafts.form_at(session, row.playbook_id, row.number)
+    done = drops(root, drafts.form_at(session, row.playbook_id, last.revision))
+    return drop(session, row, done, who, now) if done else row
+
+
+def refuse_flaws(session: Session, row: RevisionRow, what: str) -> None:
+    """Raises Unsound for a draft that is no sound playbook. what: that it cannot be."""
+    flaws = flaws_at(session, row.playbook_id, row.number)
+    if flaws:
+        more = f" and {len(flaws) - 1} more" if len(flaws) > 1 else ""
+        raise Unsound(
+            f"this draft cannot be {what}: {flaws[0].says}{more}",
+            [(flaw.key, flaw.field, flaw.says) for flaw in flaws],
+        )
+
+
+def _refuse_blockers(session: Session, playbook: Playbook, row: RevisionRow) -> None:
+    """Raises Unsound when review finds what agents could come to harm by, and Conflict when there is nothing to
+    climb."""
+    blockers = [finding for finding in reviewed(session, playbook) if finding.level == "blocker"]
+    if blockers:
+        out = read_out(drafts.form_at(session, row.playbook_id, row.number))
+        places = [(*out.place(tuple(one.where.split("."))), one.says) for one in blockers]
+        raise Unsound(
+            f"this draft cannot be published: {blockers[0].says}",
+            [(key, tuple(field), says) for key, field, says in places],
+        )
     if not playbook.ladder:
         raise Conflict("this draft cannot be published: its ladder has no rung")
-
-
-def restore(session: Session, playbook_id: str, number: int, expected: int, who: int, now: datetime) -> RevisionRow:
-    """Make an edition the draft again, as one change. Raises NotFound, Stale."""
-    playbook = document(session, playbook_id, number)
-    return save(session, playbook, f"Edition {number} brought back", expected, who, now)

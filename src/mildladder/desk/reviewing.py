@@ -5,11 +5,11 @@ from collections import deque
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Playbook
-from mildladder.core.review import Link, Mend, ReviewFinding, links_of, mended, mends, review
+from mildladder.core.review import Link, Mend, ReviewFinding, links_of, mends, review
 from mildladder.desk.editions import document
 from mildladder.store import drafts as store
 
-__all__ = ["Mend", "known_links", "mend_document", "mends_of", "reviewed"]
+__all__ = ["Mend", "known_links", "mends_of", "reviewed"]
 
 
 def known_links(session: Session, playbook: Playbook) -> Link:
@@ -34,9 +34,3 @@ def reviewed(session: Session, playbook: Playbook) -> list[ReviewFinding]:
 def mends_of(playbook: Playbook, known: Link) -> tuple[Mend, ...]:
     """What can be mended in one press."""
     return tuple(mends(playbook, known))
-
-
-def mend_document(session: Session, playbook_id: str, code: str, finding: str) -> tuple[Playbook, str]:
-    """The draft with one finding mended, and what was done. Raises NotFound, Conflict."""
-    playbook = document(session, playbook_id, "draft")
-    return mended(playbook, code, finding, known_links(session, playbook))

@@ -1,0 +1,89 @@
+"""Routes of playbook files: make a playbook, fetch its file by an address, put one there."""
+
+from datetime import datetime
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy.orm import Session
+
+from mildladder.api.context import context, who
+from mildladder.api.problems import documented
+from mildladder.api.replies import reply
+from mildladder.api.requests import FileQuery, NewPlaybook, PlaybookPath, PutFileQuery
+from mildladder.core.errors import BadInput
+from mildladder.core.model import Shape
+from mildladder.desk import clashes, files
+
+__all__ = ["blueprint"]
+
+blueprint = APIBlueprint("files", __name__, url_prefix="/api", abp_tags=[Tag(name="files")])
+_YAML, _JSON, _ARCHIVE = "text/yaml", "application/json", "application/zip"
+_FILE = {
+    "description": "A playbook file, or an archive of it with its pictures",
+    "content": {
+        _YAML: {"schema": {}},
+        _JSON: {"schema": {"type": "object"}},
+        _ARCHIVE: {"schema": {"type": "string", "format": "binary"}},
+    },
+}
+
+
+class Begun(Shape):
+    """A playbook that was made, by id."""
+
+    playbook: str
+
+
+class Put(Shape):
+    """What putting a file did, or, as a preview, would do."""
+
+    preview: clashes.ImportPreview | None = None
+    done: files.PlaybookImported | None = None
+
+
+@blueprint.post("/playbooks", responses={201: Begun, **documented(403, 409, 422, 503)})
+def new_playbook(body: NewPlaybook) -> Response:
+    """Make a playbook with a title, to be written from there."""
+    desk = context()
+    name = desk.database.change(lambda db: files.new_playbook(db, body.title, who(db), desk.now()))
+    return reply(Begun(playbook=name), 201)
+
+
+@blueprint.get("/playbooks/<playbook_id>/file", responses={200: _FILE, **documented(403, 404, 409, 422, 503)})
+def get_file(path: PlaybookPath, query: FileQuery) -> Response:
+    """The playbook's file, as the `Accept` header asks: the draft's, or the newest edition's."""
+    desk = context()
+    is_draft = query.of == "draft"
+    if is_draft:
+        files.draft_to_export(desk.database, path.playbook_id, who, desk.now())
+    media = request.accept_mimetypes.best_match([_YAML, _JSON, _ARCHIVE], _YAML)
+    with desk.database.reading() as db:
+        if media == _ARCHIVE:
+            body = files.export_archive(db, path.playbook_id, is_draft)
+        else:
+            body = files.playbook_text(files.export_playbook(db, path.playbook_id, is_draft), media == _JSON)
+    ending = {_YAML: "yaml", _JSON: "json", _ARCHIVE: "zip"}[media]
+    headers = {"Content-Disposition": f'attachment; filename="{path.playbook_id}.{ending}"', "Vary": "Accept"}
+    return Response(body, mimetype=media, headers=headers)
+
+
+@blueprint.put(
+    "/playbooks/<playbook_id>/file",
+    responses={200: Put, **documented(403, 404, 409, 422, 503)},
+    openapi_extensions={"x-reads": [_YAML, _JSON, _ARCHIVE]},
+)
+def put_file(path: PlaybookPath, query: PutFileQuery) -> Response:
+    """Make a file the draft, as one group of edits, and the playbook where there is none; or tell what it would do."""
+    desk = context()
+    brought = files.read_brought(request.get_data())
+    if brought.playbook.id != path.playbook_id:
+        raise BadInput(f"the file is that of '{brought.playbook.id}'; put it there, for ids never change", path="id")
+    if query.preview:
+        with desk.database.reading() as db:
+            return reply(Put(preview=clashes.preview_import(db, brought.playbook)))
+    now = desk.now()
+    return reply(Put(done=desk.database.change(lambda db: _brought(db, brought, query, now))))
+
+
+def _brought(db: Session, brought: files.Brought, query: PutFileQuery, now: datetime) -> files.PlaybookImported:
+    return files.import_batch(db, [brought], who(db), now, query.steps, None, query.each)[0]
