@@ -6,10 +6,13 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect
+
+from mildladder.demo.desk import playbooks
 
 LEAD = "R. Tamsin"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -97,13 +100,28 @@ def sit_down(context: BrowserContext, desk: Served, name: str = LEAD) -> Page:
     return page
 
 
-MAIN_LINE = "[data-rung]:not([data-rung*='.on.'])"
+MAIN_LINE = "[data-rung]:not(ol ol [data-rung])"
 
 
 def rung_titles(page: Page) -> list[str]:
     """The steps of the main line as they stand on the screen."""
     expect(page.locator(MAIN_LINE).first).to_be_visible()
     return page.locator(MAIN_LINE).all_inner_texts()
+
+
+def rung(page: Page, step: str) -> Locator:
+    """The first row of a step of the demo, by the step's id."""
+    return page.locator("[data-rung]").filter(has_text=re.compile(f"^{re.escape(_titles()[step])}$")).first
+
+
+@cache
+def _titles() -> dict[str, str]:
+    return {step.id: step.title for playbook in playbooks() for step in playbook.steps}
+
+
+def saved(page: Page) -> None:
+    """Wait until the server has everything of the draft."""
+    expect(page.get_by_role("status").filter(has_text=re.compile("^saved "))).to_be_visible()
 
 
 def press(page: Page, key: str) -> None:

@@ -8,7 +8,7 @@ from mildladder.exchange.case_lines import write_cases
 from tests.browser.conftest import served, sit_down
 from tests.samples import case
 
-COUNT = 6_000
+COUNT = 12_000
 
 
 def test_a_file_is_watched_and_stopped_and_nothing_of_it_stays(context: BrowserContext, tmp_path):
@@ -20,7 +20,7 @@ def test_a_file_is_watched_and_stopped_and_nothing_of_it_stays(context: BrowserC
         assert answer.status == 202
         page.goto(f"{desk.address}/cases")
         strip = page.get_by_role("region", name="Files being brought in")
-        expect(strip).to_contain_text(re.compile(r"october\.jsonl .* of 6,000 lines logged · R\. Tamsin"))
+        expect(strip).to_contain_text(re.compile(r"october\.jsonl .* of 12,000 lines logged · R\. Tamsin"))
         strip.get_by_role("button", name="Stop and undo").click()
         expect(strip).to_contain_text(re.compile("is being undone|waits"))
         # Once it is undone the strip goes, and the log is what it was.

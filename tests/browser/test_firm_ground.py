@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served, new_context, press, sit_down
+from tests.browser.conftest import Served, new_context, press, rung, sit_down
 from tests.browser.rough import rough_line
 from tests.browser.test_every_page import PLACES, settled
 from tests.browser.test_guide import start
@@ -266,7 +266,7 @@ def test_each_deed_is_spoken_once_also_over_an_open_dialog(page: Page, demo: Ser
     page.goto(f"{demo.address}/playbooks/tablet-loses-network/ladder")
     listen(page)
     page.locator("[data-rung]").nth(2).focus()
-    with page.expect_response(lambda response: "/draft/move" in response.url):
+    with page.expect_response(lambda response: "/draft/edits" in response.url and response.request.method == "POST"):
         page.keyboard.press("Alt+ArrowDown")
     page.wait_for_function("() => window.heard.length > 0")
     assert len(spoken(page)) == 1
@@ -276,7 +276,7 @@ def test_each_deed_is_spoken_once_also_over_an_open_dialog(page: Page, demo: Ser
     assert region.evaluate("one => !one.closest('[aria-hidden=true], [inert]')")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    with page.expect_response(lambda response: "/draft/undo" in response.url):
+    with page.expect_response(lambda response: "/draft/edits" in response.url and response.request.method == "POST"):
         page.keyboard.press("Control+z")
 
 
@@ -292,7 +292,7 @@ def test_no_condition_shows_an_id(page: Page, demo: Served, symptom):
     expect(rungs.first).to_be_visible()
     facts = [
         one["id"]
-        for one in page.request.get(f"{demo.address}/api/playbooks/{symptom}/draft").json()["playbook"].get("facts", [])
+        for one in page.request.get(f"{demo.address}/api/playbooks/{symptom}/draft").json()["form"].get("facts", [])
     ]
     for number in range(rungs.count()):
         rungs.nth(number).click()
@@ -304,7 +304,7 @@ def test_no_condition_shows_an_id(page: Page, demo: Served, symptom):
 
 def test_what_holds_a_rung_is_told_rule_by_rule(page: Page, demo: Served):
     page.goto(f"{demo.address}/playbooks/gate-arm-up/ladder")
-    page.locator("[data-rung='save-counts#1']").click()
+    rung(page, "save-counts").click()
     moved = page.get_by_role("complementary", name="The chosen rung").get_by_role("list").first
     expect(moved).to_contain_text("held: ")
     assert "rules together" not in page.locator("main").inner_text()

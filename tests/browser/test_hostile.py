@@ -23,9 +23,9 @@ window.attack = async (desk, before) => Promise.all([
       method: "POST", credentials: "include", mode: "no-cors", headers: { "Content-Type": type },
       body: '{"name": "Mallow", "role": "lead"}',
     })).type),
-    tell("change as " + type, async () => (await fetch(desk + "/api/playbooks/gate-arm-up/draft/move", {
-      method: "POST", credentials: "include", headers: { "Content-Type": type, "If-Match": "*" },
-      body: '{"source": 1, "target": 0}',
+    tell("change as " + type, async () => (await fetch(desk + "/api/playbooks/gate-arm-up/draft/edits", {
+      method: "POST", credentials: "include", headers: { "Content-Type": type },
+      body: '{"client": "mallowpage", "number": 1, "base": 1, "group": "mallow-1", "deed": {"kind": "edition", "edition": 1}}',
     })).status),
   ]),
   tell("beacon", async () => navigator.sendBeacon(desk + "/api/people", '{"name": "Mallow", "role": "lead"}')),

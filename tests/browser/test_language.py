@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served, press
+from tests.browser.conftest import Served, press, rung
 
 
 def answer(page: Page, key: str, then: str) -> None:
@@ -41,7 +41,7 @@ def test_side_rails_stand_below_their_rung_and_move_with_it(page: Page, demo: Se
         expect(rails).to_contain_text(says)
     labels = [text.split("\n")[0] for text in rails.get_by_role("listitem").all_inner_texts()]
     assert labels == ["3a", "3b", "3c", "3d"]
-    page.locator("[data-rung='clear-hold#1']").focus()
+    rung(page, "clear-hold").focus()
     page.keyboard.press("Alt+ArrowDown")
     expect(page.locator("[data-rung]").first).to_have_text("Restart the lane unit")
     assert page.locator("[data-rung]").all_inner_texts()[1:3] == before[:2]

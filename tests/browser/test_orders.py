@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from mildladder.core.ordering.reasons import amount
 from mildladder.demo.desk import playbooks
-from tests.browser.conftest import MAIN_LINE, Served
+from tests.browser.conftest import MAIN_LINE, Served, rung
 from tests.core.ordering.brute import Brute
 
 TABLET = next(playbook for playbook in playbooks() if playbook.id == "tablet-loses-network")
@@ -56,7 +56,7 @@ def test_the_inspector_says_what_every_place_would_change(page: Page, demo: Serv
     while "says" not in answer:
         answer = page.request.get(f"{demo.address}/api/playbooks/{TABLET.id}/draft/rungs/1/why").json()
     page.goto(demo.address + PATH)
-    page.locator("[data-rung='switch-saver-off#1']").focus()
+    rung(page, "switch-saver-off").focus()
     inspector = page.get_by_role("complementary", name="The chosen rung")
     expect(inspector).to_contain_text(answer["says"][0])
     assert amount(100 * answer["resolved"]) in answer["says"][0]

@@ -128,7 +128,9 @@ class Walk:
             return
         self.last += f" {name[:40]!r} at {self.page.url.split('/', 3)[3]}"
         if one.evaluate("one => one.tagName") == "SELECT":
-            one.select_option(index=self.chance.randrange(one.locator("option").count()), timeout=2000)
+            # It may have gone with what was answered meanwhile.
+            if options := one.locator("option").count():
+                one.select_option(index=self.chance.randrange(options), timeout=2000)
         elif self.chance.random() < 0.15:
             one.dblclick(timeout=2000)
             # The second press may fall beside what the first has taken away, and leave; Tab comes in again.

@@ -5,3 +5,4 @@ export const casesKey = ["cases"] as const;
 export const evidenceKey = ["evidence"] as const;
 export const openClimbsKey = ["open-climbs"] as const;
 export const climbKey = (climbId: string) => ["climb", climbId] as const;
+export const draftKey = (playbookId: string) => ["draft", playbookId] as const;

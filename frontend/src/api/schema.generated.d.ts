@@ -63,10 +63,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The draft with every figure. */
-        get: operations["author_get_draft_playbooks__playbook_id__draft_get"];
-        /** Make a changed document the draft. */
-        put: operations["author_save_draft_playbooks__playbook_id__draft_put"];
+        /** The draft in working form, and what was taken from these clients. */
+        get: operations["author_get_draft__playbook_id__draft_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -74,58 +73,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/playbooks/{playbook_id}/draft/move": {
+    "/api/playbooks/{playbook_id}/draft/edits": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What has come since a revision; 304 for nothing. */
+        get: operations["author_get_edits__playbook_id__draft_edits_get"];
         put?: never;
-        /** Move one rung up or down the ladder. */
-        post: operations["author_move_rung_playbooks__playbook_id__draft_move_post"];
+        /** Take one edit of one page, and tell what came before it. An edit that was taken already changes nothing. */
+        post: operations["author_send_edit__playbook_id__draft_edits_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/playbooks/{playbook_id}/draft/undo": {
+    "/api/playbooks/{playbook_id}/draft/figures": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Forecast, rows and rules of the draft; of a revision that has passed there are none any more. */
+        get: operations["author_get_figures__playbook_id__draft_figures_get"];
         put?: never;
-        /** Bring back the state before the last change. */
-        post: operations["author_undo_playbooks__playbook_id__draft_undo_post"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/playbooks/{playbook_id}/draft/redo": {
+    "/api/playbooks/{playbook_id}/draft/review": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What review says of the draft. */
+        get: operations["author_get_review__playbook_id__draft_review_get"];
         put?: never;
-        /** Bring back what undo took away. */
-        post: operations["author_redo_playbooks__playbook_id__draft_redo_post"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/playbooks/{playbook_id}/draft/mend": {
+    "/api/playbooks": {
         parameters: {
             query?: never;
             header?: never;
@@ -134,8 +134,26 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Mend one finding of review. */
-        post: operations["author_mend_finding_playbooks__playbook_id__draft_mend_post"];
+        /** Make a playbook with a title, to be written from there. */
+        post: operations["files_new_playbook_playbooks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The playbook's file, as the `Accept` header asks: the draft's, or the newest edition's. */
+        get: operations["files_get_file_playbooks__playbook_id__file_get"];
+        /** Make a file the draft, as one group of edits, and the playbook where there is none; or tell what it would do. */
+        put: operations["files_put_file_playbooks__playbook_id__file_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -244,40 +262,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/playbooks/{playbook_id}/draft/reorder": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Give the main line another order, as one change. */
-        post: operations["ordering_reorder__playbook_id__draft_reorder_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/draft/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Make an edition the draft again. */
-        post: operations["publish_restore_edition_playbooks__playbook_id__draft_restore_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/playbooks/{playbook_id}/compare": {
         parameters: {
             query?: never;
@@ -307,23 +291,6 @@ export interface paths {
         put?: never;
         /** Freeze the draft as the next edition. */
         post: operations["publish_publish_playbooks__playbook_id__editions_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playbooks/{playbook_id}/draft/newer-text": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take the library's newest text of a step into the draft. */
-        post: operations["library_take_newer_text_playbooks__playbook_id__draft_newer_text_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -863,35 +830,456 @@ export interface components {
             forecast: components["schemas"]["Forecast"];
         };
         /**
-         * DraftView
-         * @description A draft with every figure that its screen shows. `rows`: rungs and rails as drawn.
+         * DraftForm
+         * @description A draft in working form. next: of those clients that were asked for, the number that is taken from each.
+         */
+        DraftForm: {
+            /** Revision */
+            revision: number;
+            /** Form */
+            form: {
+                [key: string]: unknown;
+            };
+            /** Flaws */
+            flaws: components["schemas"]["Flaw"][];
+            /** Next */
+            next: {
+                [key: string]: number;
+            };
+            saved: components["schemas"]["SavedBy"];
+            undo: components["schemas"]["Change"] | null;
+            redo: components["schemas"]["Change"] | null;
+        };
+        /**
+         * Change
+         * @description A group of one's own that undo or redo would take back, and what it did.
+         */
+        Change: {
+            /** Group */
+            group: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * Flaw
+         * @description One thing that is not sound yet: of which item, in which field, and what it is, in a plain sentence.
+         */
+        Flaw: {
+            /** Key */
+            key: string;
+            /** Field */
+            field: string[];
+            /** Says */
+            says: string;
+        };
+        /**
+         * SavedBy
+         * @description Who saved last, when, and what they did.
+         */
+        SavedBy: {
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * Since
+         * @description What has come since a revision. next: the number that is taken from this client; conflicts: keys of those that
+         *     this edit opened; form: the whole of it, where what came since would be too much. here: who else looks at it.
+         */
+        Since: {
+            /** Revision */
+            revision: number;
+            /** Next */
+            next: number;
+            /** Since */
+            since: components["schemas"]["EditView"][];
+            /** Form */
+            form: {
+                [key: string]: unknown;
+            } | null;
+            /** Conflicts */
+            conflicts: string[];
+            flaws: components["schemas"]["FlawChanges"];
+            undo: components["schemas"]["Change"] | null;
+            redo: components["schemas"]["Change"] | null;
+            /** Here */
+            here: string[];
+        };
+        /**
+         * EditView
+         * @description One edit that was kept. done: what it did, to be replayed; None for the one that is answered, where it was done
+         *     as it was sent. place: what the thing that it changed is called.
+         */
+        EditView: {
+            /** Revision */
+            revision: number;
+            /** Client */
+            client: string;
+            /** Sent */
+            sent: number;
+            /** Group */
+            group: string;
+            /** Label */
+            label: string;
+            /** Who */
+            who: string;
+            /** Person */
+            person: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Place */
+            place: string;
+            /** Key */
+            key: string;
+            /** Done */
+            done: {
+                [key: string]: unknown;
+            }[] | null;
+        };
+        /**
+         * FlawChanges
+         * @description Flaws that have come, and gone, since the revision that the page had.
+         */
+        FlawChanges: {
+            /** Come */
+            come: components["schemas"]["Flaw"][];
+            /** Gone */
+            gone: components["schemas"]["Flaw"][];
+        };
+        /**
+         * SendEdit
+         * @description One edit of one page. client, number: which page, and as which of its edits; base: the revision that it has;
+         *     group: what is undone as one. It is made of operations, or undoes a group, or has the desk do a deed.
+         */
+        SendEdit: {
+            /** Client */
+            client: string;
+            /** Number */
+            number: number;
+            /** Base */
+            base: number;
+            /** Group */
+            group: string;
+            /**
+             * Operations
+             * @default null
+             */
+            operations?: (components["schemas"]["SetField"] | components["schemas"]["Insert"] | components["schemas"]["MoveItem"] | components["schemas"]["Remove"] | components["schemas"]["Restore"])[] | null;
+            /**
+             * Undo
+             * @default null
+             */
+            undo?: string | null;
+            /**
+             * Deed
+             * @default null
+             */
+            deed?: (components["schemas"]["Ordering"] | components["schemas"]["Mending"] | components["schemas"]["Suggesting"] | components["schemas"]["TakeNewer"] | components["schemas"]["BringBack"]) | null;
+        };
+        /**
+         * Again
+         * @description In a could-not rail: the step is offered once more, and can now be carried out.
+         */
+        Again: {
+            /**
+             * Again
+             * @constant
+             */
+            again: true;
+        };
+        /**
+         * BringBack
+         * @description Make an edition the draft again.
+         */
+        BringBack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edition";
+            /** Edition */
+            edition: number;
+        };
+        /**
+         * HandOffRef
+         * @description A hand-off named from elsewhere in the playbook.
+         */
+        HandOffRef: {
+            /** Hand Off */
+            hand_off: string;
+        };
+        /**
+         * Insert
+         * @description Put a new item into a list, with its keys and all that hangs on it. after: null: at the head.
+         */
+        Insert: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "insert";
+            /** Parent */
+            parent: string;
+            /** List */
+            list: string[];
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+        };
+        JsonValue: unknown;
+        /**
+         * Mending
+         * @description Mend a finding of review, by its code and its sentence.
+         */
+        Mending: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mend";
+            /** Code */
+            code: string;
+            /** Finding */
+            finding: string;
+        };
+        /**
+         * MoveItem
+         * @description Put an item to another place. was: its mark of place; put: the mark that it has from now on.
+         */
+        MoveItem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move";
+            /** Key */
+            key: string;
+            /**
+             * Was
+             * @default null
+             */
+            was?: string | null;
+            /** Parent */
+            parent: string;
+            /** List */
+            list: string[];
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+            /** Put */
+            put: string;
+        };
+        /**
+         * Ordering
+         * @description Bring the main line into an order, by keys of its rungs, and take out those left out.
+         */
+        Ordering: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "order";
+            /** Order */
+            order: string[];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+        };
+        /**
+         * PlaybookRef
+         * @description The end of a rail: the case goes on in another playbook.
+         */
+        PlaybookRef: {
+            /** Playbook */
+            playbook: string;
+        };
+        /**
+         * Remove
+         * @description Take an item out. was: all that this takes out of sight, as the sender saw it.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove";
+            /** Key */
+            key: string;
+            /**
+             * Was
+             * @default {}
+             */
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Restore
+         * @description Bring back what was taken out, in its old place.
+         */
+        Restore: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "restore";
+            /** Key */
+            key: string;
+        };
+        /**
+         * Rung
+         * @description A step's place on the ladder. `note`: why it stands there.
          *
-         *     pictures: digest by path of those that it shows; conditions: those of its steps' texts and variants, in words.
+         *     on: side rails, each climbed after one finding or outcome of the step. trial: neighbouring rungs of one trial are
+         *     done in a row and tested once. keep: rungs that stay together in this order. pin: first or last of all.
+         */
+        Rung: {
+            /** Step */
+            step: string;
+            /**
+             * When
+             * @default null
+             */
+            when?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * On
+             * @default {}
+             */
+            on?: {
+                [key: string]: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
+            };
+            /**
+             * Trial
+             * @default null
+             */
+            trial?: string | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep?: string | null;
+            /**
+             * Pin
+             * @default null
+             */
+            pin?: ("first" | "last") | null;
+            /**
+             * Optional
+             * @default false
+             */
+            optional?: boolean;
+        };
+        /**
+         * SetField
+         * @description Give one field of one item a value. was: what the person had before them; null: no value.
+         */
+        SetField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set";
+            /** Key */
+            key: string;
+            /** Path */
+            path: string[];
+            /** @default null */
+            was?: components["schemas"]["JsonValue"];
+            /** @default null */
+            value?: components["schemas"]["JsonValue"];
+        };
+        /**
+         * Suggesting
+         * @description Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says.
+         */
+        Suggesting: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "suggestion";
+            /** Revision */
+            revision: number;
+            /** Ladder */
+            ladder: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
+            /** Says */
+            says: string;
+        };
+        /**
+         * TakeNewer
+         * @description Take the library's newest text of a step.
+         */
+        TakeNewer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "newer-text";
+            /** Step */
+            step: string;
+        };
+        /**
+         * DraftView
+         * @description The figures of one revision of a draft. `playbook`: what they are made of; `rows`: rungs and rails as drawn.
+         *
+         *     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
+         *     conditions: those of its steps' texts and variants, in words.
          */
         DraftView: {
             playbook: components["schemas"]["Playbook"];
+            /** Instead */
+            instead: components["schemas"]["Stead"][];
             /** Conditions */
             conditions: {
                 [key: string]: string;
             };
             /** Revision */
             revision: number;
-            saved: components["schemas"]["SavedBy"];
             forecast: components["schemas"]["Forecast"];
             /** Rows */
             rows: components["schemas"]["RowView"][];
             /** Bonds */
             bonds: components["schemas"]["BondView"][];
-            /** Review */
-            review: components["schemas"]["ReviewFinding"][];
             /** Waiting */
             waiting: components["schemas"]["NewerText"][];
             /** Pictures */
             pictures: {
                 [key: string]: string;
             };
-            undo: components["schemas"]["Change"] | null;
-            redo: components["schemas"]["Change"] | null;
             published: components["schemas"]["EditionView"] | null;
             /** Is Published */
             is_published: boolean;
@@ -924,17 +1312,6 @@ export interface components {
             if?: "always" | "fixed" | "not-fixed";
         };
         /**
-         * Again
-         * @description In a could-not rail: the step is offered once more, and can now be carried out.
-         */
-        Again: {
-            /**
-             * Again
-             * @constant
-             */
-            again: true;
-        };
-        /**
          * Band
          * @description A range of a reading, up to `below` (None: all the rest), and the finding that it stands for.
          */
@@ -949,13 +1326,13 @@ export interface components {
         };
         /**
          * BondView
-         * @description A rule of the order, in words: one of the rungs at `holders` must stand above the one at index `below`.
+         * @description A rule of the order, in words: one of the rungs with the keys `holders` must stand above the one `below`.
          */
         BondView: {
             /** Holders */
-            holders: number[];
+            holders: string[];
             /** Below */
-            below: number;
+            below: string;
             /** Says */
             says: string;
         };
@@ -983,16 +1360,6 @@ export interface components {
              * @default []
              */
             likelier?: components["schemas"]["Likelier"][];
-        };
-        /**
-         * Change
-         * @description What undo or redo would change, and whose change it was.
-         */
-        Change: {
-            /** Label */
-            label: string;
-            /** Who */
-            who: string;
         };
         /**
          * EditionView
@@ -1172,14 +1539,6 @@ export interface components {
              * @default []
              */
             tell?: string[];
-        };
-        /**
-         * HandOffRef
-         * @description A hand-off named from elsewhere in the playbook.
-         */
-        HandOffRef: {
-            /** Hand Off */
-            hand_off: string;
         };
         /**
          * Hazard
@@ -1517,14 +1876,6 @@ export interface components {
             policy?: components["schemas"]["Policy"];
         };
         /**
-         * PlaybookRef
-         * @description The end of a rail: the case goes on in another playbook.
-         */
-        PlaybookRef: {
-            /** Playbook */
-            playbook: string;
-        };
-        /**
          * Policy
          * @description The lead's choices. `rate`: effort minutes that avoiding one harm point is worth.
          */
@@ -1584,34 +1935,16 @@ export interface components {
             wait?: number;
         };
         /**
-         * ReviewFinding
-         * @description One finding. where: the place in the document, such as ``ladder.3`` or ``steps.2.do``. rung: path of the row of
-         *     the ladder that shows it, if one does.
-         */
-        ReviewFinding: {
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "blocker" | "warning" | "hint";
-            /** Code */
-            code: string;
-            /** Where */
-            where: string;
-            /** Rung */
-            rung: string | null;
-            /** Says */
-            says: string;
-        };
-        /**
          * RowView
          * @description One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
          *
-         *     label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung that it is or hangs on. via: what
-         *     opens the rail, on its first row. footing: title of the state in which the step is done. varies: where the step is
-         *     different, in words.
+         *     key: of the entry in the working form. label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung
+         *     that it is or hangs on. via: what opens the rail, on its first row. footing: title of the state in which the step is
+         *     done. varies: where the step is different, in words.
          */
         RowView: {
+            /** Key */
+            key: string;
             /** Path */
             path: string;
             /** Label */
@@ -1642,69 +1975,6 @@ export interface components {
             /** Varies */
             varies: string[];
             judged: components["schemas"]["Judged"] | null;
-        };
-        /**
-         * Rung
-         * @description A step's place on the ladder. `note`: why it stands there.
-         *
-         *     on: side rails, each climbed after one finding or outcome of the step. trial: neighbouring rungs of one trial are
-         *     done in a row and tested once. keep: rungs that stay together in this order. pin: first or last of all.
-         */
-        Rung: {
-            /** Step */
-            step: string;
-            /**
-             * When
-             * @default null
-             */
-            when?: string | null;
-            /**
-             * Note
-             * @default null
-             */
-            note?: string | null;
-            /**
-             * On
-             * @default {}
-             */
-            on?: {
-                [key: string]: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
-            };
-            /**
-             * Trial
-             * @default null
-             */
-            trial?: string | null;
-            /**
-             * Keep
-             * @default null
-             */
-            keep?: string | null;
-            /**
-             * Pin
-             * @default null
-             */
-            pin?: ("first" | "last") | null;
-            /**
-             * Optional
-             * @default false
-             */
-            optional?: boolean;
-        };
-        /**
-         * SavedBy
-         * @description Who saved, when, and what they did.
-         */
-        SavedBy: {
-            /** Who */
-            who: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Label */
-            label: string;
         };
         /**
          * Search
@@ -1743,6 +2013,18 @@ export interface components {
              * @default null
              */
             read?: string | null;
+        };
+        /**
+         * Stead
+         * @description What figures are made with instead of what has a flaw: an earlier value of the field, or without the item.
+         */
+        Stead: {
+            /** Key */
+            key: string;
+            /** Field */
+            field: string[];
+            /** Is Left Out */
+            is_left_out: boolean;
         };
         /**
          * Step
@@ -2038,49 +2320,155 @@ export interface components {
             parts?: number;
         };
         /**
-         * SaveDraft
-         * @description A changed document, with a few words on what was changed.
+         * DraftReview
+         * @description What review says of one revision of a draft.
          */
-        SaveDraft: {
-            playbook: components["schemas"]["Playbook"];
-            /** Label */
-            label: string;
+        DraftReview: {
+            /** Revision */
+            revision: number;
+            /** Review */
+            review: components["schemas"]["ReviewFinding"][];
         };
         /**
-         * MoveRung
-         * @description One rung's move, by index. `both`: take along the rungs that hold it.
+         * ReviewFinding
+         * @description One finding. where: the place in the document, such as ``ladder.3`` or ``steps.2.do``. rung: path of the row of
+         *     the ladder that shows it, if one does.
          */
-        MoveRung: {
-            /** Source */
-            source: number;
-            /** Target */
-            target: number;
+        ReviewFinding: {
             /**
-             * Both
-             * @default false
+             * Level
+             * @enum {string}
              */
-            both?: boolean;
-        };
-        /**
-         * UndoOrRedo
-         * @description `even_others`: also when the change was somebody else's.
-         */
-        UndoOrRedo: {
-            /**
-             * Even Others
-             * @default false
-             */
-            even_others?: boolean;
-        };
-        /**
-         * MendFinding
-         * @description A finding of review, by its code and its sentence.
-         */
-        MendFinding: {
+            level: "blocker" | "warning" | "hint";
             /** Code */
             code: string;
-            /** Finding */
-            finding: string;
+            /** Where */
+            where: string;
+            /** Rung */
+            rung: string | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Begun
+         * @description A playbook that was made, by id.
+         */
+        Begun: {
+            /** Playbook */
+            playbook: string;
+        };
+        /**
+         * NewPlaybook
+         * @description A playbook that is to be made, by its title.
+         */
+        NewPlaybook: {
+            /** Title */
+            title: string;
+        };
+        /**
+         * Put
+         * @description What putting a file did, or, as a preview, would do.
+         */
+        Put: {
+            /** @default null */
+            preview?: components["schemas"]["ImportPreview"] | null;
+            /** @default null */
+            done?: components["schemas"]["PlaybookImported"] | null;
+        };
+        /**
+         * Absent
+         * @description A playbook that is named and that nobody has. path: where it is named.
+         */
+        Absent: {
+            /** Path */
+            path: string;
+            /** Playbook */
+            playbook: string;
+        };
+        /**
+         * Alike
+         * @description A step that the library has word for word under another id; brought in, it is counted apart.
+         */
+        Alike: {
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Known As */
+            known_as: string;
+        };
+        /**
+         * Clash
+         * @description A step that the library has with another text. keys: what differs; kinds_differ: only a separate id will do.
+         */
+        Clash: {
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Keys */
+            keys: string[];
+            /** Kinds Differ */
+            kinds_differ: boolean;
+            /** Used In */
+            used_in: string[];
+        };
+        /**
+         * ImportPreview
+         * @description What bringing a playbook in would do: replace a draft, add steps to the library, link those that are alike.
+         *
+         *     alike: new steps that the library has under other ids; absent: what it names and nobody would have.
+         */
+        ImportPreview: {
+            /** Playbook */
+            playbook: string;
+            /** Is New */
+            is_new: boolean;
+            /** Is Unchanged */
+            is_unchanged: boolean;
+            /** New */
+            new: string[];
+            /** Linked */
+            linked: string[];
+            /** Clashes */
+            clashes: components["schemas"]["Clash"][];
+            /** Alike */
+            alike: components["schemas"]["Alike"][];
+            /** Absent */
+            absent: components["schemas"]["Absent"][];
+        };
+        /**
+         * PlaybookImported
+         * @description What bringing a playbook in did.
+         *
+         *     linked: steps that the library had alike; changed: those that clashed; copied: clashing id -> its separate id;
+         *     absent: what it names and nobody has.
+         */
+        PlaybookImported: {
+            /** Playbook */
+            playbook: string;
+            /** Revision */
+            revision: number;
+            /** Is New */
+            is_new: boolean;
+            /** Is Unchanged */
+            is_unchanged: boolean;
+            /** New */
+            new: string[];
+            /** Linked */
+            linked: string[];
+            /** Changed */
+            changed: string[];
+            /** Copied */
+            copied: {
+                [key: string]: string;
+            };
+            /** Alike */
+            alike: components["schemas"]["Alike"][];
+            /** Absent */
+            absent: components["schemas"]["Absent"][];
+            /** Edition */
+            edition: number | null;
         };
         /**
          * OrderView
@@ -2345,24 +2733,6 @@ export interface components {
             done?: number | null;
         };
         /**
-         * Reorder
-         * @description The indices of the draft's rungs in their new order, and a few words on why.
-         */
-        Reorder: {
-            /** Order */
-            order: number[];
-            /** Label */
-            label: string;
-        };
-        /**
-         * RestoreEdition
-         * @description The number of the edition that becomes the draft.
-         */
-        RestoreEdition: {
-            /** Edition */
-            edition: number;
-        };
-        /**
          * Comparison
          * @description What changed, and the figures of both.
          */
@@ -2400,14 +2770,6 @@ export interface components {
         Publish: {
             /** Note */
             note: string;
-        };
-        /**
-         * TakeNewer
-         * @description The step whose newer text is taken.
-         */
-        TakeNewer: {
-            /** Step */
-            step: string;
         };
         /**
          * StepList
@@ -3787,7 +4149,8 @@ export interface components {
         /**
          * Problem
          * @description What went wrong (RFC 9457). `type`: a stable word; `field`: the place in the request; `current`: the newest
-         *     revision after a stale save; `holders`: indices of the rungs that hold the one to be moved.
+         *     revision after a stale save; `next`: the number that is taken from a page; `places`: what keeps a draft from being
+         *     published.
          */
         Problem: {
             /** Type */
@@ -3809,10 +4172,27 @@ export interface components {
              */
             current?: number | null;
             /**
-             * Holders
+             * Next
              * @default null
              */
-            holders?: number[] | null;
+            next?: number | null;
+            /**
+             * Places
+             * @default null
+             */
+            places?: components["schemas"]["ProblemPlace"][] | null;
+        };
+        /**
+         * ProblemPlace
+         * @description Where a draft is not sound: the key of an item, the field of it, and what is wrong there.
+         */
+        ProblemPlace: {
+            /** Key */
+            key: string;
+            /** Field */
+            field: string[];
+            /** Says */
+            says: string;
         };
     };
     responses: never;
@@ -4001,9 +4381,192 @@ export interface operations {
             };
         };
     };
-    author_get_draft_playbooks__playbook_id__draft_get: {
+    author_get_draft__playbook_id__draft_get: {
+        parameters: {
+            query?: {
+                clients?: string;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftForm"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    author_get_edits__playbook_id__draft_edits_get: {
+        parameters: {
+            query: {
+                base: number;
+                client?: string;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    author_send_edit__playbook_id__draft_edits_post: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    author_get_figures__playbook_id__draft_figures_get: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 playbook_id: string;
@@ -4030,6 +4593,24 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description That cannot be read */
             422: {
                 headers: {
@@ -4050,22 +4631,18 @@ export interface operations {
             };
         };
     };
-    author_save_draft_playbooks__playbook_id__draft_put: {
+    author_get_review__playbook_id__draft_review_get: {
         parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
+            query?: {
+                revision?: number | null;
             };
+            header?: never;
             path: {
                 playbook_id: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SaveDraft"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4073,7 +4650,129 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftView"];
+                    "application/json": components["schemas"]["DraftReview"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_new_playbook_playbooks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlaybook"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_get_file_playbooks__playbook_id__file_get: {
+        parameters: {
+            query?: {
+                of?: "draft" | "edition";
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A playbook file, or an archive of it with its pictures */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/yaml": unknown;
+                    "application/json": Record<string, never>;
+                    "application/zip": string;
                 };
             };
             /** @description That is the lead's */
@@ -4103,26 +4802,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
             /** @description That cannot be read */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4141,22 +4822,20 @@ export interface operations {
             };
         };
     };
-    author_move_rung_playbooks__playbook_id__draft_move_post: {
+    files_put_file_playbooks__playbook_id__file_put: {
         parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
+            query?: {
+                preview?: boolean;
+                steps?: ("library" | "file" | "copy") | null;
+                step?: string;
             };
+            header?: never;
             path: {
                 playbook_id: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MoveRung"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4164,7 +4843,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftView"];
+                    "application/json": components["schemas"]["Put"];
                 };
             };
             /** @description That is the lead's */
@@ -4194,299 +4873,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
             /** @description That cannot be read */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    author_undo_playbooks__playbook_id__draft_undo_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UndoOrRedo"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
-                };
-            };
-            /** @description That is the lead's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    author_redo_playbooks__playbook_id__draft_redo_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UndoOrRedo"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
-                };
-            };
-            /** @description That is the lead's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    author_mend_finding_playbooks__playbook_id__draft_mend_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MendFinding"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
-                };
-            };
-            /** @description That is the lead's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4915,188 +5303,6 @@ export interface operations {
             };
         };
     };
-    ordering_reorder__playbook_id__draft_reorder_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Reorder"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
-                };
-            };
-            /** @description That is the lead's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    publish_restore_edition_playbooks__playbook_id__draft_restore_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RestoreEdition"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
-                };
-            };
-            /** @description That is the lead's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     publish_compare_documents_playbooks__playbook_id__compare_get: {
         parameters: {
             query: {
@@ -5222,97 +5428,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionView"];
-                };
-            };
-            /** @description That is the lead's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Say what you saw */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    library_take_newer_text_playbooks__playbook_id__draft_newer_text_post: {
-        parameters: {
-            query?: never;
-            header: {
-                "If-Match": string;
-            };
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TakeNewer"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DraftView"];
                 };
             };
             /** @description That is the lead's */

@@ -1,7 +1,12 @@
 /** Short names for the shapes that the screens speak of. */
 import type { Schemas } from "./client";
 
-export type DraftView = Schemas["DraftView"];
+/** The figures of one revision of a draft, as the server tells them. */
+export type DraftFigures = Schemas["DraftView"];
+/** The same as it is shown: while it is behind, in today's order, with figures of a state before. */
+export type DraftView = DraftFigures & { isBehind: boolean };
+export type Bond = Schemas["BondView"];
+export type DraftReview = Schemas["DraftReview"];
 export type Playbook = Schemas["Playbook"];
 export type Step = Schemas["Step"];
 export type HazardKind = Schemas["Hazard"]["kind"];

@@ -4,9 +4,10 @@ import { useParams } from "react-router";
 import type { DraftView, EditionView } from "../api/types";
 import { compareQuery } from "../changes/queries";
 import { Figures, Sentences } from "../changes/Sentences";
-import { useDraft } from "../ladder/useDraft";
+import type { Standing } from "../draft/standing";
+import { DraftTrouble } from "../ladder/DraftTrouble";
+import { useDraftView } from "../ladder/useLadder";
 import { InHead } from "../symptom/SymptomLayout";
-import { AlertStrip } from "../ui/AlertStrip";
 import { moment, points, tenths } from "../ui/format";
 import { useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
@@ -17,12 +18,22 @@ import { TwoTapers } from "./TwoTapers";
 /** Every edition in time, what changed between any two, and the way back to one. */
 export const EditionsPage = () => {
   const { playbookId = "" } = useParams();
-  const draft = useDraft(playbookId);
+  const draft = useDraftView(playbookId);
   const editions = useQuery(editionsQuery(playbookId));
-  const view = draft.query.data;
-  const error = draft.query.error ?? editions.error;
+  const { view } = draft;
+  const error = draft.error ?? editions.error;
   if (!view || !editions.data) {
-    return error ? <LoadFailed error={error} onRetry={() => editions.refetch()} /> : <Loading rows={6} />;
+    return error ? (
+      <LoadFailed
+        error={error}
+        onRetry={() => {
+          draft.retry();
+          void editions.refetch();
+        }}
+      />
+    ) : (
+      <Loading rows={6} />
+    );
   }
   return <Editions key={playbookId} view={view} editions={editions.data.editions} draft={draft} />;
 };
@@ -30,7 +41,7 @@ export const EditionsPage = () => {
 interface EditionsProps {
   view: DraftView;
   editions: EditionView[];
-  draft: ReturnType<typeof useDraft>;
+  draft: ReturnType<typeof useDraftView>;
 }
 
 const Editions = ({ view, editions, draft }: EditionsProps) => {
@@ -39,8 +50,10 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
   const [before, setBefore] = useState(String((view.is_published ? second : newest)?.number ?? "draft"));
   useTitle("Editions", view.playbook.title);
   const documents = ["draft", ...editions.map(({ number }) => String(number))];
-  const restore = (number: number) =>
-    draft.restore(number, () => say(`Edition ${number} is the draft again; undo brings back what was`));
+  const restore = (number: number) => {
+    const isAsked = draft.draft.ask({ kind: "edition", edition: number }, `Edition ${number} brought back`);
+    if (isAsked) say(`Edition ${number} is the draft again; undo brings back what was`);
+  };
   return (
     <>
       <InHead
@@ -50,14 +63,14 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
             : `${editions.length} ${editions.length === 1 ? "edition" : "editions"}`
         }
       />
-      {draft.refusal && <AlertStrip>{draft.refusal.says}</AlertStrip>}
+      <DraftTrouble draft={draft.draft} now={draft.now} />
       {editions.length === 0 ? (
         <Empty title="Nothing is published yet">
           Publish the draft on its Ladder page, and its edition stands here.
         </Empty>
       ) : (
         <div className="flex min-h-0 flex-1 max-lg:flex-col">
-          <Timeline view={view} editions={editions} onRestore={restore} />
+          <Timeline view={view} saved={draft.now.saved} editions={editions} onRestore={restore} />
           <section aria-label="Comparison" className="min-w-0 flex-1 overflow-auto px-6 py-4">
             <div className="flex items-end gap-3">
               <Choice label="From" value={before} documents={documents} onChange={setBefore} />
@@ -73,11 +86,12 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
 
 interface TimelineProps {
   view: DraftView;
+  saved: Standing["saved"];
   editions: EditionView[];
   onRestore: (number: number) => void;
 }
 
-const Timeline = ({ view, editions, onRestore }: TimelineProps) => (
+const Timeline = ({ view, saved, editions, onRestore }: TimelineProps) => (
   <section
     aria-label="Timeline"
     className="w-96 shrink-0 overflow-auto border-rule border-r px-6 py-4 max-lg:w-full max-lg:border-r-0"
@@ -86,7 +100,7 @@ const Timeline = ({ view, editions, onRestore }: TimelineProps) => (
       <li className="pb-5">
         <p className="font-semibold text-brass">Draft</p>
         <p className="text-dense text-faint">
-          {view.is_published ? "as published" : `${view.saved.label}, ${moment(view.saved.at)}, ${view.saved.who}`}
+          {view.is_published || !saved ? "as published" : `${saved.label}, ${moment(saved.at)}, ${saved.who}`}
         </p>
       </li>
       {editions.map((edition) => (

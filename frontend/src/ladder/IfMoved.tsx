@@ -12,9 +12,9 @@ interface IfMovedProps {
 
 /** Why the rung stands where it does, in the server's sentences, and what every other place would change. */
 export const IfMoved = ({ draft, index, onMoveTo }: IfMovedProps) => {
-  const isSettled = useSettled(draft.revision) !== undefined;
+  const isSettled = useSettled(draft.revision) !== undefined && !draft.isBehind;
   const { data, error } = useQuery({ ...whyQuery(draft, index), enabled: isSettled });
-  const why = data?.answer;
+  const why = draft.isBehind ? undefined : data?.answer;
   if (error) return <p className="mt-1 text-dense text-faint">{error.message}</p>;
   if (!why) return <p className="mt-1 h-16 text-dense text-faint">Working it out …</p>;
   return (

@@ -1,6 +1,9 @@
-import { type ReactNode, useEffect, useId, useState } from "react";
+import { type ReactNode, useId } from "react";
 import { isTested } from "../api/meaning";
-import type { DraftView } from "../api/types";
+import type { DraftView, ReviewFinding } from "../api/types";
+import type { Draft } from "../draft/draft";
+import type { Flaw } from "../draft/standing";
+import { useField } from "../draft/useDraft";
 import { LevelWord } from "../review/ReviewStrip";
 import { percent, plural, points, tenths } from "../ui/format";
 import { AsAgentSees } from "./AsAgentSees";
@@ -10,17 +13,21 @@ import type { RungRowData } from "./rungs";
 interface InspectorProps {
   draft: DraftView;
   row: RungRowData;
-  onNote: (note: string) => void;
+  review: readonly ReviewFinding[];
+  /** What is wrong in the rung or its step, by field. */
+  flaws: readonly Flaw[];
+  /** The draft under edit, for the texts that are typed here. */
+  editing: Draft;
   onMoveBy: (by: number) => void;
   onMoveTo: (target: number) => void;
   onTakeNewer: (step: string) => void;
 }
 
 /** The chosen rung: why it stands here, what it is judged to cost, what was measured, and its text. */
-export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer }: InspectorProps) => {
+export const Inspector = ({ draft, row, review, flaws, editing, onMoveBy, onMoveTo, onTakeNewer }: InspectorProps) => {
   const newer = draft.waiting.find((one) => one.step === row.step.id);
   const { step, figures } = row;
-  const { index, label, depth, when, note } = row.row;
+  const { index, label, depth, when } = row.row;
   const count = draft.playbook.ladder.length;
   return (
     <aside
@@ -48,7 +55,12 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer 
           </button>
         </p>
       )}
-      {draft.review
+      {flaws.map((flaw) => (
+        <p key={`${flaw.key} ${flaw.field.join(" ")}`} className="mt-3 border-clay border-l-4 pl-3 text-dense">
+          {capital(flaw.says)}. Until that is mended, figures are made with what stood there before.
+        </p>
+      ))}
+      {review
         .filter((finding) => finding.rung === row.row.path && finding.level !== "hint")
         .map((finding) => (
           <p
@@ -59,11 +71,7 @@ export const Inspector = ({ draft, row, onNote, onMoveBy, onMoveTo, onTakeNewer 
           </p>
         ))}
       <Part title="Why here">
-        {depth === 0 ? (
-          <Note key={row.key} note={note ?? ""} onSave={onNote} />
-        ) : (
-          note && <p className="text-dense">{note}</p>
-        )}
+        <Note key={row.key} editing={editing} rung={row.key} title={step.title} />
         <p className="mt-1 text-dense">
           Comes up in {percent(figures.reach)} of cases{depth > 0 && endsInWords(row)}.
         </p>
@@ -94,14 +102,10 @@ const Part = ({ title, children }: { title: string; children: ReactNode }) => (
   </section>
 );
 
-/** The lead's reason, saved as one change when the field is left. */
-const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }) => {
-  const [text, setText] = useState(note);
+/** The lead's reason, kept with every key and sent when the typing rests. */
+const Note = ({ editing, rung, title }: { editing: Draft; rung: string; title: string }) => {
+  const field = useField(editing, rung, ["note"], `Reason of “${title}” changed`);
   const id = useId();
-  useEffect(() => setText(note), [note]);
-  const save = () => {
-    if (text.trim() !== note) onSave(text.trim());
-  };
   return (
     <>
       <label htmlFor={id} className="sr-only">
@@ -113,17 +117,20 @@ const Note = ({ note, onSave }: { note: string; onSave: (note: string) => void }
         rows={2}
         maxLength={4000}
         placeholder="Say why it stands here"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={save}
+        value={field.text}
+        onFocus={field.onFocus}
+        onChange={(event) => field.onType(event.target.value)}
+        onBlur={field.onLeave}
         onKeyDown={(event) => {
-          if (event.key === "Escape") setText(note);
-          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) save();
+          if (event.key === "Escape") field.onEscape();
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) editing.flush();
         }}
       />
     </>
   );
 };
+
+const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 
 function endsInWords({ figures, step }: RungRowData): string {
   const ended = figures.resolved + figures.worked_around;

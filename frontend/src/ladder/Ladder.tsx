@@ -3,19 +3,22 @@ import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable } from "@dnd-kit/react/sortable";
 import { useState } from "react";
 import type { DraftView } from "../api/types";
-import { levelsByRow } from "../review/words";
+import type { Level } from "../review/words";
 import { leftAtFoot } from "../taper/ladderTaper";
 import { percent } from "../ui/format";
+import { useLatest } from "../ui/useLatest";
 import { longest } from "./bars";
 import { rowBrackets } from "./brackets";
 import { LadderTaper, useTaperBox } from "./LadderTaper";
+import type { Refusal } from "./RefusalBar";
 import { BlockRow, COLUMNS, RATE_WIDTH } from "./RungRow";
 import { type Block, keysInOrder } from "./rungs";
-import type { Refusal } from "./useDraft";
 
 interface LadderProps {
   view: DraftView;
   blocks: Block[];
+  /** The gravest thing that review, or a flaw, has to say of each row. */
+  marked: Map<string, Level>;
   chosen: string;
   holders: string[];
   /** The rung that was just moved; it keeps the keyboard. */
@@ -30,11 +33,10 @@ interface LadderProps {
 
 /** The taper with its rungs beside it, row by row. */
 export const Ladder = (props: LadderProps) => {
-  const { view, blocks, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop } = props;
+  const { view, blocks, marked, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop } = props;
   const box = useTaperBox();
   const listKey = useCountOf(refused);
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
-  const marked = levelsByRow(view.review);
   const marks = rowBrackets(view.rows);
   const order = keysInOrder(blocks);
   const foot = footInWords(view);
@@ -44,10 +46,12 @@ export const Ladder = (props: LadderProps) => {
     if (canceled || !isSortable(source) || source.index === source.initialIndex) return;
     onDrop(String(source.id), source.index);
   };
-  const stepFrom = (from: string, by: number) => {
+  const stepFrom = useLatest((from: string, by: number) => {
     const key = order[order.indexOf(from) + by];
     if (key) document.querySelector<HTMLElement>(`[data-rung="${CSS.escape(key)}"]`)?.focus();
-  };
+  });
+  const choose = useLatest(onChoose);
+  const moveBy = useLatest(onMoveBy);
 
   return (
     <section
@@ -91,9 +95,9 @@ export const Ladder = (props: LadderProps) => {
                   marked={marked}
                   isHolding={holders.includes(block.key)}
                   focus={focus}
-                  onChoose={onChoose}
+                  onChoose={choose}
                   onStep={stepFrom}
-                  onMoveBy={onMoveBy}
+                  onMoveBy={moveBy}
                 />
               ))}
             </ol>

@@ -1,105 +1,102 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import type { CurvePoint, DraftView, Suggestion } from "../api/types";
+import type { CurvePoint, DraftView } from "../api/types";
+import type { Flaw } from "../draft/standing";
+import type { Tree } from "../draft/tree";
+import { ROOT } from "../draft/tree";
 import { evidenceQuery } from "../evidence/queries";
 import { OrdersStrip } from "../orders/OrdersStrip";
 import { ReviewStrip } from "../review/ReviewStrip";
-import { useMyName } from "../shell/queries";
+import { levelsByRow } from "../review/words";
 import { InHead } from "../symptom/SymptomLayout";
-import { moment, points, tenths } from "../ui/format";
 import { useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
 import { useKeys } from "../ui/useKeys";
+import { DraftTrouble } from "./DraftTrouble";
 import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
+import { placeAfter } from "./moves";
 import { PublishDialog } from "./PublishDialog";
+import { placeInWords } from "./places";
 import { RefusalBar } from "./RefusalBar";
-import { blocksOf, keyOfPath, keyOfStep, placeAfter, rungOf } from "./rungs";
+import { type Block, keyOfPath, keyOfStep, type RungRowData, rungOf } from "./rungs";
+import { Standing } from "./Standing";
 import { Totals } from "./Totals";
-import { useDraft } from "./useDraft";
+import { useBlocks } from "./useBlocks";
+import { useLadder } from "./useLadder";
 
 /** The builder: the ladder of one symptom, its figures, and the chosen rung. */
 export const LadderPage = () => {
   const { playbookId = "" } = useParams();
-  const draft = useDraft(playbookId);
-  const { data, error, refetch } = draft.query;
-  if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={9} />;
-  return <Builder key={playbookId} view={data} draft={draft} />;
+  return <LadderOf key={playbookId} playbookId={playbookId} />;
+};
+
+const LadderOf = ({ playbookId }: { playbookId: string }) => {
+  const ladder = useLadder(playbookId);
+  const { view, now, error, retry } = ladder;
+  if (!view || !now.tree) return error ? <LoadFailed error={error} onRetry={retry} /> : <Loading rows={9} />;
+  return <Builder view={view} tree={now.tree} ladder={ladder} />;
 };
 
 interface BuilderProps {
   view: DraftView;
-  draft: ReturnType<typeof useDraft>;
+  tree: Tree;
+  ladder: ReturnType<typeof useLadder>;
 }
 
-const Builder = ({ view, draft }: BuilderProps) => {
+const Builder = ({ view, tree, ladder }: BuilderProps) => {
   const { playbook } = view;
+  const { draft, now, review } = ladder;
   const { data: evidence } = useQuery(evidenceQuery(playbook.id));
   const [chosenKey, setChosenKey] = useState<string>();
   const [focus, setFocus] = useState<{ key: string }>();
   const [isPublishing, setPublishing] = useState(false);
   const [isComparing, setComparing] = useState(false);
   const [preview, setPreview] = useState<CurvePoint>();
-  const me = useMyName();
-  const blocks = blocksOf(view, evidence);
+  const blocks = useBlocks(view, evidence);
   const [params] = useSearchParams();
   const linked = keyOfStep(blocks, params.get("step"));
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
-  useKeys({ undo: draft.undo, redo: draft.redo });
+  const marked = useMemo(() => marksOf(blocks, review ?? [], now.flaws, tree), [blocks, review, now.flaws, tree]);
+  const undo = () => draft.undo();
+  const redo = () => draft.redo();
+  useKeys({ undo, redo });
   useTitle("Ladder", playbook.title);
 
   const moveTo = (key: string, target: (index: number, count: number) => number) => {
     setChosenKey(key);
-    draft.move(key, target, (after) => {
-      setFocus({ key });
-      say(spoken(after, key));
-    });
+    ladder.move(key, target, () => setFocus({ key }));
   };
   const moveBy = (key: string, by: number) => {
     const block = blocks.find((one) => key === one.key || one.side.some((side) => side.key === key));
     if (block) moveTo(block.key, (index, count) => placeAfter(index, by, count));
-  };
-  const takeOrder = (point: CurvePoint, name: string) => {
-    setPreview(undefined);
-    draft.reorder(point.rungs, `${name} taken`, view.revision, (after) => say(`${name} taken. ${costs(after)}`));
-  };
-  const takeSuggestion = (suggestion: Suggestion) => {
-    const { ladder, says } = suggestion;
-    if (ladder) draft.saveDocument((now) => ({ ...now, ladder }), says.length > 280 ? `${says.slice(0, 279)}…` : says);
   };
   const go = (key: string | undefined) => {
     if (!key) return;
     setChosenKey(key);
     setFocus({ key });
   };
-  const saveNote = (key: string, title: string, note: string) =>
-    draft.saveDocument((now) => {
-      const { ladder } = now;
-      const at = blocks.find((block) => block.key === key)?.index;
-      const noted = ladder.map((rung, index) => (index === at ? { ...rung, note: note || null } : rung));
-      return { ...now, ladder: noted };
-    }, `Reason of ${title} changed`);
 
   return (
     <>
-      <InHead says={<Standing view={view} isSaving={draft.isSaving} />}>
-        <StepBack label="Undo" change={view.undo} me={me} onClick={draft.undo} />
-        <StepBack label="Redo" change={view.redo} me={me} onClick={draft.redo} />
+      <InHead says={<Standing view={view} now={now} />}>
+        <StepBack label="Undo" change={now.undo} onClick={undo} />
+        <StepBack label="Redo" change={now.redo} onClick={redo} />
         <button
           type="button"
           className="button"
           data-tone="main"
-          disabled={view.is_published || blocks.length === 0}
+          disabled={(view.is_published && !view.isBehind) || blocks.length === 0}
           onClick={() => setPublishing(true)}
         >
-          {view.is_published
+          {view.is_published && !view.isBehind
             ? `Edition ${view.published?.number} is out`
             : `Publish edition ${(view.published?.number ?? 0) + 1}`}
         </button>
       </InHead>
-      <Totals draft={view}>
+      <Totals draft={view} unsound={[...new Set(view.instead.map(({ key }) => placeInWords(tree, key)))]}>
         <button
           type="button"
           className="button"
@@ -113,17 +110,29 @@ const Builder = ({ view, draft }: BuilderProps) => {
           Compare orders
         </button>
       </Totals>
-      {isComparing && <OrdersStrip draft={view} onPreview={setPreview} onChoose={takeOrder} onTake={takeSuggestion} />}
-      {draft.refusal && <RefusalBar refusal={draft.refusal} onDismiss={draft.dismiss} />}
+      {isComparing && (
+        <OrdersStrip
+          draft={view}
+          onPreview={setPreview}
+          onChoose={(point, name) => {
+            setPreview(undefined);
+            ladder.takeOrder(point, name);
+          }}
+          onTake={ladder.takeSuggestion}
+        />
+      )}
+      <DraftTrouble draft={draft} now={now} />
+      {ladder.refusal && <RefusalBar refusal={ladder.refusal} onDismiss={ladder.dismiss} />}
       {chosen ? (
         <div className="flex min-h-0 flex-1 low:flex-none low:flex-col">
           <Ladder
             view={view}
             blocks={blocks}
+            marked={marked}
             chosen={chosen.key}
-            holders={draft.refusal?.holders ?? []}
+            holders={ladder.refusal?.holders ?? []}
             focus={focus}
-            refused={draft.refusal}
+            refused={ladder.refusal}
             preview={preview?.arriving}
             onChoose={setChosenKey}
             onMoveBy={moveBy}
@@ -132,30 +141,31 @@ const Builder = ({ view, draft }: BuilderProps) => {
           <Inspector
             draft={view}
             row={chosen}
-            onNote={(note) => saveNote(chosen.key, chosen.step.title, note)}
+            review={review ?? []}
+            flaws={now.flaws.filter((flaw) => isOf(flaw, chosen, tree))}
+            editing={draft}
             onMoveBy={(by) => moveBy(chosen.key, by)}
             onMoveTo={(target) => moveTo(chosen.key, () => target)}
-            onTakeNewer={draft.takeNewer}
+            onTakeNewer={ladder.takeNewer}
           />
         </div>
       ) : (
         <Empty title="This ladder has no rung yet">Bring in a playbook file whose ladder has some.</Empty>
       )}
       {chosen && (
-        <ReviewStrip
-          draft={view}
-          onGo={(path) => go(keyOfPath(blocks, path))}
-          onMend={(mend) => draft.mend(mend, (after) => say(`${mend.says}: done. ${costs(after)}`))}
-        />
+        <ReviewStrip draft={view} review={review} onGo={(path) => go(keyOfPath(blocks, path))} onMend={ladder.mend} />
       )}
       <PublishDialog
         draft={view}
+        review={review ?? []}
+        flaws={now.flaws.map(({ key, says }) => ({ place: placeInWords(tree, key), says }))}
+        waiting={now.waiting}
         isOpen={isPublishing}
         onOpenChange={setPublishing}
-        isPublishing={draft.publishing.isPending}
-        error={draft.publishing.error}
+        isPublishing={ladder.publishing.isPending}
+        error={ladder.publishing.error}
         onPublish={(note) =>
-          draft.publishing.mutate(note, {
+          ladder.publishing.mutate(note, {
             onSuccess: (edition) => {
               setPublishing(false);
               say(`Edition ${edition.number} is published`);
@@ -167,43 +177,48 @@ const Builder = ({ view, draft }: BuilderProps) => {
   );
 };
 
-const Standing = ({ view, isSaving }: { view: DraftView; isSaving: boolean }) => (
-  <>
-    {view.published ? `edition ${view.published.number} since ${moment(view.published.at)}` : "not published yet"}
-    {" · "}
-    <span role="status">{isSaving ? "saving …" : `draft saved ${moment(view.saved.at)} by ${view.saved.who}`}</span>
-  </>
-);
-
 interface StepBackProps {
   label: string;
-  change: DraftView["undo"];
-  me: string | undefined;
+  change: { label: string } | undefined;
   onClick: () => void;
 }
 
-/** Undo or redo, which says beforehand what it would change and whose change that was. */
-const StepBack = ({ label, change, me, onClick }: StepBackProps) => (
+/** Undo or redo of one's own last deed, which says beforehand what it would change. */
+const StepBack = ({ label, change, onClick }: StepBackProps) => (
   <button
     type="button"
     className="button"
     data-tone="quiet"
     disabled={!change}
-    title={change ? changeInWords(change, me) : `Nothing to ${label.toLowerCase()}`}
+    title={change ? change.label : `Nothing of yours to ${label.toLowerCase()}`}
     onClick={onClick}
   >
     {label}
   </button>
 );
 
-const changeInWords = (change: { label: string; who: string }, me: string | undefined) =>
-  change.who === me ? change.label : `${change.label} (${change.who})`;
-
-function spoken(draft: DraftView, key: string): string {
-  const row = blocksOf(draft, undefined).find((block) => block.key === key);
-  if (!row) return "";
-  return `${row.step.title}, now rung ${row.index + 1} of ${draft.playbook.ladder.length}. ${costs(draft)}`;
+/** Whether a flaw is in a rung, or in its step. */
+function isOf({ key }: Flaw, { key: rung, step }: RungRowData, tree: Tree): boolean {
+  if (!tree.items.has(key)) return false;
+  const own = tree
+    .children(ROOT, ["steps"])
+    .find((one) => one.id === step.id || one.name === step.id || one.key === step.id);
+  return key === rung || (own !== undefined && tree.isBelow(key, own.key));
 }
 
-const costs = ({ forecast: { effort, harm } }: DraftView) =>
-  `A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;
+/** The gravest thing that review has to say of each row; a flaw is as grave as a blocker. */
+function marksOf(
+  blocks: readonly Block[],
+  review: Parameters<typeof levelsByRow>[0],
+  flaws: readonly Flaw[],
+  tree: Tree,
+): ReturnType<typeof levelsByRow> {
+  const marks = levelsByRow(review);
+  if (flaws.length === 0) return marks;
+  for (const block of blocks) {
+    for (const row of [block, ...block.side]) {
+      if (row.step && flaws.some((flaw) => isOf(flaw, row, tree))) marks.set(row.row.path, "blocker");
+    }
+  }
+  return marks;
+}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import type { DraftView } from "../api/types";
+import type { DraftView, ReviewFinding } from "../api/types";
 import { compareQuery } from "../changes/queries";
 import { Sentences } from "../changes/Sentences";
 import { Dialog } from "../ui/Dialog";
@@ -9,6 +9,11 @@ import { Key } from "../ui/Key";
 
 interface PublishDialogProps {
   draft: DraftView;
+  review: readonly ReviewFinding[];
+  /** What is no sound playbook yet, with the name of its place. */
+  flaws: readonly { place: string; says: string }[];
+  /** Edits that have not got through: they are published with the rest or not at all. */
+  waiting: number;
   isOpen: boolean;
   onOpenChange: (isOpen: boolean) => void;
   onPublish: (note: string) => void;
@@ -17,17 +22,28 @@ interface PublishDialogProps {
 }
 
 /** Freeze the draft as the next edition, with a note on what changed and why. */
-export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublishing, error }: PublishDialogProps) => {
+export const PublishDialog = ({
+  draft,
+  review,
+  flaws,
+  waiting,
+  isOpen,
+  onOpenChange,
+  onPublish,
+  isPublishing,
+  error,
+}: PublishDialogProps) => {
   const [note, setNote] = useState("");
   const next = (draft.published?.number ?? 0) + 1;
-  const blockers = draft.review.filter(({ level }) => level === "blocker");
-  const warnings = draft.review.filter(({ level }) => level === "warning");
+  const blockers = review.filter(({ level }) => level === "blocker");
+  const warnings = review.filter(({ level }) => level === "warning");
   const edition = draft.published?.number;
   const changed = useQuery({
     ...compareQuery(draft.playbook.id, String(edition), "draft", draft.revision),
     enabled: isOpen && edition !== undefined,
   });
-  const mayPublish = note.trim() !== "" && !isPublishing && blockers.length === 0;
+  const mayPublish =
+    note.trim() !== "" && !isPublishing && blockers.length === 0 && flaws.length === 0 && waiting === 0;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (mayPublish) onPublish(note.trim());
@@ -46,10 +62,20 @@ export const PublishDialog = ({ draft, isOpen, onOpenChange, onPublish, isPublis
           `, after ${minutes(Math.round(draft.published.forecast.effort * 10) / 10)} and ${points(draft.published.forecast.harm)} in edition ${draft.published.number}`}
         .
       </p>
-      {blockers.length > 0 && (
+      {waiting > 0 && (
+        <p role="status" className="mt-3 border-brass border-l-4 pl-3">
+          {plural(waiting, "change")} of yours {waiting === 1 ? "is" : "are"} not saved yet; publishing waits for that.
+        </p>
+      )}
+      {blockers.length + flaws.length > 0 && (
         <div role="alert" className="mt-3 border-clay border-l-4 pl-3">
           <p className="font-semibold">It cannot be published yet:</p>
           <ul>
+            {flaws.map(({ place, says }) => (
+              <li key={`${place} ${says}`}>
+                {place}: {says}.
+              </li>
+            ))}
             {blockers.map(({ says }) => (
               <li key={says}>{says}.</li>
             ))}

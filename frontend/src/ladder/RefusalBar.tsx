@@ -1,5 +1,12 @@
 import { AlertStrip } from "../ui/AlertStrip";
-import type { Refusal } from "./useDraft";
+
+/** Why a rung was not moved, and what can be done about it. */
+export interface Refusal {
+  says: string;
+  /** Keys of the rungs that hold the moved one. */
+  holders: string[];
+  wayOn?: { label: string; go: () => void };
+}
 
 interface RefusalBarProps {
   refusal: Refusal;

@@ -1,5 +1,5 @@
 import { useSortable } from "@dnd-kit/react/sortable";
-import { type KeyboardEvent, type ReactNode, useEffect, useRef } from "react";
+import { type KeyboardEvent, memo, type ReactNode, useEffect, useRef } from "react";
 import { isTested } from "../api/meaning";
 import type { Step } from "../api/types";
 import type { Level } from "../review/words";
@@ -38,8 +38,9 @@ interface BlockRowProps extends LadderRows {
   isHolding: boolean;
 }
 
-/** One rung of the main line, with the side rails that hang on it and move with it. */
-export const BlockRow = ({ block, isHolding, ...rows }: BlockRowProps) => {
+/** One rung of the main line, with the side rails that hang on it and move with it; drawn anew only when something of
+ * its own has changed. */
+export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
   const transition = isStill() ? null : SLIDE;
   const { ref, handleRef, isDragging } = useSortable({ id: block.key, index: block.index, transition });
   const handle = (
@@ -71,7 +72,28 @@ export const BlockRow = ({ block, isHolding, ...rows }: BlockRowProps) => {
       )}
     </li>
   );
-};
+}, areAlike);
+
+function areAlike(was: BlockRowProps, now: BlockRowProps): boolean {
+  const { block } = now;
+  const rows = [block, ...block.side];
+  const isMine = (key: string | undefined) => rows.some((row) => row.key === key);
+  const isSameFocus = was.focus === now.focus || !isMine(now.focus?.key);
+  const isSameChoice = was.chosen === now.chosen || !(isMine(was.chosen) || isMine(now.chosen));
+  return (
+    was.block === block &&
+    was.most === now.most &&
+    was.isHolding === now.isHolding &&
+    isSameFocus &&
+    isSameChoice &&
+    rows.every(
+      ({ row: { path } }) =>
+        was.marked.get(path) === now.marked.get(path) &&
+        was.brackets.get(path)?.footing === now.brackets.get(path)?.footing &&
+        was.brackets.get(path)?.trial === now.brackets.get(path)?.trial,
+    )
+  );
+}
 
 function onArrow(event: KeyboardEvent, key: string, rows: LadderRows): void {
   const by = BY[event.key];

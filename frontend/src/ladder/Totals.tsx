@@ -15,31 +15,47 @@ interface Total {
   how: string;
 }
 
+interface TotalsProps {
+  draft: DraftView;
+  /** Where something is not sound yet: figures are made with what stood there before, or without it. */
+  unsound?: readonly string[];
+  children?: ReactNode;
+}
+
 /** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
-export const Totals = ({ draft, children }: { draft: DraftView; children?: ReactNode }) => (
+export const Totals = ({ draft, unsound = [], children }: TotalsProps) => (
   <section
     aria-label="Totals"
-    className="flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
+    data-behind={draft.isBehind || undefined}
+    className="group/totals flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
   >
     {totals(draft.forecast, draft.published?.forecast).map((total) => (
       <Asked key={total.label} how={total.how} className="min-w-36 low:min-w-0">
         <span className="block text-dense text-faint">{total.label}</span>
-        <span className="font-bold text-title low:text-lead">{total.value}</span>
-        {draft.published && !draft.is_published && <Delta total={total} />}
+        <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">{total.value}</span>
+        {draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
       </Asked>
     ))}
     <div className="ml-auto flex items-center gap-4 self-center">
-      <p className="max-w-64 text-right text-dense text-faint max-xl:sr-only">
-        {draft.published
-          ? draft.is_published
-            ? `This is edition ${draft.published.number}, as agents follow it`
-            : `Differences are against edition ${draft.published.number}; its outline is dotted`
-          : "Not published yet: agents cannot follow it"}
+      <p
+        data-told={unsound.length > 0 || undefined}
+        className="max-w-64 text-right text-dense text-faint max-xl:not-data-told:sr-only"
+      >
+        {basis(draft, unsound)}
       </p>
       {children}
     </div>
   </section>
 );
+
+/** What the figures are figures of. */
+function basis(draft: DraftView, unsound: readonly string[]): string {
+  if (draft.isBehind) return "Of the state before; the new figures follow";
+  if (unsound.length > 0) return `With what stood before, or without it, in: ${unsound.join(", ")}`;
+  if (!draft.published) return "Not published yet: agents cannot follow it";
+  if (draft.is_published) return `This is edition ${draft.published.number}, as agents follow it`;
+  return `Differences are against edition ${draft.published.number}; its outline is dotted`;
+}
 
 const Delta = ({ total }: { total: Total }) => {
   const isBetter = total.delta < 0 === total.isLessBetter;

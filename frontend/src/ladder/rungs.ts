@@ -2,7 +2,7 @@
 import type { DraftView, Evidence, Forecast, Judged, RowView, Step, StepEvidence } from "../api/types";
 
 export interface RungRowData {
-  /** The same for a rung wherever it moves: its step, and which of the rungs with that step it is; then its rail. */
+  /** Its key in the working form, the same wherever it moves. */
   key: string;
   row: RowView;
   step: Step;
@@ -25,23 +25,13 @@ export interface RailEnd {
   step?: undefined;
 }
 
-export function rungKeys(draft: DraftView): string[] {
-  const seen = new Map<string, number>();
-  return draft.playbook.ladder.map(({ step }) => {
-    const number = (seen.get(step) ?? 0) + 1;
-    seen.set(step, number);
-    return `${step}#${number}`;
-  });
-}
-
 export function blocksOf(draft: DraftView, evidence: Evidence | undefined): Block[] {
   const steps = new Map(draft.playbook.steps.map((step) => [step.id, step]));
   const counts = new Map(evidence?.rows.map((row) => [row.step, row.counts]));
   const figures = new Map([...draft.forecast.rungs, ...draft.forecast.side].map((one) => [one.path, one]));
-  const keys = rungKeys(draft);
   const blocks: Block[] = [];
   for (const row of draft.rows) {
-    const key = `${keys[row.index]}${row.path.slice(`ladder.${row.index}`.length)}`;
+    const { key } = row;
     const step = row.step ? steps.get(row.step) : undefined;
     const numbers = figures.get(row.path);
     const rung =
@@ -74,9 +64,6 @@ export const keyOfStep = (blocks: Block[], step: string | null): string | undefi
 
 export const keyOfPath = (blocks: readonly Block[], path: string): string | undefined =>
   blocks.flatMap((block) => [block, ...block.side]).find(({ row }) => row.path === path)?.key;
-
-/** Where a rung stands after moving by so many places, kept on the ladder. */
-export const placeAfter = (index: number, by: number, count: number) => Math.min(Math.max(index + by, 0), count - 1);
 
 /** A rung's figures in one sentence, for those who do not see them drawn. */
 export function inWords({ step, judged, figures, row }: RungRowData): string {

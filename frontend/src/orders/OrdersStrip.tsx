@@ -15,10 +15,10 @@ interface OrdersStripProps {
 
 /** Milder or quicker: every best order as a point, the draft among them, and changes beyond the order that would pay. */
 export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripProps) => {
-  const isSettled = useSettled(draft.revision) !== undefined;
+  const isSettled = useSettled(draft.revision) !== undefined && !draft.isBehind;
   const curve = useQuery({ ...curveQuery(draft), enabled: isSettled });
   const [pointed, setPointed] = useState<NamedPoint>();
-  const made = curve.data?.answer;
+  const made = draft.isBehind ? undefined : curve.data?.answer;
   const points = made ? namedPoints(made) : [];
   const shown = pointed ?? points.find(({ name }) => name === "draft");
   const point = (next: NamedPoint | undefined) => {
@@ -65,9 +65,9 @@ const Working = ({ children }: { children: ReactNode }) => (
 );
 
 const Suggestions = ({ draft, onTake }: { draft: DraftView; onTake: (suggestion: Suggestion) => void }) => {
-  const isSettled = useSettled(draft.revision) !== undefined;
+  const isSettled = useSettled(draft.revision) !== undefined && !draft.isBehind;
   const { data, error } = useQuery({ ...suggestionsQuery(draft), enabled: isSettled });
-  const found = data?.answer?.suggestions;
+  const found = draft.isBehind ? undefined : data?.answer?.suggestions;
   return (
     <section
       aria-label="Beyond the order"

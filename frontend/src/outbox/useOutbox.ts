@@ -9,6 +9,7 @@ import { Outbox, type Sent, type Standing } from "./outbox";
 import { isOurs, type Unsent } from "./storage";
 
 let outbox: Outbox;
+const REST_MS = 600;
 
 const sendMove = (climbId: string, sent: Sent): Promise<ClimbView> =>
   body(api.POST("/api/climbs/{climb_id}/moves", { params: { path: { climb_id: climbId } }, body: sent }));
@@ -20,6 +21,7 @@ const climbOf = (climbId: string) =>
 export function beginOutbox(client: QueryClient): void {
   const show = (climbId: string, come: ClimbView) =>
     client.setQueryData<ClimbView>(climbKey(climbId), (shown) => newer(shown, come));
+  const touch = seldom((queryKey) => void client.invalidateQueries({ queryKey }));
   outbox = new Outbox({
     shelf: localStorage,
     send: sendMove,
@@ -29,13 +31,34 @@ export function beginOutbox(client: QueryClient): void {
     onSent: (climbId, view, isLast) => {
       show(climbId, view);
       if (!isLast) return;
-      const touched = view.place === "ended" ? [symptomsKey, casesKey, evidenceKey, openClimbsKey] : [openClimbsKey];
-      for (const queryKey of touched) client.invalidateQueries({ queryKey });
+      touch(view.place === "ended" ? [symptomsKey, casesKey, evidenceKey, openClimbsKey] : [openClimbsKey]);
     },
   });
   window.addEventListener("online", outbox.sendNow);
   window.addEventListener("storage", ({ key }) => isOurs(key) && outbox.lookAgain());
   outbox.sendNow();
+}
+
+/** At once the first time; what else comes within a moment, all together when that is over: several cases that get
+ * through one after the other ask for no list more than twice a second. */
+function seldom(act: (key: readonly string[]) => void): (keys: readonly (readonly string[])[]) => void {
+  let isResting = false;
+  const later = new Set<readonly string[]>();
+  const rest = () => {
+    isResting = later.size > 0;
+    for (const key of later) act(key);
+    later.clear();
+    if (isResting) setTimeout(rest, REST_MS);
+  };
+  return (keys) => {
+    if (isResting) {
+      for (const key of keys) later.add(key);
+      return;
+    }
+    isResting = true;
+    for (const key of keys) act(key);
+    setTimeout(rest, REST_MS);
+  };
 }
 
 export const theOutbox = (): Outbox => outbox;

@@ -7,16 +7,18 @@ import { counted, LEVELS } from "./words";
 
 interface ReviewStripProps {
   draft: DraftView;
+  /** Undefined while it is being made. */
+  review: readonly ReviewFinding[] | undefined;
   onGo: (path: string) => void;
   onMend: (mend: Mend) => void;
 }
 
 /** What review says of the draft as it stands, in one line; opened, each finding leads to its place or mends it. */
-export const ReviewStrip = ({ draft, onGo, onMend }: ReviewStripProps) => {
+export const ReviewStrip = ({ draft, review, onGo, onMend }: ReviewStripProps) => {
   const [isOpen, setOpen] = useState(false);
   const id = useId();
-  const findings = draft.review;
-  const isSettled = useSettled(draft.revision) !== undefined;
+  const findings = review ?? [];
+  const isSettled = useSettled(draft.revision) !== undefined && review !== undefined;
   const { data } = useQuery({ ...mendsQuery(draft), enabled: isOpen && isSettled });
   const mends = data?.answer?.mends ?? [];
   const stops = findings.some(({ level }) => level === "blocker");
@@ -32,7 +34,7 @@ export const ReviewStrip = ({ draft, onGo, onMend }: ReviewStripProps) => {
       >
         <span className="font-semibold">Review</span>
         <span className={stops ? "text-clay" : "text-faint"} role="status">
-          {counted(findings)}
+          {review ? counted(findings) : "reading …"}
         </span>
         {findings.length > 0 && <span className="ml-auto text-faint">{isOpen ? "close" : "show"}</span>}
       </button>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
+import { useLeftEdits } from "../draft/useDraft";
 import { UnsentElsewhere } from "../outbox/UnsentElsewhere";
 import { useKeys } from "../ui/useKeys";
 import { FindBox } from "./FindBox";
@@ -16,6 +17,7 @@ const PLACES = [
 export const Shell = () => {
   const [areKeysShown, setKeysShown] = useState(false);
   const navigate = useNavigate();
+  useLeftEdits();
   useKeys({ keys: () => setKeysShown(true), start: () => navigate("/start") });
   return (
     <div className="relative flex h-dvh flex-col overflow-hidden">

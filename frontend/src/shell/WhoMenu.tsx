@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
+import { meQuery } from "../api/me";
 import { Menu, MenuChoices, MenuItem, MenuRule } from "../ui/Menu";
-import { meQuery, useChoosePerson } from "./queries";
+import { useChoosePerson } from "./queries";
 import { THEMES, useTheme } from "./theme";
 
 /** Who sits here, at the right end of the top line; from here the person and the look can be changed. */

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { meQuery, useChoosePerson, useJoin } from "./queries";
+import { meQuery } from "../api/me";
+import { useChoosePerson, useJoin } from "./queries";
 
 const ROLES = ["lead", "agent", "technician"] as const;
 

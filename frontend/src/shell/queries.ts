@@ -2,11 +2,7 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import { casesKey, meKey, symptomsKey } from "../api/keys";
-
-export const meQuery = queryOptions({
-  queryKey: meKey,
-  queryFn: ({ signal }) => body(api.GET("/api/me", { signal })),
-});
+import { meQuery } from "../api/me";
 
 export const symptomsQuery = queryOptions({
   queryKey: symptomsKey,

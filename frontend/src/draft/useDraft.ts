@@ -1,0 +1,148 @@
+/** Drafts in React: one for each playbook and person, as long as the page lives, and the fields that show them. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { meQuery } from "../api/me";
+import { Draft } from "./draft";
+import { serverOf } from "./server";
+import type { Standing } from "./standing";
+import { browserShelf } from "./storage";
+import { alike, type Tree } from "./tree";
+
+const LOOK_EVERY_MS = 4000;
+const CHANNEL = "mild-ladder-drafts";
+
+const drafts = new Map<string, Draft>();
+let sitting: number | undefined;
+
+/** The draft of whoever sits here. With another person, each page's part ends: what waits is kept for its own. */
+function draftOf(playbookId: string, person: number | undefined): Draft {
+  if (person !== sitting) {
+    for (const draft of drafts.values()) draft.end();
+    drafts.clear();
+    sitting = person;
+  }
+  const there = drafts.get(playbookId);
+  if (there) return there;
+  const channel = "BroadcastChannel" in window ? new BroadcastChannel(CHANNEL) : undefined;
+  const releases: (() => void)[] = [];
+  const made = new Draft({
+    playbookId,
+    person,
+    shelf: browserShelf,
+    server: serverOf(playbookId),
+    hold: (client) => hold(client, releases),
+    letGo: () => {
+      for (const release of releases) release();
+      channel?.close();
+    },
+    tell: () => channel?.postMessage(playbookId),
+  });
+  if (channel) {
+    channel.onmessage = ({ data }) => {
+      if (data === playbookId && made.isShown) void made.look();
+    };
+  }
+  drafts.set(playbookId, made);
+  return made;
+}
+
+/** Hold a client's queue for as long as this page lives; false where another page holds it. */
+function hold(client: string, releases: (() => void)[]): Promise<boolean> {
+  if (!navigator.locks) return Promise.resolve(true);
+  return new Promise((resolve) => {
+    const name = `mild-ladder-draft ${client}`;
+    void navigator.locks.request(name, { ifAvailable: true }, (lock) => {
+      resolve(lock !== null);
+      if (!lock) return undefined;
+      return new Promise<void>((release) => {
+        releases.push(release);
+      });
+    });
+  });
+}
+
+window.addEventListener("pagehide", () => {
+  for (const draft of drafts.values()) draft.flush();
+});
+window.addEventListener("online", () => {
+  for (const draft of drafts.values()) draft.sendNow();
+});
+
+/** One draft, kept fresh while it is shown. */
+export function useDraft(playbookId: string): { draft: Draft; now: Standing } {
+  const me = useQuery(meQuery).data;
+  const [person, isKnown] = [me?.person?.id, me !== undefined];
+  const draft = draftOf(playbookId, person);
+  const now = useSyncExternalStore(draft.subscribe, draft.state);
+  useEffect(() => {
+    if (!isKnown) return;
+    void draft.start();
+    const look = () => {
+      if (document.visibilityState === "visible") void draft.look();
+    };
+    const every = setInterval(look, LOOK_EVERY_MS);
+    document.addEventListener("visibilitychange", look);
+    return () => {
+      clearInterval(every);
+      document.removeEventListener("visibilitychange", look);
+      draft.flush();
+    };
+  }, [draft, isKnown]);
+  return { draft, now };
+}
+
+/** What an earlier page of this person left is sent from wherever they are now. */
+export function useLeftEdits(): void {
+  const person = useQuery(meQuery).data?.person?.id;
+  useEffect(() => {
+    if (person === undefined) return;
+    void browserShelf.waitingOf(person).then((left) => {
+      if (sitting === undefined || sitting === person) for (const one of left) void draftOf(one, person).start();
+    });
+  }, [person]);
+}
+
+interface Field {
+  text: string;
+  onFocus: () => void;
+  onType: (text: string) => void;
+  onLeave: () => void;
+  /** Back to what stood there when the cursor came. */
+  onEscape: () => void;
+}
+
+/** A text of the draft under the cursor: while it has that, no answer writes into it, and what is typed says what the
+ * person had before them. */
+export function useField(draft: Draft, key: string, path: readonly string[], says: string): Field {
+  const shown = useSyncExternalStore(draft.subscribe, () => textAt(draft.state().tree, key, path));
+  const [typed, setTyped] = useState<string>();
+  /** What this field sent last, or showed when the cursor came. */
+  const had = useRef<string | null>(null);
+  const atFirst = useRef<string | null>(null);
+  const onType = (text: string) => {
+    if (typed === undefined) had.current = shown || null;
+    setTyped(text);
+    const value = text || null;
+    if (alike(had.current, value)) return;
+    if (draft.type(key, path, had.current, value, says)) had.current = value;
+  };
+  return {
+    text: typed ?? shown,
+    onFocus: () => {
+      had.current = shown || null;
+      atFirst.current = had.current;
+      setTyped(shown);
+    },
+    onType,
+    onLeave: () => {
+      setTyped(undefined);
+      draft.flush();
+    },
+    onEscape: () => onType(atFirst.current ?? ""),
+  };
+}
+
+function textAt(tree: Tree | undefined, key: string, path: readonly string[]): string {
+  const value = tree?.items.has(key) ? tree.value(key, path) : undefined;
+  return typeof value === "string" ? value : "";
+}

@@ -1,0 +1,37 @@
+import type { DraftView } from "../api/types";
+import type { Standing as DraftStanding, EditView } from "../draft/standing";
+import { moment, plural } from "../ui/format";
+
+interface StandingProps {
+  view: DraftView;
+  now: DraftStanding;
+}
+
+/** How the draft stands, in the head: published, saved, who else is here, and what they just did and where. */
+export const Standing = ({ view, now }: StandingProps) => (
+  <>
+    {view.published ? `edition ${view.published.number} since ${moment(view.published.at)}` : "not published yet"}
+    {" · "}
+    <span role="status">{savedInWords(now)}</span>
+    {now.here.length > 0 && ` · ${listed(now.here)} ${now.here.length === 1 ? "is" : "are"} here too`}
+    {now.others && <Others edit={now.others} />}
+  </>
+);
+
+const Others = ({ edit }: { edit: EditView }) => (
+  <span className="text-brass">
+    {" · "}
+    {edit.who}: {edit.label}
+  </span>
+);
+
+export function savedInWords({ waiting, held, saved }: DraftStanding): string {
+  if (held !== undefined && waiting > 0) return `kept here, not yet sent (${waiting})`;
+  if (waiting > 0) return "saving …";
+  return saved ? `saved ${moment(saved.at)} by ${saved.who}` : "saved";
+}
+
+export const unsentInWords = (waiting: number) => `${plural(waiting, "change")} kept here, not yet sent`;
+
+const listed = (names: readonly string[]) =>
+  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;

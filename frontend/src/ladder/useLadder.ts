@@ -1,0 +1,130 @@
+/** The ladder of one draft under edit: what is shown of it, and every deed that the ladder page offers. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { ApiError } from "../api/client";
+import { draftKey, symptomsKey } from "../api/keys";
+import type { CurvePoint, DraftView, Mend, Suggestion } from "../api/types";
+import { newKey } from "../draft/keys";
+import { useDraft } from "../draft/useDraft";
+import { say } from "../ui/say";
+import { heldAt, mainLine, moved, operationsFor } from "./moves";
+import { figuresQuery, reviewQuery, sendPublish } from "./queries";
+import type { Refusal } from "./RefusalBar";
+import { shownView } from "./shown";
+
+/** Figures and working form of a draft as one view; undefined until both are there. */
+export function useDraftView(playbookId: string) {
+  const { draft, now } = useDraft(playbookId);
+  const figures = useQuery(figuresQuery(playbookId, now.revision));
+  const isBehind = now.isAhead || figures.data?.revision !== now.revision;
+  const isStale = figures.error instanceof ApiError && figures.error.status === 412;
+  useEffect(() => {
+    if (isStale) void draft.look();
+  }, [isStale, draft]);
+  const view = useMemo(
+    () => (figures.data && now.tree ? shownView(figures.data, now.tree, isBehind) : undefined),
+    [figures.data, now.tree, isBehind],
+  );
+  const error = now.error ?? (isStale ? undefined : figures.error) ?? undefined;
+  const retry = () => {
+    void draft.start();
+    void figures.refetch();
+  };
+  return { draft, now, view, error, retry };
+}
+
+export function useLadder(playbookId: string) {
+  const shown = useDraftView(playbookId);
+  const { draft, now, view } = shown;
+  const client = useQueryClient();
+  const reviewed = useQuery(reviewQuery(playbookId, now.revision)).data;
+  const [refusal, setRefusal] = useState<Refusal>();
+  const tell = useSpokenOnce(view);
+
+  const take = (order: string[], moving: string[], says: string, onDone: () => void) => {
+    if (!now.tree) return;
+    setRefusal(undefined);
+    if (draft.do(operationsFor(now.tree, order, moving, newKey), says)) onDone();
+  };
+
+  /** Move a rung of the main line; what a rule holds stays, and who holds it is told. */
+  const move = (key: string, target: (index: number, count: number) => number, onDone: () => void) => {
+    if (!view || !now.tree) return;
+    const order = mainLine(now.tree);
+    const [index, title] = [order.indexOf(key), view.rows.find((row) => row.key === key)?.says ?? "The rung"];
+    const to = target(index, order.length);
+    if (index < 0 || index === to) return;
+    const after = moved(order, key, to);
+    const done = (at: number) => () => {
+      onDone();
+      tell((later) => `${title}, now rung ${at + 1} of ${order.length}. ${costs(later)}`);
+    };
+    const held = heldAt(order, view.bonds, key, to);
+    if (!held) return take(after, [key], `“${title}” moved`, done(to));
+    const { both } = held;
+    const go =
+      both &&
+      (() => take(both, [...held.holders, key], `“${title}” moved, with what holds it`, done(both.indexOf(key))));
+    setRefusal({ says: held.says, holders: held.holders, ...(go && { wayOn: { label: "Move both", go } }) });
+  };
+
+  const publishing = useMutation({
+    mutationFn: (note: string) => sendPublish(playbookId, now.revision, note),
+    onSuccess: async () => {
+      await draft.look();
+      await Promise.all([
+        client.invalidateQueries({ queryKey: draftKey(playbookId) }),
+        client.invalidateQueries({ queryKey: ["editions", playbookId] }),
+        client.invalidateQueries({ queryKey: symptomsKey }),
+      ]);
+    },
+    onError: () => void draft.look(),
+  });
+
+  useEffect(() => {
+    if (now.revision > 0) void client.invalidateQueries({ queryKey: symptomsKey, refetchType: "none" });
+  }, [client, now.revision]);
+
+  return {
+    ...shown,
+    review: reviewed && view && !view.isBehind && reviewed.revision === view.revision ? reviewed.review : undefined,
+    refusal,
+    dismiss: () => setRefusal(undefined),
+    move,
+    publishing,
+    takeOrder: (point: CurvePoint, name: string) => {
+      const keys = view ? keysByIndex(view) : [];
+      const order = point.rungs.flatMap((index) => keys[index] ?? []);
+      const left_out = keys.filter((key) => !order.includes(key));
+      if (draft.ask({ kind: "order", order, left_out }, `${name} taken`)) {
+        tell((later) => `${name} taken. ${costs(later)}`);
+      }
+    },
+    takeSuggestion: ({ ladder, says }: Suggestion) => {
+      if (view && ladder) draft.ask({ kind: "suggestion", revision: view.revision, ladder, says }, says);
+    },
+    takeNewer: (step: string) => draft.ask({ kind: "newer-text", step }, "Newer text taken"),
+    mend: ({ code, finding, says }: Mend) => {
+      if (draft.ask({ kind: "mend", code, finding }, says)) tell((later) => `${says}: done. ${costs(later)}`);
+    },
+  };
+}
+
+/** Says one sentence about what was done, once the figures of that state are there. */
+function useSpokenOnce(view: DraftView | undefined) {
+  const waiting = useRef<(view: DraftView) => string>(undefined);
+  const isBehind = view?.isBehind;
+  useEffect(() => {
+    if (!view || isBehind || !waiting.current) return;
+    say(waiting.current(view));
+    waiting.current = undefined;
+  }, [view, isBehind]);
+  return (sentence: (view: DraftView) => string) => {
+    waiting.current = sentence;
+  };
+}
+
+const keysByIndex = (view: DraftView): string[] => view.rows.filter((row) => row.depth === 0).map((row) => row.key);
+
+export const costs = ({ forecast: { effort, harm } }: DraftView) =>
+  `A case takes ${effort.toFixed(1)} effort minutes and ${harm.toFixed(2)} harm points.`;
