@@ -10,6 +10,7 @@ from typing import Any
 
 from playwright.sync_api import sync_playwright
 
+from bench.drafts import drafts
 from bench.live_edit import live_edit
 from bench.log import log
 from bench.orders import growth, orders
@@ -121,6 +122,10 @@ def main() -> None:
             "orders": orders(),
             "growth": growth(),
             "log": log(Path(folder), LOGGED),
+            "drafts": {
+                "100_rungs": drafts(Path(folder), long_ladder()),
+                "12_rungs": drafts(Path(folder), twelve_rungs(), 200),
+            },
             **served_figures(Path(folder)),
         }
     print(json.dumps(figures, indent=2))

@@ -5,37 +5,53 @@ from typing import Any
 
 from playwright.sync_api import Page
 
+from tests.browser.conftest import rung
+
 __all__ = ["live_edit"]
 
 _WATCH = """
 () => {
   const totals = document.querySelector('[aria-label=Totals]');
   window.painted = [];
+  window.rows = [];
   let pressed = 0;
+  let moved = 0;
   addEventListener('keydown', (event) => {
-    if (event.altKey && event.key.startsWith('Arrow')) pressed = event.timeStamp;
+    if (event.altKey && event.key.startsWith('Arrow')) pressed = moved = event.timeStamp;
   }, true);
+  const order = () => [...document.querySelectorAll('[data-rung]')].map((one) => one.dataset.rung).join();
+  let was = order();
+  new MutationObserver(() => {
+    const since = moved;
+    if (!since || order() === was) return;
+    was = order();
+    moved = 0;
+    requestAnimationFrame(() => setTimeout(() => window.rows.push(performance.now() - since)));
+  }).observe(document.querySelector('[aria-label=Ladder]'), { subtree: true, childList: true });
   new MutationObserver(() => {
     const since = pressed;
-    if (!since) return;
+    if (!since || totals.dataset.behind) return;
     pressed = 0;
     requestAnimationFrame(() => setTimeout(() => window.painted.push(performance.now() - since)));
-  }).observe(totals, { subtree: true, childList: true, characterData: true });
+  }).observe(totals, { subtree: true, childList: true, characterData: true, attributes: true });
 }
 """
 
 
-def live_edit(page: Page, address: str, playbook: str, rung: str, moves: int = 200) -> dict[str, Any]:
+def live_edit(page: Page, address: str, playbook: str, step: str, moves: int = 200) -> dict[str, Any]:
     """Milliseconds over that many moves of one rung up and down again."""
     page.goto(f"{address}/playbooks/{playbook}/ladder")
-    page.locator(f"[data-rung='{rung}#1']").focus()
+    rung(page, step).focus()
     page.evaluate(_WATCH)
     for number in range(moves):
         page.keyboard.press("Alt+ArrowUp" if number % 2 == 0 else "Alt+ArrowDown")
         page.wait_for_function("wanted => window.painted.length >= wanted", arg=number + 1)
-    taken = sorted(page.evaluate("window.painted"))
+    return {"moves": moves, "row": _spread(page, "rows"), "figures": _spread(page, "painted")}
+
+
+def _spread(page: Page, what: str) -> dict[str, float]:
+    taken = sorted(page.evaluate(f"window.{what}"))
     return {
-        "moves": len(taken),
         "median_ms": round(statistics.median(taken), 1),
         "p95_ms": round(taken[int(0.95 * len(taken)) - 1], 1),
         "most_ms": round(taken[-1], 1),

@@ -20,14 +20,17 @@ _PLACES = {"desk": "/", "ladder": "/playbooks/kiosk-faint-tickets/ladder", "case
 
 
 def typing(page: Page, address: str) -> dict[str, Any]:
-    """Milliseconds from key to paint: the log's filter, and the note of a guided case."""
+    """Milliseconds from key to paint: the log's filter, the note of a guided case, the reason of a rung."""
     page.goto(f"{address}/cases")
     filtered = _typed(page, "Words in what was said", "the arm went up for a check and stays up")
     page.goto(f"{address}/start?playbook=kiosk-faint-tickets")
     page.get_by_role("button", name="Start", exact=False).last.click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
     note = _typed(page, "What the next person should know", "the lamp blinked twice and then it went dark")
-    return {"log_filter": filtered, "note": note}
+    page.goto(f"{address}/playbooks/kiosk-faint-tickets/ladder")
+    page.locator("[data-rung]").nth(2).click()
+    reason = _typed(page, "Why it stands here", "it costs a minute and tells most of what there is")
+    return {"log_filter": filtered, "note": note, "reason_of_a_rung": reason}
 
 
 def _typed(page: Page, label: str, text: str) -> dict[str, float]:
@@ -35,6 +38,7 @@ def _typed(page: Page, label: str, text: str) -> dict[str, float]:
     expect(field).to_be_visible()
     page.wait_for_load_state("networkidle")
     field.evaluate(_WATCH)
+    field.fill("")
     field.focus()
     for number, letter in enumerate(text, start=1):
         page.keyboard.press("Space" if letter == " " else letter)

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import awkward, faults, forecasts, guides, importing, kills, log, matching, orders, serving, walk
+from soak import awkward, drafts, faults, forecasts, guides, importing, kills, log, matching, orders, serving, walk
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -23,6 +23,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "log-faults": faults.in_the_log,
     "order-faults": faults.in_the_order,
     "kills": kills.prove,
+    "drafts": drafts.prove,
     "importing": importing.prove,
     "log": log.prove,
     "walk": walk.prove,

@@ -1,4 +1,4 @@
-"""A desk killed at sixty moments of guided cases, saves, publishing and imports."""
+"""A desk killed at moments of guided cases, saves, publishing, imports and a stream of edits, sixty of each half."""
 
 import shutil
 import tempfile
@@ -8,7 +8,7 @@ from typing import Any
 from tests.conftest import sample_desk
 from tests.store.test_kills import check, killed
 
-KILLS = 60
+KILLS, WORK = 120, ("guide", "edit", "import", "edit")
 
 
 def prove() -> tuple[dict[str, Any], bool]:
@@ -20,7 +20,7 @@ def prove() -> tuple[dict[str, Any], bool]:
         for seed in range(KILLS):
             path = Path(folder) / f"desk-{seed}.db"
             shutil.copy(template, path)
-            told = killed("import" if seed % 2 else "guide", path, 1_000 + seed)
+            told = killed(WORK[seed % len(WORK)], path, 1_000 + seed)
             acknowledged += len(told)
             try:
                 check(path, told)

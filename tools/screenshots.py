@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from tests.browser.conftest import ARGUMENTS, Served, press, served, sit_down
+from tests.browser.conftest import ARGUMENTS, Served, press, rung, served, sit_down
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -14,7 +14,7 @@ FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 def ladder(page: Page, desk: Served) -> None:
     """The builder with a draft that differs from its edition."""
     page.goto(f"{desk.address}/playbooks/counter-no-labels/ladder")
-    page.locator("[data-rung='empty-label-queue#1']").click()
+    rung(page, "empty-label-queue").click()
 
 
 def publish(page: Page, desk: Served) -> None:
@@ -65,13 +65,13 @@ def rails(page: Page, desk: Served) -> None:
 def trial(page: Page, desk: Served) -> None:
     """Two steps tested together, and brackets for what stands on one footing."""
     page.goto(f"{desk.address}/playbooks/gate-stays-amber/ladder")
-    page.locator("[data-rung='raise-reader-light#1']").click()
+    rung(page, "raise-reader-light").click()
 
 
 def by_unit(page: Page, desk: Served) -> None:
     """A ladder whose steps differ between models and versions."""
     page.goto(f"{desk.address}/playbooks/tablet-loses-network/ladder")
-    page.locator("[data-rung='forget-pier-network#1']").click()
+    rung(page, "forget-pier-network").click()
 
 
 def review(page: Page, desk: Served) -> None:
