@@ -22,6 +22,7 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./symptom/SymptomLayout")).SymptomLayout }),
         children: [
           { index: true, element: <Navigate to="ladder" replace /> },
+          { path: "symptom", lazy: async () => ({ Component: (await import("./symptom/SymptomPage")).SymptomPage }) },
           { path: "ladder", lazy: async () => ({ Component: (await import("./ladder/LadderPage")).LadderPage }) },
           {
             path: "evidence",

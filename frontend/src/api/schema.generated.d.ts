@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/draft/condition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a condition means that somebody is typing; nothing is changed. */
+        post: operations["author_read_condition__playbook_id__draft_condition_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/playbooks": {
         parameters: {
             query?: never;
@@ -136,6 +153,40 @@ export interface paths {
         put?: never;
         /** Make a playbook with a title, to be written from there. */
         post: operations["files_new_playbook_playbooks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quick-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What lines of quick words say; nothing is changed. */
+        post: operations["files_read_quick_words_quick_words_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a picture for a draft, to be named by its texts; the bytes are the body. */
+        post: operations["files_keep_picture_playbooks__playbook_id__draft_pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -342,6 +393,23 @@ export interface paths {
         };
         /** What the logged cases show of each step. */
         get: operations["evidence_get_evidence_playbooks__playbook_id__evidence_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/fact-counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the logged cases share in the values of what is asked about their units. */
+        get: operations["evidence_get_fact_counts_playbooks__playbook_id__fact_counts_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2350,6 +2418,41 @@ export interface components {
             says: string;
         };
         /**
+         * ConditionMeans
+         * @description What a condition means in words, and the share of units for which it holds, where that is known; or why it cannot
+         *     be read, and at which character (from 1) reading stops.
+         */
+        ConditionMeans: {
+            /**
+             * Says
+             * @default null
+             */
+            says?: string | null;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Wrong
+             * @default null
+             */
+            wrong?: string | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: number | null;
+        };
+        /**
+         * TypedCondition
+         * @description A condition as far as it is typed, with ids as the draft holds them.
+         */
+        TypedCondition: {
+            /** Text */
+            text: string;
+        };
+        /**
          * Begun
          * @description A playbook that was made, by id.
          */
@@ -2364,6 +2467,126 @@ export interface components {
         NewPlaybook: {
             /** Title */
             title: string;
+        };
+        /**
+         * QuickWords
+         * @description What each line says; more: how many lines are left, for a ladder has no room for more.
+         */
+        QuickWords: {
+            /** Lines */
+            lines: components["schemas"]["QuickStep"][];
+            /** More */
+            more: number;
+        };
+        /**
+         * QuickEnd
+         * @description A cause that the step ends, by its title, and how often.
+         */
+        QuickEnd: {
+            /** Cause */
+            cause: string;
+            /** Chance */
+            chance: number | ("nearly-always" | "usually" | "often" | "sometimes" | "rarely");
+        };
+        /**
+         * QuickStep
+         * @description What a line of quick words says. says: the same in a sentence; footing: title of the state that it is done in;
+         *     wrong: why nothing can be made of it.
+         */
+        QuickStep: {
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @default fix
+             * @enum {string}
+             */
+            kind?: "check" | "fix" | "safeguard" | "workaround" | "prevention";
+            /**
+             * @default {
+             *       "hands_on": 0,
+             *       "by": "desk",
+             *       "wait": 0,
+             *       "travel": 0,
+             *       "parts": 0
+             *     }
+             */
+            effort?: components["schemas"]["Effort"];
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards?: components["schemas"]["Hazard"][];
+            /**
+             * Ends
+             * @default []
+             */
+            ends?: components["schemas"]["QuickEnd"][];
+            /**
+             * Finds
+             * @default []
+             */
+            finds?: string[];
+            /**
+             * Footing
+             * @default null
+             */
+            footing?: string | null;
+            /**
+             * Done
+             * @default null
+             */
+            done?: number | null;
+            /**
+             * Unread
+             * @default []
+             */
+            unread?: components["schemas"]["Unread"][];
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /**
+             * Wrong
+             * @default null
+             */
+            wrong?: string | null;
+        };
+        /**
+         * Unread
+         * @description Words of the line that mean nothing here: from and to which character (from 0).
+         */
+        Unread: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * QuickText
+         * @description Lines of quick words, as they were typed or pasted. playbook: whose causes and states they may name.
+         */
+        QuickText: {
+            /** Text */
+            text: string;
+            /**
+             * Playbook
+             * @default null
+             */
+            playbook?: string | null;
+        };
+        /**
+         * PictureKept
+         * @description Where a picture lies: the path by which texts name it, and the digest by which it is fetched.
+         */
+        PictureKept: {
+            /** Path */
+            path: string;
+            /** Digest */
+            digest: string;
         };
         /**
          * Put
@@ -2936,6 +3159,21 @@ export interface components {
             took_unknown: number;
             raw: components["schemas"]["Rate"];
             holding: components["schemas"]["Rate"];
+        };
+        /**
+         * FactCounts
+         * @description Cases by value for each fact of the playbook's draft that the log knows, from so many cases. Of a fact that is no
+         *     choice the commonest values alone: they stand for the rest.
+         */
+        FactCounts: {
+            /** Cases */
+            cases: number;
+            /** Facts */
+            facts: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
         };
         /**
          * ClimbList
@@ -4691,6 +4929,59 @@ export interface operations {
             };
         };
     };
+    author_read_condition__playbook_id__draft_condition_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedCondition"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionMeans"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     files_new_playbook_playbooks_post: {
         parameters: {
             query?: never;
@@ -4715,6 +5006,124 @@ export interface operations {
             };
             /** @description That is the lead's */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_read_quick_words_quick_words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuickWords"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_keep_picture_playbooks__playbook_id__draft_pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureKept"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5744,6 +6153,64 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_get_fact_counts_playbooks__playbook_id__fact_counts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactCounts"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

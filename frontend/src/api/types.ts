@@ -3,8 +3,9 @@ import type { Schemas } from "./client";
 
 /** The figures of one revision of a draft, as the server tells them. */
 export type DraftFigures = Schemas["DraftView"];
-/** The same as it is shown: while it is behind, in today's order, with figures of a state before. */
-export type DraftView = DraftFigures & { isBehind: boolean };
+/** The same as it is shown: while it is behind, today's rows with figures of a state before. keys: of the rows that the
+ * figures were made of, by their path there. */
+export type DraftView = DraftFigures & { isBehind: boolean; keys: Record<string, string> };
 export type Bond = Schemas["BondView"];
 export type DraftReview = Schemas["DraftReview"];
 export type Playbook = Schemas["Playbook"];

@@ -111,26 +111,35 @@ interface Field {
   onEscape: () => void;
 }
 
+/** How a field is shown as text, and what a text typed into it means. `there`: what it holds now. */
+export interface Way {
+  read: (value: unknown) => string;
+  write: (text: string, there: unknown) => unknown;
+}
+
+const PLAIN: Way = { read: (value) => (typeof value === "string" ? value : ""), write: (text) => text || null };
+
 /** A text of the draft under the cursor: while it has that, no answer writes into it, and what is typed says what the
  * person had before them. */
-export function useField(draft: Draft, key: string, path: readonly string[], says: string): Field {
-  const shown = useSyncExternalStore(draft.subscribe, () => textAt(draft.state().tree, key, path));
+export function useField(draft: Draft, key: string, path: readonly string[], says: string, way: Way = PLAIN): Field {
+  const value = useSyncExternalStore(draft.subscribe, () => valueIn(draft.state().tree, key, path));
+  const shown = way.read(value);
   const [typed, setTyped] = useState<string>();
-  /** What this field sent last, or showed when the cursor came. */
-  const had = useRef<string | null>(null);
-  const atFirst = useRef<string | null>(null);
+  /** What this field sent last, or held when the cursor came. */
+  const had = useRef<unknown>(null);
+  const atFirst = useRef("");
   const onType = (text: string) => {
-    if (typed === undefined) had.current = shown || null;
+    if (typed === undefined) had.current = value ?? null;
     setTyped(text);
-    const value = text || null;
-    if (alike(had.current, value)) return;
-    if (draft.type(key, path, had.current, value, says)) had.current = value;
+    const next = way.write(text, had.current) ?? null;
+    if (alike(had.current, next)) return;
+    if (draft.type(key, path, had.current, next, says)) had.current = next;
   };
   return {
     text: typed ?? shown,
     onFocus: () => {
-      had.current = shown || null;
-      atFirst.current = had.current;
+      had.current = value ?? null;
+      atFirst.current = shown;
       setTyped(shown);
     },
     onType,
@@ -138,11 +147,10 @@ export function useField(draft: Draft, key: string, path: readonly string[], say
       setTyped(undefined);
       draft.flush();
     },
-    onEscape: () => onType(atFirst.current ?? ""),
+    onEscape: () => onType(atFirst.current),
   };
 }
 
-function textAt(tree: Tree | undefined, key: string, path: readonly string[]): string {
-  const value = tree?.items.has(key) ? tree.value(key, path) : undefined;
-  return typeof value === "string" ? value : "";
+function valueIn(tree: Tree | undefined, key: string, path: readonly string[]): unknown {
+  return tree?.items.has(key) ? tree.value(key, path) : undefined;
 }

@@ -5,7 +5,7 @@ import type { DraftView, EditionView } from "../api/types";
 import { compareQuery } from "../changes/queries";
 import { Figures, Sentences } from "../changes/Sentences";
 import type { Standing } from "../draft/standing";
-import { DraftTrouble } from "../ladder/DraftTrouble";
+import { DraftTrouble } from "../drafting/DraftTrouble";
 import { useDraftView } from "../ladder/useLadder";
 import { InHead } from "../symptom/SymptomLayout";
 import { moment, points, tenths } from "../ui/format";

@@ -1,13 +1,26 @@
-import { type ReactNode, useId } from "react";
+import type { ReactNode } from "react";
 import { isTested } from "../api/meaning";
-import type { DraftView, ReviewFinding } from "../api/types";
-import type { Draft } from "../draft/draft";
+import type { DraftView, ReviewFinding, Step } from "../api/types";
 import type { Flaw } from "../draft/standing";
-import { useField } from "../draft/useDraft";
+import { useEditing } from "../fields/Editing";
+import { ChoiceField, TextField } from "../fields/Field";
+import { ConditionField, ProseField } from "../fields/Special";
+import { KINDS } from "../fields/words";
 import { LevelWord } from "../review/ReviewStrip";
+import { Section } from "../step/Section";
+import {
+  ByUnitSection,
+  EffortSection,
+  EndsSection,
+  FindsSection,
+  FineSection,
+  RiskSection,
+  TextSection,
+} from "../step/Sections";
 import { percent, plural, points, tenths } from "../ui/format";
 import { AsAgentSees } from "./AsAgentSees";
 import { IfMoved } from "./IfMoved";
+import { PlaceSection, RailsSection } from "./RungFields";
 import type { RungRowData } from "./rungs";
 
 interface InspectorProps {
@@ -16,28 +29,29 @@ interface InspectorProps {
   review: readonly ReviewFinding[];
   /** What is wrong in the rung or its step, by field. */
   flaws: readonly Flaw[];
-  /** The draft under edit, for the texts that are typed here. */
-  editing: Draft;
   onMoveBy: (by: number) => void;
   onMoveTo: (target: number) => void;
   onTakeNewer: (step: string) => void;
+  onChoose: (key: string) => void;
 }
 
-/** The chosen rung: why it stands here, what it is judged to cost, what was measured, and its text. */
-export const Inspector = ({ draft, row, review, flaws, editing, onMoveBy, onMoveTo, onTakeNewer }: InspectorProps) => {
+/** The chosen rung and its step: everything that is said of them, edited where it stands. */
+export const Inspector = (props: InspectorProps) => {
+  const { draft, row, review, flaws, onMoveBy, onMoveTo, onTakeNewer, onChoose } = props;
   const newer = draft.waiting.find((one) => one.step === row.step.id);
-  const { step, figures } = row;
-  const { index, label, depth, when } = row.row;
-  const count = draft.playbook.ladder.length;
+  const { item, step } = row;
+  const { index, label, depth } = row.row;
+  const count = draft.rows.filter((one) => one.depth === 0).length;
+  const at = Object.values(draft.keys).indexOf(row.key);
+  const seen = draft.playbook.steps.find((one) => one.id === step.id);
   return (
     <aside
       aria-label="The chosen rung"
-      className="w-[19rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-64 low:w-full low:overflow-visible low:border-t low:border-l-0"
+      className="w-[23rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-72 low:w-full low:overflow-visible low:border-t low:border-l-0"
     >
       <h2 className="font-bold text-lead">{step.title}</h2>
       <p className="text-dense text-faint">
-        {step.kind} · rung {label} of {count}
-        {when && ` · ${when}`}
+        rung {label} of {count}
       </p>
       <div className="mt-2 flex gap-2" hidden={depth > 0}>
         <button type="button" className="button" disabled={index === 0} onClick={() => onMoveBy(-1)}>
@@ -50,7 +64,7 @@ export const Inspector = ({ draft, row, review, flaws, editing, onMoveBy, onMove
       {newer && (
         <p className="mt-3 border-brass border-l-4 pl-3 text-dense">
           The library has a newer text of this step, by {newer.who}.{" "}
-          <button type="button" className="link" onClick={() => onTakeNewer(row.step.id)}>
+          <button type="button" className="link" onClick={() => onTakeNewer(step.id)}>
             Take it into this draft
           </button>
         </p>
@@ -61,7 +75,7 @@ export const Inspector = ({ draft, row, review, flaws, editing, onMoveBy, onMove
         </p>
       ))}
       {review
-        .filter((finding) => finding.rung === row.row.path && finding.level !== "hint")
+        .filter((finding) => finding.level !== "hint" && draft.keys[finding.rung ?? ""] === row.key)
         .map((finding) => (
           <p
             key={finding.says}
@@ -70,69 +84,88 @@ export const Inspector = ({ draft, row, review, flaws, editing, onMoveBy, onMove
             <LevelWord level={finding.level} />: {finding.says}.
           </p>
         ))}
-      <Part title="Why here">
-        <Note key={row.key} editing={editing} rung={row.key} title={step.title} />
-        <p className="mt-1 text-dense">
-          Comes up in {percent(figures.reach)} of cases{depth > 0 && endsInWords(row)}.
-        </p>
-        {depth === 0 && <IfMoved draft={draft} index={index} onMoveTo={onMoveTo} />}
-      </Part>
-      <Part title="Judged">
-        <Judged row={row} steps={draft.playbook.steps} />
-      </Part>
-      <Part title="Measured">
-        <Measured row={row} />
-      </Part>
-      {!!step.varies?.length && (
-        <Part title="Different by unit">
-          <Variants variants={step.varies} footings={draft.playbook.footings ?? []} conditions={draft.conditions} />
-        </Part>
+      <Section title="Why here" isSaying>
+        <ProseField
+          item={row.key}
+          path={["note"]}
+          label="Why it stands here"
+          placeholder="Say why it stands here"
+          isPlain
+          step={item.key}
+        />
+        <ConditionField item={row.key} label="condition: only when" />
+        {row.figures && (
+          <p className="mt-1 text-dense">
+            Comes up in {percent(row.figures.reach)} of cases{depth > 0 && endsInWords(row)}.
+          </p>
+        )}
+        {depth === 0 && at >= 0 && row.figures && (
+          <IfMoved draft={draft} index={placeAmongMeasured(draft, row.key)} onMoveTo={onMoveTo} />
+        )}
+      </Section>
+      {item.key && <StepEditor {...props} seen={seen} />}
+      <PlaceSection rung={row.key} onChoose={onChoose} />
+      <RailsSection rung={row.key} onChoose={onChoose} />
+      {seen && (
+        <Section title="As the agent will see it" isSaying>
+          <AsAgentSees step={seen} pictures={draft.pictures} conditions={draft.conditions} />
+        </Section>
       )}
-      <Part title="As the agent will see it">
-        <AsAgentSees step={step} pictures={draft.pictures} conditions={draft.conditions} />
-      </Part>
     </aside>
   );
 };
 
-const Part = ({ title, children }: { title: string; children: ReactNode }) => (
-  <section className="mt-3 border-rule border-t pt-2">
-    <h3 className="mb-1 font-semibold">{title}</h3>
-    {children}
-  </section>
-);
+/** Which rung of the main line it is among those that the figures were made of. */
+const placeAmongMeasured = (draft: DraftView, key: string): number =>
+  Object.entries(draft.keys)
+    .filter(([path]) => !path.includes(".on."))
+    .findIndex(([, one]) => one === key);
 
-/** The lead's reason, kept with every key and sent when the typing rests. */
-const Note = ({ editing, rung, title }: { editing: Draft; rung: string; title: string }) => {
-  const field = useField(editing, rung, ["note"], `Reason of “${title}” changed`);
-  const id = useId();
+const StepEditor = ({ draft, row, seen }: InspectorProps & { seen: Step | undefined }) => {
+  const { tree } = useEditing();
+  const { item, judged, evidence } = row;
+  if (!tree.items.has(item.key)) return null;
   return (
     <>
-      <label htmlFor={id} className="sr-only">
-        Why it stands here
-      </label>
-      <textarea
-        id={id}
-        className="field text-dense"
-        rows={2}
-        maxLength={4000}
-        placeholder="Say why it stands here"
-        value={field.text}
-        onFocus={field.onFocus}
-        onChange={(event) => field.onType(event.target.value)}
-        onBlur={field.onLeave}
-        onKeyDown={(event) => {
-          if (event.key === "Escape") field.onEscape();
-          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) editing.flush();
-        }}
-      />
+      <div className="mt-3 flex items-end gap-3 border-rule border-t pt-2">
+        <span className="min-w-0 flex-1">
+          <TextField item={item.key} path={["title"]} label="title of the step" isLong />
+        </span>
+        <ChoiceField item={item.key} path={["kind"]} label="kind" options={KINDS} />
+      </div>
+      <TextSection step={item} />
+      <EffortSection step={item}>
+        {judged && (
+          <p className="text-dense text-faint">
+            {tenths(judged.effort)} effort min each time, {tenths(judged.elapsed)} min on the clock
+          </p>
+        )}
+      </EffortSection>
+      <RiskSection step={item}>{judged && harmInShort(judged)}</RiskSection>
+      <EndsSection step={item}>
+        <Measured row={row} />
+      </EndsSection>
+      <FindsSection step={item} />
+      <ByUnitSection step={item} />
+      <FineSection step={item} />
+      {!evidence && !seen && draft.isBehind && (
+        <p className="mt-2 text-dense text-faint">Its figures are on their way.</p>
+      )}
     </>
   );
 };
 
+const GRADES = ["none", "mild", "guarded", "rough", "severe"];
+
+function harmInShort({ eased, bare_harm, eased_harm }: NonNullable<RungRowData["judged"]>): ReactNode {
+  const harm = eased_harm < bare_harm ? `${points(eased_harm)}, bare ${points(bare_harm)}` : points(bare_harm);
+  return `${GRADES[eased]} · ${harm} harm`;
+}
+
 const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 
 function endsInWords({ figures, step }: RungRowData): string {
+  if (!figures) return "";
   const ended = figures.resolved + figures.worked_around;
   if (!isTested(step.kind)) return " and ends none: it finds out or protects";
   if (Object.keys(step.fixes ?? {}).length === 0) return "; no cause named that it ends";
@@ -141,76 +174,11 @@ function endsInWords({ figures, step }: RungRowData): string {
   return ` and ${verb} ${percent(ended)}${here}`;
 }
 
-const Judged = ({ row, steps }: { row: RungRowData; steps: DraftView["playbook"]["steps"] }) => {
-  const { judged, step } = row;
-  return (
-    <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-dense">
-      <Pair name="effort each time" value={`${tenths(judged.effort)} effort min`} />
-      {step.search && (
-        <Pair
-          name="searching"
-          value={`${step.search.count} ${step.search.over}, ${step.search.how === "halves" ? "by halves" : "one by one"}`}
-        />
-      )}
-      <Pair name="on the clock" value={`${tenths(judged.elapsed)} min`} />
-      <Pair
-        name="harm each time"
-        value={
-          judged.eased_harm < judged.bare_harm
-            ? `${points(judged.eased_harm)}, bare ${points(judged.bare_harm)}`
-            : points(judged.bare_harm)
-        }
-      />
-      {step.hazards?.map((hazard) => (
-        <div key={`${hazard.kind} ${hazard.severity}`} className="col-span-2 text-faint">
-          {hazard.kind}, severity {hazard.severity} of 5, {percent(hazard.chance)} of the times
-          {hazard.eased_by &&
-            `; eased by ${steps.find((other) => other.id === hazard.eased_by)?.title ?? hazard.eased_by}`}
-        </div>
-      ))}
-    </dl>
-  );
-};
-
-type Variant = NonNullable<RungRowData["step"]["varies"]>[number];
-
-interface VariantsProps {
-  variants: Variant[];
-  footings: { id: string; title: string }[];
-  conditions: Record<string, string>;
-}
-
-/** What is otherwise on which units, each in one line. */
-const Variants = ({ variants, footings, conditions }: VariantsProps) => (
-  <dl className="space-y-1 text-dense">
-    {variants.map((variant) => (
-      <div key={variant.when}>
-        <dt className="font-semibold">{conditions[variant.when] ?? variant.when}</dt>
-        <dd className="text-faint">{variantInWords(variant, footings)}</dd>
-      </div>
-    ))}
-  </dl>
-);
-
-function variantInWords(variant: Variant, footings: { id: string; title: string }[]): string {
-  const { effort, done, footing, fixes, hazards, to_hand } = variant;
-  const parts = [
-    effort &&
-      `${effort.by ?? "desk"} ${tenths(effort.hands_on ?? 0)} min${effort.wait ? ` + ${tenths(effort.wait)} wait` : ""}${effort.travel ? ` + ${tenths(effort.travel)} journey` : ""}`,
-    done != null && `can be done in ${percent(done)}`,
-    footing && `on the footing ${footings.find(({ id }) => id === footing)?.title ?? footing}`,
-    fixes && (Object.keys(fixes).length > 0 ? "ends other causes" : "ends nothing there"),
-    hazards && (hazards.length > 0 ? "other hazards" : "no hazards"),
-    to_hand && `to hand: ${to_hand.map(({ what }) => what).join(", ")}`,
-  ];
-  return parts.filter(Boolean).join("; ");
-}
-
 const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
   if (!evidence) return <p className="text-dense text-faint">No case has come to this step yet.</p>;
   const tested = isTested(step.kind);
   return (
-    <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-dense">
+    <dl className="mt-1 grid grid-cols-[1fr_auto] gap-y-0.5 text-dense text-plum">
       {tested && (
         <>
           <Pair name="tried" value={`${evidence.tried} times`} />
@@ -235,7 +203,7 @@ const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
 
 const Pair = ({ name, value }: { name: string; value: string }) => (
   <div className="contents">
-    <dt className="text-faint">{name}</dt>
+    <dt>{name}</dt>
     <dd className="text-right">{value}</dd>
   </div>
 );

@@ -1,18 +1,19 @@
 import { Accessibility, type DragEndEvent } from "@dnd-kit/dom";
 import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable } from "@dnd-kit/react/sortable";
-import { useState } from "react";
-import type { DraftView } from "../api/types";
+import { Fragment, type ReactNode, useMemo, useState } from "react";
+import type { DraftView, RowView } from "../api/types";
 import type { Level } from "../review/words";
 import { leftAtFoot } from "../taper/ladderTaper";
 import { percent } from "../ui/format";
+import type { KeyName } from "../ui/keys";
 import { useLatest } from "../ui/useLatest";
 import { longest } from "./bars";
 import { rowBrackets } from "./brackets";
 import { LadderTaper, useTaperBox } from "./LadderTaper";
 import type { Refusal } from "./RefusalBar";
 import { BlockRow, COLUMNS, RATE_WIDTH } from "./RungRow";
-import { type Block, keysInOrder } from "./rungs";
+import { type Block, keysInOrder, type RailEnd } from "./rungs";
 
 interface LadderProps {
   view: DraftView;
@@ -29,11 +30,28 @@ interface LadderProps {
   onChoose: (key: string) => void;
   onMoveBy: (key: string, by: number) => void;
   onDrop: (key: string, target: number) => void;
+  onAct: (key: string, act: KeyName) => void;
+  editing: string | undefined;
+  picked: ReadonlySet<string>;
+  /** The rung below which a new one is typed, and what stands there meanwhile. */
+  adding: { below: string; line: ReactNode } | undefined;
+  /** What stands below the last rung. */
+  foot: ReactNode;
 }
+
+/** A line that is typed has the height of two rungs, so that the taper stays beside its rows. */
+const ROOM: RailEnd[] = [0, 1].map((number) => ({
+  key: `room-${number}`,
+  row: { path: "", kind: "again" } as RowView,
+}));
 
 /** The taper with its rungs beside it, row by row. */
 export const Ladder = (props: LadderProps) => {
-  const { view, blocks, marked, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop } = props;
+  const { view, blocks, marked, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop, adding } = props;
+  const drawn = useMemo(
+    () => blocks.map((block) => (holds(block, adding?.below) ? { ...block, side: [...block.side, ...ROOM] } : block)),
+    [blocks, adding?.below],
+  );
   const box = useTaperBox();
   const listKey = useCountOf(refused);
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
@@ -52,6 +70,7 @@ export const Ladder = (props: LadderProps) => {
   });
   const choose = useLatest(onChoose);
   const moveBy = useLatest(onMoveBy);
+  const act = useLatest(props.onAct);
 
   return (
     <section
@@ -76,7 +95,7 @@ export const Ladder = (props: LadderProps) => {
         </div>
         <div className="flex border-rule border-t">
           <LadderTaper
-            blocks={blocks}
+            blocks={drawn}
             forecast={view.forecast}
             edition={view.is_published ? undefined : (view.published ?? undefined)}
             chosen={chosen}
@@ -86,30 +105,47 @@ export const Ladder = (props: LadderProps) => {
           <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(blocks)]}>
             <ol className="min-w-0 flex-1">
               {blocks.map((block) => (
-                <BlockRow
-                  key={block.key}
-                  block={block}
-                  most={most}
-                  chosen={chosen}
-                  brackets={marks}
-                  marked={marked}
-                  isHolding={holders.includes(block.key)}
-                  focus={focus}
-                  onChoose={choose}
-                  onStep={stepFrom}
-                  onMoveBy={moveBy}
-                />
+                <Fragment key={block.key}>
+                  <BlockRow
+                    block={block}
+                    most={most}
+                    chosen={chosen}
+                    brackets={marks}
+                    marked={marked}
+                    isHolding={holders.includes(block.key)}
+                    focus={focus}
+                    onChoose={choose}
+                    onStep={stepFrom}
+                    onMoveBy={moveBy}
+                    onAct={act}
+                    editing={props.editing}
+                    picked={props.picked}
+                  />
+                  {adding && holds(block, adding.below) && (
+                    <li className="h-[calc(2*var(--spacing-rung))] overflow-auto border-rule border-b bg-sheet py-1 pr-3 pl-16">
+                      {adding.line}
+                    </li>
+                  )}
+                </Fragment>
               ))}
             </ol>
           </DragDropProvider>
         </div>
-        <p className="py-2 text-clay md:text-center" style={{ minWidth: 2 * box.middle, width: "fit-content" }}>
+        <div className="pl-16 md:pl-[19rem] max-md:pl-0">{props.foot}</div>
+        <p
+          className="py-2 text-clay md:text-center"
+          hidden={blocks.length === 0}
+          style={{ minWidth: 2 * box.middle, width: "fit-content" }}
+        >
           {foot}
         </p>
       </div>
     </section>
   );
 };
+
+const holds = (block: Block, key: string | undefined): boolean =>
+  key !== undefined && (block.key === key || block.side.some((side) => side.key === key));
 
 /** How many different things it has been: a new key for the list makes a refused drop go back to its place. */
 function useCountOf(thing: unknown): number {

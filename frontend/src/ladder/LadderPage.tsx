@@ -1,30 +1,37 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { CurvePoint, DraftView } from "../api/types";
 import type { Flaw } from "../draft/standing";
 import type { Tree } from "../draft/tree";
-import { ROOT } from "../draft/tree";
+import { DraftTrouble } from "../drafting/DraftTrouble";
+import { placeInWords } from "../drafting/places";
+import { Standing, savedInWords } from "../drafting/Standing";
 import { evidenceQuery } from "../evidence/queries";
+import { EditingPlace } from "../fields/Editing";
 import { OrdersStrip } from "../orders/OrdersStrip";
+import { QuickLine } from "../quick/QuickLine";
+import { QuickList } from "../quick/QuickList";
+import type { QuickStep } from "../quick/queries";
 import { ReviewStrip } from "../review/ReviewStrip";
 import { levelsByRow } from "../review/words";
 import { InHead } from "../symptom/SymptomLayout";
+import { Dialog } from "../ui/Dialog";
 import { useTitle } from "../ui/Heading";
-import { Empty, LoadFailed, Loading } from "../ui/States";
+import { LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
 import { useKeys } from "../ui/useKeys";
-import { DraftTrouble } from "./DraftTrouble";
 import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
+import { MarkedBar } from "./MarkedBar";
 import { placeAfter } from "./moves";
 import { PublishDialog } from "./PublishDialog";
-import { placeInWords } from "./places";
+import { RailDialog } from "./RailDialog";
 import { RefusalBar } from "./RefusalBar";
-import { type Block, keyOfPath, keyOfStep, type RungRowData, rungOf } from "./rungs";
-import { Standing } from "./Standing";
+import { type Block, keyOfStep, keysInOrder, type RungRowData, rungOf } from "./rungs";
 import { Totals } from "./Totals";
 import { useBlocks } from "./useBlocks";
+import { useBuilding } from "./useBuilding";
 import { useLadder } from "./useLadder";
 
 /** The builder: the ladder of one symptom, its figures, and the chosen rung. */
@@ -36,14 +43,36 @@ export const LadderPage = () => {
 const LadderOf = ({ playbookId }: { playbookId: string }) => {
   const ladder = useLadder(playbookId);
   const { view, now, error, retry } = ladder;
-  if (!view || !now.tree) return error ? <LoadFailed error={error} onRetry={retry} /> : <Loading rows={9} />;
-  return <Builder view={view} tree={now.tree} ladder={ladder} />;
+  if (!view || !now.tree)
+    return error ? <NoFigures ladder={ladder} error={error} onRetry={retry} /> : <Loading rows={9} />;
+  return (
+    <EditingPlace draft={ladder.draft} tree={now.tree} flaws={now.flaws} playbookId={playbookId}>
+      <Builder view={view} tree={now.tree} ladder={ladder} />
+    </EditingPlace>
+  );
+};
+
+type LadderState = ReturnType<typeof useLadder>;
+
+/** What can still be done where a draft has no figures at all. */
+const NoFigures = ({ ladder, error, onRetry }: { ladder: LadderState; error: Error; onRetry: () => void }) => {
+  const { draft, now } = ladder;
+  return (
+    <>
+      <InHead says={now.tree ? savedInWords(now) : ""}>
+        <StepBack label="Undo" change={now.undo} onClick={() => draft.undo()} />
+        <StepBack label="Redo" change={now.redo} onClick={() => draft.redo()} />
+      </InHead>
+      <DraftTrouble draft={draft} now={now} />
+      <LoadFailed error={error} onRetry={onRetry} />
+    </>
+  );
 };
 
 interface BuilderProps {
   view: DraftView;
   tree: Tree;
-  ladder: ReturnType<typeof useLadder>;
+  ladder: LadderState;
 }
 
 const Builder = ({ view, tree, ladder }: BuilderProps) => {
@@ -55,29 +84,40 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
   const [isPublishing, setPublishing] = useState(false);
   const [isComparing, setComparing] = useState(false);
   const [preview, setPreview] = useState<CurvePoint>();
-  const blocks = useBlocks(view, evidence);
+  const blocks = useBlocks(view, tree, evidence);
   const [params] = useSearchParams();
   const linked = keyOfStep(blocks, params.get("step"));
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
-  const marked = useMemo(() => marksOf(blocks, review ?? [], now.flaws, tree), [blocks, review, now.flaws, tree]);
+  const marked = useMemo(
+    () => marksOf(blocks, review ?? [], view.keys, now.flaws, tree),
+    [blocks, review, view.keys, now.flaws, tree],
+  );
   const undo = () => draft.undo();
   const redo = () => draft.redo();
   useKeys({ undo, redo });
   useTitle("Ladder", playbook.title);
 
-  const moveTo = (key: string, target: (index: number, count: number) => number) => {
-    setChosenKey(key);
-    ladder.move(key, target, () => setFocus({ key }));
-  };
-  const moveBy = (key: string, by: number) => {
-    const block = blocks.find((one) => key === one.key || one.side.some((side) => side.key === key));
-    if (block) moveTo(block.key, (index, count) => placeAfter(index, by, count));
-  };
   const go = (key: string | undefined) => {
     if (!key) return;
     setChosenKey(key);
     setFocus({ key });
   };
+  const building = useBuilding({ draft, tree, playbookId: playbook.id, blocks, go, toField });
+  const moveTo = (key: string, target: (index: number, count: number) => number) => {
+    setChosenKey(key);
+    ladder.move(key, target, () => setFocus({ key }));
+  };
+  const moveBy = (key: string, by: number) => {
+    if (blocks.some((one) => one.key === key)) moveTo(key, (index, count) => placeAfter(index, by, count));
+    else building.moveOnRail(key, by);
+  };
+  const footLine = useRef<HTMLInputElement>(null);
+  const midLine = useRef<HTMLInputElement>(null);
+  const { adding } = building;
+  useEffect(() => {
+    if (adding) midLine.current?.focus();
+  }, [adding]);
+  const picked = keysInOrder(blocks).filter((key) => building.picked.has(key));
 
   return (
     <>
@@ -123,38 +163,76 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
       )}
       <DraftTrouble draft={draft} now={now} />
       {ladder.refusal && <RefusalBar refusal={ladder.refusal} onDismiss={ladder.dismiss} />}
-      {chosen ? (
-        <div className="flex min-h-0 flex-1 low:flex-none low:flex-col">
-          <Ladder
-            view={view}
-            blocks={blocks}
-            marked={marked}
-            chosen={chosen.key}
-            holders={ladder.refusal?.holders ?? []}
-            focus={focus}
-            refused={ladder.refusal}
-            preview={preview?.arriving}
-            onChoose={setChosenKey}
-            onMoveBy={moveBy}
-            onDrop={(key, target) => moveTo(key, () => target)}
-          />
+      {picked.length > 0 && (
+        <MarkedBar keys={picked} onRail={() => building.askRail(picked)} onDone={building.unpick} />
+      )}
+      <div className="flex min-h-0 flex-1 low:flex-none low:flex-col">
+        <Ladder
+          view={view}
+          blocks={blocks}
+          marked={marked}
+          chosen={chosen?.key ?? ""}
+          holders={ladder.refusal?.holders ?? []}
+          focus={focus}
+          refused={ladder.refusal}
+          preview={preview?.arriving}
+          onChoose={setChosenKey}
+          onMoveBy={moveBy}
+          onDrop={(key, target) => moveTo(key, () => target)}
+          onAct={building.act}
+          editing={building.editing}
+          picked={building.picked}
+          adding={
+            adding === undefined
+              ? undefined
+              : {
+                  below: adding,
+                  line: (
+                    <QuickLine
+                      input={midLine}
+                      label="New step below this rung"
+                      placeholder="A step in quick words"
+                      onTake={(taken) => building.takeBelow(taken, adding)}
+                      onList={building.setList}
+                      onLeave={() => go(building.leaveAdding())}
+                    />
+                  ),
+                }
+          }
+          foot={
+            <QuickLine
+              input={footLine}
+              label="New step at the foot of the ladder"
+              placeholder="Add a step: type it, or paste a list"
+              onTake={building.takeAtFoot}
+              onList={building.setList}
+              onLeave={() => footLine.current?.blur()}
+            />
+          }
+        />
+        {chosen && (
           <Inspector
+            key={chosen.key}
             draft={view}
             row={chosen}
             review={review ?? []}
             flaws={now.flaws.filter((flaw) => isOf(flaw, chosen, tree))}
-            editing={draft}
             onMoveBy={(by) => moveBy(chosen.key, by)}
             onMoveTo={(target) => moveTo(chosen.key, () => target)}
             onTakeNewer={ladder.takeNewer}
+            onChoose={go}
           />
-        </div>
-      ) : (
-        <Empty title="This ladder has no rung yet">Bring in a playbook file whose ladder has some.</Empty>
-      )}
-      {chosen && (
-        <ReviewStrip draft={view} review={review} onGo={(path) => go(keyOfPath(blocks, path))} onMend={ladder.mend} />
-      )}
+        )}
+      </div>
+      {chosen && <ReviewStrip draft={view} review={review} onGo={(path) => go(view.keys[path])} onMend={ladder.mend} />}
+      <RailDialog host={building.railing?.host} onClose={building.closeRail} onChoose={building.chooseRail} />
+      <ListDialog
+        playbook={playbook.id}
+        text={building.list}
+        onText={building.setList}
+        onClose={() => building.setList(undefined)}
+        onTake={building.takeList}
+      />
       <PublishDialog
         draft={view}
         review={review ?? []}
@@ -177,6 +255,41 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
   );
 };
 
+/** Give the keyboard to a field of the chosen rung, by its name. */
+function toField(path: string): void {
+  const field = document.querySelector<HTMLElement>(`aside [data-field="${path}"]`);
+  field?.scrollIntoView({ block: "nearest" });
+  field?.focus();
+}
+
+interface ListDialogProps {
+  playbook: string;
+  text: string | undefined;
+  onText: (text: string) => void;
+  onClose: () => void;
+  onTake: (lines: QuickStep[]) => void;
+}
+
+/** A pasted list, and what is understood of it, before it becomes rungs. */
+const ListDialog = ({ playbook, text, onText, onClose, onTake }: ListDialogProps) => (
+  <Dialog
+    isWide
+    isOpen={text !== undefined}
+    onOpenChange={(isOpen) => !isOpen && onClose()}
+    title="A list of steps"
+    says="One step a line: its title, then in any order minutes, person, kind, risks, and what it ends."
+  >
+    <QuickList
+      label="The list"
+      playbook={playbook}
+      text={text ?? ""}
+      onText={onText}
+      take="Put them at the foot of the ladder"
+      onTake={onTake}
+    />
+  </Dialog>
+);
+
 interface StepBackProps {
   label: string;
   change: { label: string } | undefined;
@@ -198,26 +311,22 @@ const StepBack = ({ label, change, onClick }: StepBackProps) => (
 );
 
 /** Whether a flaw is in a rung, or in its step. */
-function isOf({ key }: Flaw, { key: rung, step }: RungRowData, tree: Tree): boolean {
-  if (!tree.items.has(key)) return false;
-  const own = tree
-    .children(ROOT, ["steps"])
-    .find((one) => one.id === step.id || one.name === step.id || one.key === step.id);
-  return key === rung || (own !== undefined && tree.isBelow(key, own.key));
-}
+const isOf = ({ key }: Flaw, { key: rung, item }: RungRowData, tree: Tree): boolean =>
+  tree.items.has(key) && (key === rung || (item.key !== "" && tree.isBelow(key, item.key)));
 
-/** The gravest thing that review has to say of each row; a flaw is as grave as a blocker. */
+/** The gravest thing that review has to say of each row, by its key; a flaw is as grave as a blocker. */
 function marksOf(
   blocks: readonly Block[],
   review: Parameters<typeof levelsByRow>[0],
+  keys: Record<string, string>,
   flaws: readonly Flaw[],
   tree: Tree,
 ): ReturnType<typeof levelsByRow> {
-  const marks = levelsByRow(review);
+  const marks = new Map([...levelsByRow(review)].map(([path, level]) => [keys[path] ?? "", level]));
   if (flaws.length === 0) return marks;
   for (const block of blocks) {
     for (const row of [block, ...block.side]) {
-      if (row.step && flaws.some((flaw) => isOf(flaw, row, tree))) marks.set(row.row.path, "blocker");
+      if (row.step && flaws.some((flaw) => isOf(flaw, row, tree))) marks.set(row.key, "blocker");
     }
   }
   return marks;

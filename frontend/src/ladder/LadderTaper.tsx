@@ -81,7 +81,7 @@ const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
         strokeWidth={isTested(step.kind) ? 4 : 3}
         strokeDasharray={step.kind === "check" ? "3 3" : undefined}
       />
-      {notches(judged.eased, 0, 6).map((y) => (
+      {notches(judged?.eased ?? 0, 0, 6).map((y) => (
         <line
           key={y}
           x1={rung.railLeft - 6}
@@ -93,7 +93,7 @@ const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
         />
       ))}
       <text x={middle} y={-6} textAnchor="middle" className="fill-faint text-tiny">
-        {percent(figures.reach)}
+        {figures && percent(figures.reach)}
       </text>
       <Leaves tab={rung.tab} y={5} isHollow={step.kind === "workaround"} />
       {rung.off.width > 0 && (

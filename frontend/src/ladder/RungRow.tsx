@@ -2,8 +2,10 @@ import { useSortable } from "@dnd-kit/react/sortable";
 import { type KeyboardEvent, memo, type ReactNode, useEffect, useRef } from "react";
 import { isTested } from "../api/meaning";
 import type { Step } from "../api/types";
+import { TextField } from "../fields/Field";
 import type { Level } from "../review/words";
 import { percent, plural } from "../ui/format";
+import { type KeyName, rungKey } from "../ui/keys";
 import { RateAxis } from "../ui/RateAxis";
 import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
@@ -30,6 +32,12 @@ interface LadderRows {
   /** Go to the rung that stands so many rows off. */
   onStep: (key: string, by: number) => void;
   onMoveBy: (key: string, by: number) => void;
+  /** What a key asks to be done with a rung. */
+  onAct: (key: string, act: KeyName) => void;
+  /** The rung whose title is typed in its row. */
+  editing: string | undefined;
+  /** The rungs that are marked. */
+  picked: ReadonlySet<string>;
 }
 
 interface BlockRowProps extends LadderRows {
@@ -49,7 +57,7 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
       type="button"
       aria-label={`Move ${block.step.title}`}
       tabIndex={-1}
-      onKeyDown={(event) => onArrow(event, block.key, rows)}
+      onKeyDown={(event) => onKey(event, block.key, rows)}
       className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100"
     >
       <Grip />
@@ -79,6 +87,8 @@ function areAlike(was: BlockRowProps, now: BlockRowProps): boolean {
   const rows = [block, ...block.side];
   const isMine = (key: string | undefined) => rows.some((row) => row.key === key);
   const isSameFocus = was.focus === now.focus || !isMine(now.focus?.key);
+  const isSameEdit = was.editing === now.editing || !(isMine(was.editing) || isMine(now.editing));
+  const isSamePick = rows.every(({ key }) => was.picked.has(key) === now.picked.has(key));
   const isSameChoice = was.chosen === now.chosen || !(isMine(was.chosen) || isMine(now.chosen));
   return (
     was.block === block &&
@@ -86,21 +96,25 @@ function areAlike(was: BlockRowProps, now: BlockRowProps): boolean {
     was.isHolding === now.isHolding &&
     isSameFocus &&
     isSameChoice &&
+    isSameEdit &&
+    isSamePick &&
     rows.every(
-      ({ row: { path } }) =>
-        was.marked.get(path) === now.marked.get(path) &&
-        was.brackets.get(path)?.footing === now.brackets.get(path)?.footing &&
-        was.brackets.get(path)?.trial === now.brackets.get(path)?.trial,
+      ({ key }) =>
+        was.marked.get(key) === now.marked.get(key) &&
+        was.brackets.get(key)?.footing === now.brackets.get(key)?.footing &&
+        was.brackets.get(key)?.trial === now.brackets.get(key)?.trial,
     )
   );
 }
 
-function onArrow(event: KeyboardEvent, key: string, rows: LadderRows): void {
-  const by = BY[event.key];
-  if (!by || event.ctrlKey || event.metaKey || event.shiftKey) return;
+function onKey(event: KeyboardEvent, key: string, rows: LadderRows): void {
+  const name = rungKey(event);
+  if (!name) return;
   event.preventDefault();
-  if (event.altKey) rows.onMoveBy(key, by);
-  else rows.onStep(key, by);
+  const by = BY[event.key];
+  if (name === "move-rung" && by) rows.onMoveBy(key, by);
+  else if (name === "next-rung" && by) rows.onStep(key, by);
+  else if (!event.repeat) rows.onAct(key, name);
 }
 
 interface RungLineProps extends LadderRows {
@@ -113,7 +127,7 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
   const { key, row, step, judged, evidence } = rung;
   const button = useRef<HTMLButtonElement>(null);
   const focus = rows.focus?.key === key ? rows.focus : undefined;
-  const mine = rows.brackets.get(row.path);
+  const mine = rows.brackets.get(key);
   useEffect(() => {
     if (focus) button.current?.focus();
   }, [focus]);
@@ -121,10 +135,11 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
   return (
     <div
       data-chosen={isChosen || undefined}
-      className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)]`}
+      data-picked={rows.picked.has(key) || undefined}
+      className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well`}
     >
       <span className="flex items-center">
-        <Mark level={rows.marked.get(row.path)} />
+        <Mark level={rows.marked.get(key)} />
         {handle ?? <span className="w-5" />}
         <span className="w-7 text-right text-faint">{row.label}</span>
         <BracketMark part={mine?.footing} className="border-slate" />
@@ -132,7 +147,8 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
       </span>
       <span className="min-w-0" style={{ paddingLeft: `${row.depth * 1.1}rem` }}>
         {row.via && <Via>{row.via}</Via>}
-        <span className={row.via ? "block max-h-[2.1rem] overflow-hidden" : TWO_LINES}>
+        {rows.editing === key && <RowTitle rung={rung} onLeave={() => rows.onAct(key, "next-rung")} />}
+        <span hidden={rows.editing === key} className={row.via ? "block max-h-[2.1rem] overflow-hidden" : TWO_LINES}>
           <button
             ref={button}
             type="button"
@@ -144,7 +160,8 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
             className={`block max-w-full text-left font-semibold ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
             onClick={() => rows.onChoose(key)}
             onFocus={() => rows.onChoose(key)}
-            onKeyDown={(event) => onArrow(event, key, rows)}
+            onKeyDown={(event) => onKey(event, key, rows)}
+            onDoubleClick={() => rows.onAct(key, "edit-rung")}
           >
             {step.title}
           </button>
@@ -154,14 +171,35 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
           {inWords(rung)}
         </span>
       </span>
-      <Notches grade={judged.eased} />
+      {judged ? <Notches grade={judged.eased} /> : <span />}
       <span className="max-md:hidden">
-        <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />
+        {judged && <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />}
       </span>
       <span className="max-xl:hidden">
         <Measured kind={step.kind} evidence={evidence} />
       </span>
     </div>
+  );
+};
+
+/** The title, typed in its row: Enter or Escape gives the keyboard back to the rung. */
+const RowTitle = ({ rung, onLeave }: { rung: RungRowData; onLeave: () => void }) => {
+  const field = useRef<HTMLSpanElement>(null);
+  useEffect(() => field.current?.querySelector("input")?.select(), []);
+  return (
+    <span ref={field} onBlur={onLeave}>
+      <TextField
+        item={rung.item.key}
+        path={["title"]}
+        label={`title of rung ${rung.row.label}`}
+        isPlain
+        onKeyDown={(event) => {
+          if (event.key !== "Enter" && event.key !== "Escape") return;
+          event.preventDefault();
+          requestAnimationFrame(onLeave);
+        }}
+      />
+    </span>
   );
 };
 

@@ -20,14 +20,14 @@ export interface RowBrackets {
   trial: Bracket | undefined;
 }
 
-/** The brackets of every row, by its path. A trial of one rung has none. */
+/** The brackets of every row, by its key. A trial of one rung has none. */
 export function rowBrackets(rows: readonly RowView[]): Map<string, RowBrackets> {
   const footings = brackets(rows.map((row) => row.footing));
   const trials = brackets(rows.map((row) => row.trial));
   return new Map(
     rows.map((row, index) => {
       const trial = trials[index];
-      return [row.path, { footing: footings[index], trial: trial === "alone" ? undefined : trial }];
+      return [row.key, { footing: footings[index], trial: trial === "alone" ? undefined : trial }];
     }),
   );
 }

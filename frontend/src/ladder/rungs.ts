@@ -1,13 +1,17 @@
 /** The rungs of a draft as rows: document, judgement, forecast and evidence of each joined once, in ladder order. */
 import type { DraftView, Evidence, Forecast, Judged, RowView, Step, StepEvidence } from "../api/types";
+import { type Item, ROOT, type Tree } from "../draft/tree";
 
 export interface RungRowData {
   /** Its key in the working form, the same wherever it moves. */
   key: string;
   row: RowView;
-  step: Step;
-  judged: Judged;
-  figures: Forecast["rungs"][number];
+  /** Its step in the working form. */
+  item: Item;
+  step: Pick<Step, "id" | "title" | "kind" | "fixes">;
+  /** Undefined until the figures of a state with this rung are there. */
+  judged: Judged | undefined;
+  figures: Forecast["rungs"][number] | undefined;
   /** Undefined while no case has tried the step. */
   evidence: StepEvidence | undefined;
 }
@@ -25,24 +29,41 @@ export interface RailEnd {
   step?: undefined;
 }
 
-export function blocksOf(draft: DraftView, evidence: Evidence | undefined): Block[] {
-  const steps = new Map(draft.playbook.steps.map((step) => [step.id, step]));
+export function blocksOf(draft: DraftView, tree: Tree, evidence: Evidence | undefined): Block[] {
+  const steps = new Map(tree.shown(ROOT, ["steps"]).map((item) => [String(item.name ?? item.id ?? item.key), item]));
   const counts = new Map(evidence?.rows.map((row) => [row.step, row.counts]));
   const figures = new Map([...draft.forecast.rungs, ...draft.forecast.side].map((one) => [one.path, one]));
   const blocks: Block[] = [];
   for (const row of draft.rows) {
     const { key } = row;
-    const step = row.step ? steps.get(row.step) : undefined;
-    const numbers = figures.get(row.path);
+    const item = row.step ? steps.get(row.step) : undefined;
     const rung =
-      step && row.judged && numbers
-        ? { key, row, step, judged: row.judged, figures: numbers, evidence: counts.get(step.id) }
+      row.kind === "rung"
+        ? {
+            key,
+            row,
+            item: item ?? NO_STEP,
+            step: stepIn(item, row),
+            judged: row.judged ?? undefined,
+            figures: row.judged ? figures.get(row.path) : undefined,
+            evidence: counts.get(row.step ?? ""),
+          }
         : undefined;
     if (row.depth === 0 && rung) blocks.push({ ...rung, index: row.index, side: [] });
     else blocks.at(-1)?.side.push(rung ?? { key, row });
   }
   return blocks;
 }
+
+/** What stands for a step that a rung names and nobody has. */
+const NO_STEP: Item = { key: "" };
+
+const stepIn = (item: Item | undefined, row: RowView): RungRowData["step"] => ({
+  id: row.step ?? "",
+  title: row.says,
+  kind: (item?.kind as Step["kind"] | undefined) ?? "fix",
+  fixes: (item?.fixes as Step["fixes"]) ?? {},
+});
 
 /** The rung of that key, on the main line or on a rail. */
 export function rungOf(blocks: readonly Block[], key: string | undefined): RungRowData | undefined {
@@ -57,13 +78,9 @@ export function rungOf(blocks: readonly Block[], key: string | undefined): RungR
 export const keysInOrder = (blocks: readonly Block[]): string[] =>
   blocks.flatMap((block) => [block.key, ...block.side.filter((side) => side.step).map((side) => side.key)]);
 
-/** The key of the rung at a path. */
 /** The key of the first row of a step; undefined where it stands nowhere. */
 export const keyOfStep = (blocks: Block[], step: string | null): string | undefined =>
   blocks.flatMap((block) => [block, ...block.side]).find((one) => one.step?.id === step)?.key;
-
-export const keyOfPath = (blocks: readonly Block[], path: string): string | undefined =>
-  blocks.flatMap((block) => [block, ...block.side]).find(({ row }) => row.path === path)?.key;
 
 /** A rung's figures in one sentence, for those who do not see them drawn. */
 export function inWords({ step, judged, figures, row }: RungRowData): string {
@@ -73,12 +90,12 @@ export function inWords({ step, judged, figures, row }: RungRowData): string {
     row.when ? `only when ${row.when}` : "",
     row.footing ? `done with ${row.footing}` : "",
     row.trial ? "tested together with its neighbours" : "",
-    `comes up in ${share(figures.reach)} of cases`,
-    figures.resolved ? `resolves ${share(figures.resolved)}` : "",
-    figures.worked_around ? `works around ${share(figures.worked_around)}` : "",
-    figures.handed_off ? `hands off ${share(figures.handed_off)}` : "",
-    `${Math.round(judged.elapsed)} minutes`,
-    `risk grade ${judged.eased} of 4`,
+    figures ? `comes up in ${share(figures.reach)} of cases` : "its figures are not there yet",
+    figures?.resolved ? `resolves ${share(figures.resolved)}` : "",
+    figures?.worked_around ? `works around ${share(figures.worked_around)}` : "",
+    figures?.handed_off ? `hands off ${share(figures.handed_off)}` : "",
+    judged ? `${Math.round(judged.elapsed)} minutes` : "",
+    judged ? `risk grade ${judged.eased} of 4` : "",
   ];
   return parts.filter(Boolean).join(", ");
 }

@@ -1,18 +1,19 @@
 /** The rows of a ladder, each the same object as before until something in it changes: only those are drawn anew. */
 import { useRef } from "react";
 import type { DraftView, Evidence } from "../api/types";
+import type { Tree } from "../draft/tree";
 import { type Block, blocksOf } from "./rungs";
 
-export function useBlocks(view: DraftView, evidence: Evidence | undefined): Block[] {
-  const known = useRef<{ view: DraftView; evidence: Evidence | undefined; blocks: Block[] }>(undefined);
+export function useBlocks(view: DraftView, tree: Tree, evidence: Evidence | undefined): Block[] {
+  const known = useRef<{ view: DraftView; tree: Tree; evidence: Evidence | undefined; blocks: Block[] }>(undefined);
   const before = known.current;
-  if (before && before.view === view && before.evidence === evidence) return before.blocks;
+  if (before && before.view === view && before.tree === tree && before.evidence === evidence) return before.blocks;
   const old = new Map(before?.blocks.map((block) => [block.key, block]));
-  const blocks = blocksOf(view, evidence).map((block) => {
+  const blocks = blocksOf(view, tree, evidence).map((block) => {
     const there = old.get(block.key);
     return there && isSame(there, block) ? there : block;
   });
-  known.current = { view, evidence, blocks };
+  known.current = { view, tree, evidence, blocks };
   return blocks;
 }
 

@@ -124,7 +124,9 @@ function useSpokenOnce(view: DraftView | undefined) {
   };
 }
 
-const keysByIndex = (view: DraftView): string[] => view.rows.filter((row) => row.depth === 0).map((row) => row.key);
+/** Keys of the main line's rungs as the figures were made of them. */
+const keysByIndex = ({ keys }: DraftView): string[] =>
+  Object.entries(keys).flatMap(([path, key]) => (path.includes(".on.") ? [] : [key]));
 
 export const costs = ({ forecast: { effort, harm } }: DraftView) =>
   `A case takes ${effort.toFixed(1)} effort minutes and ${harm.toFixed(2)} harm points.`;

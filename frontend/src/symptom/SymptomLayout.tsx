@@ -8,6 +8,7 @@ import { Heading } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 
 const TABS = [
+  { to: "symptom", label: "Symptom" },
   { to: "ladder", label: "Ladder" },
   { to: "evidence", label: "Evidence" },
   { to: "cases", label: "Cases" },

@@ -8,12 +8,14 @@ interface DialogProps {
   title: string;
   /** One sentence below the title, read out with it. */
   says: string;
+  /** As wide as there is room, for what stands side by side. */
+  isWide?: boolean;
   children: ReactNode;
 }
 
 /** The one dialog of the product: a sheet that floats over the page, named and described; closed, it gives the focus
  * back to where it was. */
-export const Dialog = ({ isOpen, onOpenChange, title, says, children }: DialogProps) => {
+export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, children }: DialogProps) => {
   const before = useRef<Element | null>(null);
   return (
     <Base.Root open={isOpen} onOpenChange={onOpenChange}>
@@ -21,7 +23,8 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, children }: DialogPr
         {/* A press beside the dialog closes it, or comes too soon to do so: it takes the focus nowhere. */}
         <Base.Overlay className="fixed inset-0 z-10 bg-scrim" onMouseDown={(event) => event.preventDefault()} />
         <Base.Content
-          className="fixed top-[7vh] left-1/2 z-20 max-h-[86vh] w-[min(34rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg"
+          data-wide={isWide || undefined}
+          className="fixed top-[7vh] left-1/2 z-20 max-h-[86vh] w-[min(34rem,calc(100vw-2rem))] data-wide:w-[min(70rem,calc(100vw-2rem))] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-6 shadow-lg"
           onOpenAutoFocus={() => {
             before.current = document.activeElement;
           }}

@@ -49,6 +49,15 @@ export const KEYS = {
     says: "move the rung up or down",
     within: "rung",
   },
+  "add-rung": { place: "Ladder", keys: ["enter"], says: "a new rung below this one", within: "rung" },
+  "edit-rung": { place: "Ladder", keys: ["e"], says: "edit the title", within: "rung" },
+  "when-rung": { place: "Ladder", keys: ["w"], says: "edit the condition", within: "rung" },
+  "note-rung": { place: "Ladder", keys: ["n"], says: "say why it stands here", within: "rung" },
+  "into-rail": { place: "Ladder", keys: ["r"], says: "put it into a side rail of the rung above", within: "rung" },
+  "out-of-rail": { place: "Ladder", keys: ["shift+r"], says: "take it out of its side rail", within: "rung" },
+  "mark-rung": { place: "Ladder", keys: ["m"], says: "mark it, to do something with several", within: "rung" },
+  unmark: { place: "Ladder", keys: ["escape"], says: "unmark what is marked" },
+  "take-out-rung": { place: "Ladder", keys: ["delete"], says: "take the rung out", within: "rung" },
   undo: { place: "Ladder", keys: ["mod+z"], says: "undo" },
   redo: { place: "Ladder", keys: ["mod+shift+z", "mod+y"], says: "redo" },
   "answer-1": numbered(1),
@@ -99,6 +108,12 @@ export function pressed(event: Pick<KeyboardEvent, "key" | "altKey" | "ctrlKey" 
   const modified = event.ctrlKey || event.metaKey;
   const shifted = modified && event.shiftKey;
   return `${modified ? "mod+" : ""}${shifted ? "shift+" : ""}${event.altKey ? "alt+" : ""}${event.key.toLowerCase()}`;
+}
+
+/** What a key does to the rung that has the focus. */
+export function rungKey(event: Parameters<typeof pressed>[0]): KeyName | undefined {
+  const key = event.shiftKey && event.key.length === 1 ? `shift+${pressed(event)}` : pressed(event);
+  return names().find((name) => TABLE[name].within === "rung" && TABLE[name].keys.includes(key));
 }
 
 /** The name under which a key is bound at a place, or everywhere. */

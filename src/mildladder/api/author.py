@@ -9,6 +9,7 @@ from mildladder.api.replies import reply, reply_draft
 from mildladder.api.requests import ClientsQuery, PlaybookPath, RevisionQuery, SinceQuery
 from mildladder.core.model.sending import SendEdit
 from mildladder.desk import author, draft_view
+from mildladder.desk.condition import ConditionMeans, TypedCondition, condition_means
 
 __all__ = ["blueprint"]
 
@@ -75,3 +76,10 @@ def get_review(path: PlaybookPath, query: RevisionQuery) -> Response:
     """What review says of the draft."""
     with context().database.reading() as db:
         return reply(draft_view.review_of(db, path.playbook_id, query.revision))
+
+
+@blueprint.post("/<playbook_id>/draft/condition", responses={200: ConditionMeans, **_READ})
+def read_condition(path: PlaybookPath, body: TypedCondition) -> Response:
+    """What a condition means that somebody is typing; nothing is changed."""
+    with context().database.reading() as db:
+        return reply(condition_means(db, path.playbook_id, body.text))

@@ -1,4 +1,4 @@
-"""Routes of playbook files: make a playbook, fetch its file by an address, put one there."""
+"""Routes by which playbooks begin and go: from a title, quick words or a file, with pictures, and out as a file."""
 
 from datetime import datetime
 
@@ -12,7 +12,7 @@ from mildladder.api.replies import reply
 from mildladder.api.requests import FileQuery, NewPlaybook, PlaybookPath, PutFileQuery
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
-from mildladder.desk import clashes, files
+from mildladder.desk import clashes, files, pictures, quick
 
 __all__ = ["blueprint"]
 
@@ -47,6 +47,26 @@ def new_playbook(body: NewPlaybook) -> Response:
     desk = context()
     name = desk.database.change(lambda db: files.new_playbook(db, body.title, who(db), desk.now()))
     return reply(Begun(playbook=name), 201)
+
+
+@blueprint.post("/quick-words", responses={200: quick.QuickWords, **documented(404, 422, 503)})
+def read_quick_words(body: quick.QuickText) -> Response:
+    """What lines of quick words say; nothing is changed."""
+    with context().database.reading() as db:
+        return reply(quick.read_quick(db, body))
+
+
+@blueprint.post(
+    "/playbooks/<playbook_id>/draft/pictures",
+    responses={201: pictures.PictureKept, **documented(403, 404, 409, 422, 503)},
+    openapi_extensions={"x-reads": ["image/png", "image/jpeg", "image/webp"]},
+)
+def keep_picture(path: PlaybookPath) -> Response:
+    """Keep a picture for a draft, to be named by its texts; the bytes are the body."""
+    desk = context()
+    picture = pictures.read(request.get_data())
+    made = desk.database.change(lambda db: pictures.keep_in_draft(db, path.playbook_id, picture, who(db), desk.now()))
+    return reply(made, 201)
 
 
 @blueprint.get("/playbooks/<playbook_id>/file", responses={200: _FILE, **documented(403, 404, 409, 422, 503)})

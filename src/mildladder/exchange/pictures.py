@@ -19,7 +19,7 @@ from mildladder.core.errors import BadInput
 from mildladder.core.model import Instruction, Playbook
 
 __all__ = [
-    "Picture", "beside", "is_archive", "picture_paths", "pictures_in", "read_archive", "write_archive",
+    "Picture", "beside", "clean_picture", "is_archive", "picture_paths", "pictures_in", "read_archive", "write_archive",
 ]  # fmt: skip
 
 MOST_PICTURE_BYTES = 500_000
@@ -69,7 +69,7 @@ def beside(playbook: Playbook, file: Path) -> dict[str, Picture]:
         if not place.is_relative_to(folder):
             raise BadInput(f"the picture '{path}' lies outside the file's folder", source=str(file))
         if place.is_file():
-            found[path] = _clean(place.read_bytes(), path, str(file))
+            found[path] = clean_picture(place.read_bytes(), path, str(file))
     return found
 
 
@@ -120,11 +120,11 @@ def _unpacked(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, source: str | No
 
 def pictures_in(playbook: Playbook, files: Mapping[str, bytes], source: str | None = None) -> dict[str, Picture]:
     """The document's pictures out of an archive's files. Raises BadInput for one that is no picture."""
-    return {path: _clean(files[path], path, source) for path in picture_paths(playbook) if path in files}
+    return {path: clean_picture(files[path], path, source) for path in picture_paths(playbook) if path in files}
 
 
-def _clean(raw: bytes, path: str, source: str | None) -> Picture:
-    """Decode, check, and encode anew: nothing but pixels is kept."""
+def clean_picture(raw: bytes, path: str, source: str | None = None) -> Picture:
+    """Decode, check, and encode anew: nothing but pixels is kept. Raises BadInput for what is none, or too large."""
     try:
         with warnings.catch_warnings(), Image.open(io.BytesIO(raw), formats=list(_FORMATS)) as image:
             warnings.simplefilter("error", Image.DecompressionBombWarning)

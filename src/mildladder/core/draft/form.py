@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from mildladder.core.draft.shape import ROOT, Field, Kind, kind
 from mildladder.core.draft.tree import Item, Path, Tree
 
-__all__ = ["Keys", "ReadOut", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
+__all__ = ["Keys", "ReadOut", "called_by_name", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
 
 # Gives a short random key that was never used.
 Keys = Callable[[], str]
@@ -154,8 +154,13 @@ def read_out(root: Item) -> ReadOut:
     document = {"playbook": playbook, "origins": origins}
     if root.get("pictures"):
         document["pictures"] = dict(root["pictures"])
+    return ReadOut(called_by_name(tree, document), reader.keys)
+
+
+def called_by_name(tree: Tree, data: Any) -> Any:
+    """Texts, and whatever holds some, with every new thing called by its name where it has one."""
     names = {key: item["name"] for key, item in tree.items.items() if "name" in item}
-    return ReadOut(_called(document, names) if names else document, reader.keys)
+    return _called(data, names) if names else data
 
 
 def plainly_said(playbook: Mapping[str, Any]) -> dict[str, Any]:

@@ -20,7 +20,7 @@ from mildladder.core.ladder.syntax import (
     Not,
 )
 
-__all__ = ["read"]
+__all__ = ["read", "stops_at"]
 
 
 class _Build(Transformer):  # type: ignore[type-arg]
@@ -102,8 +102,23 @@ def read(text: str) -> Condition:
     try:
         return _grammar().parse(text)  # type: ignore[return-value]
     except UnexpectedInput as error:
-        is_cut_short = isinstance(error, UnexpectedToken) and error.token.type == "$END"
-        place = len(text) + 1 if is_cut_short or error.column < 1 else error.column
+        place = _place(text, error)
         raise BadInput(f"the condition '{text}' cannot be read at character {place}{_hint(text, place)}") from error
     except RecursionError as error:
         raise BadInput("the condition has too many brackets") from error
+
+
+def stops_at(text: str) -> int | None:
+    """The character (from 1) where reading stops; None for a condition that can be read."""
+    try:
+        _grammar().parse(text)
+    except UnexpectedInput as error:
+        return _place(text, error)
+    except RecursionError:
+        return 1
+    return None
+
+
+def _place(text: str, error: UnexpectedInput) -> int:
+    is_cut_short = isinstance(error, UnexpectedToken) and error.token.type == "$END"
+    return len(text) + 1 if is_cut_short or error.column < 1 else error.column

@@ -9,11 +9,22 @@ import numpy as np
 
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.causes import FloatArray, priors_on
-from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse, partly
+from mildladder.core.ladder.conditions import (
+    Condition,
+    EarlierCases,
+    EarlierResolved,
+    Found,
+    World,
+    evaluate,
+    facts_of,
+    parse,
+    partly,
+    walk,
+)
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Cause, Fact, Playbook, Step
 
-__all__ = ["UnitGroup", "combinations", "fact_types", "mean_priors", "on_unit", "unit_groups"]
+__all__ = ["UnitGroup", "combinations", "fact_types", "mean_priors", "on_unit", "share_where", "unit_groups"]
 
 _MOST_GROUPS = 5_000
 
@@ -65,6 +76,25 @@ def unit_groups(playbook: Playbook) -> list[UnitGroup]:
             same = groups.get(alike)
             groups[alike] = UnitGroup(same.facts if same else known, share + (same.share if same else 0.0))
     return list(groups.values())
+
+
+def share_where(condition: Condition, playbook: Playbook) -> float | None:
+    """Share of units for which a condition holds, by the shares of the facts that it looks at.
+
+    None where it hangs on something that has no shares: a finding, a unit's history, a fact of which nobody knows them.
+    """
+    asked = set(facts_of(condition))
+    facts = [fact for fact in playbook.facts if fact.id in asked]
+    known = len(facts) == len(asked) and all(fact.spread for fact in facts)
+    others = any(isinstance(part, Found | EarlierResolved | EarlierCases) for part in walk(condition))
+    if not known or others or math.prod(len(fact.spread) for fact in facts) > _MOST_GROUPS:
+        return None
+    types, share = fact_types(playbook), 0.0
+    for values in product(*(fact.spread.items() for fact in facts)):
+        world = World(facts={fact.id: value for fact, (value, _) in zip(facts, values, strict=True)}, types=types)
+        if evaluate(condition, world):
+            share += math.prod(part for _, part in values)
+    return share
 
 
 def _conditions(playbook: Playbook) -> Iterator[Condition]:

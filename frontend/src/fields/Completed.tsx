@@ -1,0 +1,131 @@
+import { type KeyboardEvent, useId, useRef, useState } from "react";
+import { useField, type Way } from "../draft/useDraft";
+import { useEditing } from "./Editing";
+import { type FieldPlace, flawAt } from "./Field";
+
+export interface Offer {
+  text: string;
+  is?: string;
+}
+
+interface CompletedFieldProps extends FieldPlace {
+  label: string;
+  isPlain?: boolean;
+  placeholder?: string;
+  way: Way;
+  /** What may stand at the cursor, and from where on it is replaced. */
+  offersAt: (text: string, cursor: number) => { from: number; offers: readonly Offer[] };
+  /** What follows a word that is put in. */
+  closing?: string;
+  below?: (text: string) => React.ReactNode;
+  onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
+  onPaste?: (event: React.ClipboardEvent<HTMLElement>) => void;
+}
+
+/** A text that is completed as it is typed: the arrows choose, Tab or Enter takes, Escape lets it be. */
+export const CompletedField = (props: CompletedFieldProps) => {
+  const { item, path, label, isPlain, placeholder, way, offersAt, closing = " ", below, onKeyDown, onPaste } = props;
+  const { draft, flaws } = useEditing();
+  const field = useField(draft, item, path, `${label} changed`, way);
+  const input = useRef<HTMLTextAreaElement>(null);
+  const [at, setAt] = useState<{ cursor: number; chosen: number }>();
+  const id = useId();
+  const flaw = flawAt(flaws, item, path);
+  const offered = at && offersAt(field.text, at.cursor);
+  const offers = offered?.offers ?? [];
+  const isOpen = at !== undefined && offers.length > 0;
+  const chosen = Math.min(at?.chosen ?? -1, offers.length - 1);
+
+  const put = (offer: Offer) => {
+    if (!at || !offered) return;
+    const text = field.text.slice(0, offered.from) + offer.text + closing;
+    field.onType(text + field.text.slice(at.cursor).trimStart());
+    requestAnimationFrame(() => input.current?.setSelectionRange(text.length, text.length));
+    setAt({ cursor: text.length, chosen: -1 });
+  };
+  const onKey = (event: KeyboardEvent<HTMLElement>) => {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const offer = offers[chosen];
+    if (isOpen && by && !event.altKey) {
+      event.preventDefault();
+      setAt({
+        cursor: at.cursor,
+        chosen: (chosen + by + offers.length + (chosen < 0 && by < 0 ? 1 : 0)) % offers.length,
+      });
+    } else if (isOpen && offer && (event.key === "Enter" || event.key === "Tab")) {
+      event.preventDefault();
+      put(offer);
+    } else if (isOpen && event.key === "Escape") {
+      event.preventDefault();
+      event.stopPropagation();
+      setAt(undefined);
+    } else {
+      if (event.key === "Enter" && !onKeyDown) event.preventDefault();
+      if (event.key === "Escape") field.onEscape();
+      onKeyDown?.(event);
+    }
+  };
+  return (
+    <span className="relative block min-w-0">
+      <label htmlFor={id} className={isPlain ? "sr-only" : "block text-tiny text-faint"}>
+        {label}
+      </label>
+      <textarea
+        ref={input}
+        id={id}
+        data-field={path.join(".")}
+        rows={1}
+        className="line field-sizing-content w-full"
+        placeholder={placeholder}
+        value={field.text}
+        role="combobox"
+        aria-expanded={isOpen}
+        aria-controls={`${id}-offers`}
+        aria-autocomplete="list"
+        aria-activedescendant={isOpen && chosen >= 0 ? `${id}-${chosen}` : undefined}
+        aria-describedby={`${id}-below`}
+        aria-invalid={flaw ? true : undefined}
+        onFocus={field.onFocus}
+        onBlur={() => {
+          setAt(undefined);
+          field.onLeave();
+        }}
+        onChange={({ target }) => {
+          field.onType(target.value);
+          setAt({ cursor: target.selectionStart ?? target.value.length, chosen: -1 });
+        }}
+        onKeyDown={onKey}
+        onPaste={onPaste}
+      />
+      {isOpen && (
+        <span
+          id={`${id}-offers`}
+          role="listbox"
+          tabIndex={-1}
+          aria-label={`For ${label}`}
+          className="absolute inset-x-0 top-full z-10 block max-h-56 overflow-auto border border-rule bg-sheet py-1 shadow-md"
+        >
+          {offers.map((offer, number) => (
+            <span
+              key={offer.text}
+              id={`${id}-${number}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={number === chosen}
+              className="flex cursor-pointer justify-between gap-3 px-2 py-0.5 text-dense aria-selected:bg-well"
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => put(offer)}
+            >
+              <span>{offer.text}</span>
+              <span className="text-faint text-tiny">{offer.is}</span>
+            </span>
+          ))}
+        </span>
+      )}
+      <span id={`${id}-below`} className="block text-tiny">
+        {flaw && <span className="block text-clay">{flaw}</span>}
+        {below?.(field.text)}
+      </span>
+    </span>
+  );
+};

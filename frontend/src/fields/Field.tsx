@@ -1,0 +1,227 @@
+import { type KeyboardEvent, type ReactNode, useId } from "react";
+import type { Flaw } from "../draft/standing";
+import { useField, type Way } from "../draft/useDraft";
+import { useEditing } from "./Editing";
+import { set } from "./operations";
+
+export interface FieldPlace {
+  item: string;
+  path: readonly string[];
+  /** Where the field holds an object as a whole: the part of it that is edited. */
+  part?: readonly string[];
+}
+
+interface Labelled {
+  label: string;
+  /** Its label is read out, but what it is can be seen without. */
+  isPlain?: boolean;
+}
+
+interface ShellProps extends Labelled, FieldPlace {
+  children: (id: string, flaw: string | undefined) => ReactNode;
+  unit?: string | undefined;
+  className?: string | undefined;
+}
+
+/** A field with its label above it, and below it what is wrong with it. */
+const FieldShell = ({ label, isPlain, item, path, part, unit, className, children }: ShellProps) => {
+  const id = useId();
+  const { flaws } = useEditing();
+  const flaw = flawAt(flaws, item, [...path, ...(part ?? [])]);
+  return (
+    <span className={`block min-w-0 ${className ?? ""}`}>
+      <label htmlFor={id} className={isPlain ? "sr-only" : "block text-tiny text-faint"}>
+        {label}
+      </label>
+      <span className="flex items-baseline gap-1">
+        {children(id, flaw && `${id}-flaw`)}
+        {unit && <span className="text-faint text-tiny">{unit}</span>}
+      </span>
+      {flaw && (
+        <span id={`${id}-flaw`} className="block text-clay text-tiny">
+          {flaw}
+        </span>
+      )}
+    </span>
+  );
+};
+
+/** What is wrong with a field, in words; undefined for nothing. */
+export function flawAt(flaws: readonly Flaw[], item: string, path: readonly string[]): string | undefined {
+  return flaws.find(({ key, field }) => key === item && path.every((name, at) => field[at] === name))?.says;
+}
+
+interface TextFieldProps extends FieldPlace, Labelled {
+  isLong?: boolean;
+  placeholder?: string;
+  way?: Way;
+  unit?: string;
+  width?: string;
+  isMono?: boolean;
+  onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
+  onPaste?: (text: string) => boolean;
+}
+
+/** A text of the draft: kept with every key, sent when the typing rests. */
+export const TextField = ({
+  isLong,
+  placeholder,
+  way,
+  width,
+  isMono,
+  onKeyDown,
+  onPaste,
+  ...shell
+}: TextFieldProps) => {
+  const { draft } = useEditing();
+  const { item, path, part, label } = shell;
+  const field = useField(draft, item, path, `${label} changed`, part ? within(part, way ?? TEXT) : (way ?? TEXT));
+  return (
+    <FieldShell {...shell} className={width}>
+      {(id, describedBy) => {
+        const props = {
+          id,
+          "data-field": [...path, ...(part ?? [])].join("."),
+          className: `line min-w-0 flex-1 ${isMono ? "font-mono" : ""}`,
+          placeholder,
+          value: field.text,
+          "aria-describedby": describedBy,
+          "aria-invalid": describedBy ? true : undefined,
+          onFocus: field.onFocus,
+          onBlur: field.onLeave,
+          onChange: ({ target }: { target: { value: string } }) => field.onType(target.value),
+          onPaste: (event: { clipboardData: DataTransfer; preventDefault: () => void }) => {
+            if (onPaste?.(event.clipboardData.getData("text/plain"))) event.preventDefault();
+          },
+          onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
+            onKeyDown?.(event);
+            if (event.key === "Escape") field.onEscape();
+            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) draft.flush();
+          },
+        };
+        return isLong ? (
+          <textarea rows={1} {...props} className={`${props.className} field-sizing-content`} />
+        ) : (
+          <input type="text" autoComplete="off" {...props} />
+        );
+      }}
+    </FieldShell>
+  );
+};
+
+const TEXT: Way = { read: (value) => (value == null ? "" : String(value)), write: (text) => text || null };
+
+/** A number as it is typed; what is none is kept as it stands and told. */
+export const NUMBER: Way = { read: TEXT.read, write: (text) => numberIn(text, 1) };
+const SHARE: Way = {
+  read: (value) => (typeof value === "number" ? String(rounded(value * 100)) : TEXT.read(value)),
+  write: (text) => numberIn(text, 100),
+};
+
+function numberIn(text: string, by: number): number | string | null {
+  const plain = text.trim().replace(",", ".");
+  if (plain === "") return null;
+  const number = Number(plain);
+  return Number.isFinite(number) && /[0-9]$/.test(plain) ? rounded(number / by) : text;
+}
+
+const rounded = (number: number) => Number(number.toPrecision(12));
+
+export const NumberField = (props: Omit<TextFieldProps, "way">) => <TextField width="w-16" {...props} way={NUMBER} />;
+
+/** A share of one, typed as per cent. */
+export const ShareField = (props: Omit<TextFieldProps, "way" | "unit">) => (
+  <TextField width="w-16" unit="%" {...props} way={SHARE} />
+);
+
+/** The way of a part of an object that is set as a whole; an object with nothing in it is none. */
+function within(part: readonly string[], way: Way): Way {
+  return {
+    read: (value) => way.read(partOf(value, part)),
+    write: (text, there) => withPart(there, part, way.write(text, partOf(there, part))),
+  };
+}
+
+export function partOf(value: unknown, part: readonly string[]): unknown {
+  return part.reduce<unknown>((here, name) => (isObject(here) ? here[name] : undefined), value);
+}
+
+export function withPart(whole: unknown, [name, ...rest]: readonly string[], value: unknown): unknown {
+  if (name === undefined) return value;
+  const { [name]: there, ...others } = isObject(whole) ? whole : {};
+  const made = withPart(there, rest, value);
+  const all = made == null ? others : { ...others, [name]: made };
+  return Object.keys(all).length > 0 ? all : null;
+}
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === "object" && value !== null && !Array.isArray(value);
+
+export interface Option {
+  value: string;
+  label: string;
+}
+
+interface ChoiceFieldProps extends FieldPlace, Labelled {
+  options: readonly Option[];
+  /** What no value means; absent: one has to be chosen. */
+  none?: string;
+  width?: string;
+  /** Its values are numbers. */
+  isNumber?: boolean;
+  /** What else goes with a choice, in the same edit. */
+  onChoose?: (value: string | null) => boolean;
+}
+
+/** One out of a few. */
+export const ChoiceField = ({ options, none, width, isNumber, onChoose, ...shell }: ChoiceFieldProps) => {
+  const { draft, tree } = useEditing();
+  const { item, path, part = [], label } = shell;
+  const there = partOf(tree.items.has(item) ? tree.value(item, path) : undefined, part);
+  const value = there == null ? "" : String(there);
+  const isKnown = options.some((one) => one.value === value);
+  const choose = (next: string) => {
+    if (onChoose?.(next || null)) return;
+    const value = isNumber && next ? Number(next) : next || null;
+    draft.do([set(tree, item, path, withPart(tree.value(item, path), part, value))], `${label} changed`);
+  };
+  return (
+    <FieldShell {...shell} className={width}>
+      {(id, describedBy) => (
+        <select
+          id={id}
+          data-field={[...path, ...part].join(".")}
+          className="line min-w-0 max-w-full"
+          value={value}
+          aria-describedby={describedBy}
+          onChange={({ target }) => choose(target.value)}
+        >
+          {(none !== undefined || value === "") && <option value="">{none ?? "choose …"}</option>}
+          {!isKnown && value !== "" && <option value={value}>something that is no longer there</option>}
+          {options.map((one) => (
+            <option key={one.value} value={one.value}>
+              {one.label}
+            </option>
+          ))}
+        </select>
+      )}
+    </FieldShell>
+  );
+};
+
+/** Yes or no; no is what is not said. */
+export const TickField = ({ label, item, path }: FieldPlace & { label: string }) => {
+  const { draft, tree } = useEditing();
+  const id = useId();
+  return (
+    <span className="flex items-baseline gap-1.5 text-dense">
+      <input
+        id={id}
+        type="checkbox"
+        checked={tree.value(item, path) === true}
+        onChange={({ target }) => draft.do([set(tree, item, path, target.checked || null)], `${label} changed`)}
+      />
+      <label htmlFor={id}>{label}</label>
+    </span>
+  );
+};

@@ -1,0 +1,48 @@
+/** Blanks in texts as one types them: {Lane number} where the draft holds {lane}. */
+import { type Item, ROOT, type Tree } from "../draft/tree";
+import type { Way } from "../draft/useDraft";
+import { refOf } from "./operations";
+
+const BLANK = /\{(not )?([^{}]*)\}/g;
+
+/** Everything that can fill a blank of the step's texts: what it asks for, what is asked about the unit. */
+export function fillers(tree: Tree, step: string | undefined): Item[] {
+  const steps = tree.shown(ROOT, ["steps"]);
+  const own = step ? tree.shown(step, ["inputs"]) : [];
+  const others = steps.flatMap((one) => (one.key === step ? [] : tree.shown(one.key, ["inputs"])));
+  return [...own, ...tree.shown(ROOT, ["facts"]), ...others];
+}
+
+const asked = (item: Item) => (typeof item.ask === "string" && item.ask ? item.ask : undefined);
+
+/** How texts with blanks are shown and kept. */
+export const withBlanks = (items: readonly Item[]): Way => ({
+  read: (value) =>
+    (value == null ? "" : String(value)).replace(BLANK, (all, not: string | undefined, ref: string) => {
+      const title = items
+        .map((one) => (one.id === ref || one.key === ref || one.name === ref ? asked(one) : undefined))
+        .find(Boolean);
+      return title && !/[{}]/.test(title) ? `{${not ?? ""}${title}}` : all;
+    }),
+  write: (text) =>
+    text.replace(BLANK, (all, not: string | undefined, title: string) => {
+      const found = items.find((one) => asked(one) === title);
+      return found ? `{${not ?? ""}${refOf(found)}}` : all;
+    }) || null,
+});
+
+/** The blank under the cursor that is not closed yet, with what may fill it. */
+export function offered(
+  text: string,
+  cursor: number,
+  items: readonly Item[],
+): { from: number; titles: string[] } | undefined {
+  const from = text.lastIndexOf("{", cursor - 1);
+  if (from < 0 || /[{}]/.test(text.slice(from + 1, cursor))) return undefined;
+  const begun = text
+    .slice(from + 1, cursor)
+    .replace(/^not /, "")
+    .toLowerCase();
+  const titles = items.flatMap((one) => asked(one) ?? []).filter((title) => title.toLowerCase().includes(begun));
+  return titles.length > 0 ? { from, titles: [...new Set(titles)].slice(0, 8) } : undefined;
+}

@@ -1,0 +1,174 @@
+/** Conditions as one types them: with the titles of facts, steps and findings in quotes, where the draft holds ids; and
+ * what may come next at the cursor. */
+import { type Item, ROOT, type Tree } from "../draft/tree";
+import { named, refOf } from "./operations";
+
+interface Word {
+  text: string;
+  start: number;
+  end: number;
+  isQuoted: boolean;
+}
+
+const WORDS = /"[^"]*"?|[(),]|[^\s"(),]+/g;
+const TESTS = ["is", "in", "below", "above", "at", "known", "found"];
+const VALUES_BEFORE = new Set(["is", "not", "below", "above", "least", "most"]);
+
+function words(text: string): Word[] {
+  const found: Word[] = [];
+  for (const match of text.matchAll(WORDS)) {
+    const [text] = match;
+    found.push({
+      text: text.replaceAll('"', ""),
+      start: match.index,
+      end: match.index + text.length,
+      isQuoted: text.startsWith('"'),
+    });
+  }
+  return found;
+}
+
+type Role = "subject" | "finding" | "step" | undefined;
+
+/** What a word stands for, by what is around it. */
+function roleOf(all: readonly Word[], at: number): Role {
+  const [before, after] = [all[at - 1], all[at + 1]];
+  if (before?.text === "found" && !before.isQuoted) return "finding";
+  if (before?.text === "by" && all[at - 2]?.text === "resolved") return "step";
+  return after &&
+    !after.isQuoted &&
+    TESTS.includes(after.text) &&
+    !VALUES_BEFORE.has(before?.isQuoted ? "" : (before?.text ?? ""))
+    ? "subject"
+    : undefined;
+}
+
+/** The text with each word that names something replaced. */
+function replaced(text: string, by: (word: Word, role: Role, check: string | undefined) => string | undefined): string {
+  const all = words(text);
+  let made = "";
+  let from = 0;
+  for (const [at, word] of all.entries()) {
+    const role = isNot(word) ? undefined : roleOf(all, at);
+    const other = role && by(word, role, role === "finding" ? all[at - 2]?.text : undefined);
+    if (other === undefined) continue;
+    made += text.slice(from, word.start) + other;
+    from = word.end;
+  }
+  return made + text.slice(from);
+}
+
+const isNot = (word: Word) => !word.isQuoted && (word.text === "not" || word.text === "(");
+
+/** How a condition of the draft is typed: titles in quotes. */
+export const asTyped = (text: string, tree: Tree): string =>
+  replaced(text, ({ text: ref }, role, check) => {
+    const title = titleOf(role === "finding" ? findingOf(tree, check, ref) : thing(tree, role, ref));
+    return title === undefined ? undefined : `"${title}"`;
+  });
+
+/** How the draft holds what was typed. */
+export const asKept = (text: string, tree: Tree): string =>
+  replaced(text, ({ text: title, isQuoted }, role, check) => {
+    if (!isQuoted) return undefined;
+    const found = role === "finding" ? byTitle(findingsOf(tree, check), title) : byTitle(things(tree, role), title);
+    return found && refOf(found);
+  });
+
+const titleOf = (item: Item | undefined): string | undefined => {
+  const said = item?.title ?? item?.ask;
+  return typeof said === "string" && said && !said.includes('"') ? said : undefined;
+};
+
+const things = (tree: Tree, role: Role): Item[] =>
+  role === "step" ? tree.shown(ROOT, ["steps"]) : [...tree.shown(ROOT, ["facts"]), ...tree.shown(ROOT, ["steps"])];
+
+const thing = (tree: Tree, role: Role, ref: string): Item | undefined =>
+  (role === "subject" ? named(tree, "facts", ref) : undefined) ?? named(tree, "steps", ref);
+
+function findingsOf(tree: Tree, check: string | undefined): Item[] {
+  const step = byTitle(tree.shown(ROOT, ["steps"]), check ?? "") ?? named(tree, "steps", check);
+  return step ? tree.shown(step.key, ["findings"]) : [];
+}
+
+const findingOf = (tree: Tree, check: string | undefined, ref: string): Item | undefined =>
+  findingsOf(tree, check).find(({ key, id, name }) => ref === id || ref === key || ref === name);
+
+const byTitle = (items: readonly Item[], title: string): Item | undefined =>
+  items.find((one) => titleOf(one) === title);
+
+export interface Completion {
+  /** What is put in. */
+  text: string;
+  /** What sort of thing it is. */
+  is: string;
+}
+
+export interface Completions {
+  from: number;
+  to: number;
+  offers: Completion[];
+}
+
+const OPERATORS: Record<string, string[]> = {
+  choice: ["is", "is not", "in (", "known"],
+  text: ["is", "is not", "in (", "known"],
+  "yes-no": ["is yes", "is no", "known"],
+  version: ["is", "below", "above", "at least", "at most", "known"],
+  number: ["is", "below", "above", "at least", "at most", "known"],
+  duration: ["below", "above", "at least", "at most", "known"],
+};
+
+/** What may come at the cursor, that begins as the word under it does. */
+export function completions(typed: string, cursor: number, tree: Tree): Completions {
+  const all = words(typed.slice(0, cursor));
+  const last = all.at(-1);
+  const isWithin =
+    last !== undefined && last.end === cursor && !/\s$/.test(typed.slice(0, cursor)) && !"(),".includes(last.text);
+  const under = isWithin ? last : undefined;
+  const before = under ? all.slice(0, -1) : all;
+  const begun = (under?.text ?? "").toLowerCase();
+  const offers = expected(before, tree).filter(
+    ({ text }) => text.replaceAll('"', "").toLowerCase().includes(begun) && text !== typed.slice(under?.start, cursor),
+  );
+  return { from: under?.start ?? cursor, to: cursor, offers: offers.slice(0, 8) };
+}
+
+function expected(before: readonly Word[], tree: Tree): Completion[] {
+  const [last, above] = [before.at(-1), before.at(-2)];
+  const subjects = [
+    ...tree.shown(ROOT, ["facts"]).map((one) => offer(one, "asked about the unit")),
+    ...tree
+      .shown(ROOT, ["steps"])
+      .flatMap((one) => (tree.shown(one.key, ["findings"]).length ? [offer(one, "a check")] : [])),
+  ].filter((one) => one.text !== '""');
+  const start = [...subjects, { text: "not", is: "the contrary" }];
+  if (!last || (!last.isQuoted && ["and", "or", "("].includes(last.text))) return start;
+  if (!last.isQuoted && last.text === "not" && above?.text !== "is") return subjects;
+  if (!last.isQuoted && last.text === "found") {
+    return findingsOf(tree, above?.text).map((one) => offer(one, "what it finds"));
+  }
+  const fact = factAt(before, tree);
+  if (!last.isQuoted && VALUES_BEFORE.has(last.text)) return valuesOf(fact, tree);
+  if (fact && last === fact.word) {
+    const type = String(fact.item.type ?? "text");
+    return (OPERATORS[type] ?? []).map((text) => ({ text, is: "how it compares" }));
+  }
+  if (byTitle(tree.shown(ROOT, ["steps"]), last.text)) return [{ text: "found", is: "what it found" }];
+  return ["and", "or"].map((text) => ({ text, is: "and more" }));
+}
+
+const offer = (item: Item, is: string): Completion => ({ text: `"${titleOf(item) ?? ""}"`, is });
+
+function factAt(before: readonly Word[], tree: Tree): { item: Item; word: Word } | undefined {
+  for (const word of before.slice(-4).reverse()) {
+    const item = byTitle(tree.shown(ROOT, ["facts"]), word.text) ?? named(tree, "facts", word.text);
+    if (item) return { item, word };
+  }
+  return undefined;
+}
+
+function valuesOf(fact: { item: Item } | undefined, tree: Tree): Completion[] {
+  const spread = (fact && (tree.value(fact.item.key, ["choices"]) ?? tree.value(fact.item.key, ["shares"]))) || {};
+  return Object.keys(spread).map((value) => ({ text: /^[\w.-]+$/.test(value) ? value : `"${value}"`, is: "a value" }));
+}

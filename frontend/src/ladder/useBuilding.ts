@@ -1,0 +1,176 @@
+/** What keys and presses do to rungs while a ladder is built: new ones, rails, marks, out. */
+import { useState } from "react";
+import type { Operation } from "../draft/apply";
+import type { Draft } from "../draft/draft";
+import { newKey } from "../draft/keys";
+import type { Tree } from "../draft/tree";
+import { type ListPlace, shifted, stepOf } from "../fields/operations";
+import { titleIn } from "../fields/Special";
+import { causesOf, rungsFrom, saidOf, stepFrom } from "../quick/build";
+import type { Taken } from "../quick/QuickLine";
+import { type QuickStep, readQuick } from "../quick/queries";
+import type { KeyName } from "../ui/keys";
+import { say } from "../ui/say";
+import { above, intoRail, MAIN, newRung, outOfRail, placeOf, rungFor, takenOut } from "./building";
+import { type Block, keysInOrder } from "./rungs";
+
+interface Around {
+  draft: Draft;
+  tree: Tree;
+  playbookId: string;
+  blocks: readonly Block[];
+  /** Choose a rung and give it the keyboard. */
+  go: (key: string | undefined) => void;
+  /** Give the keyboard to a field of the chosen rung. */
+  toField: (path: string) => void;
+}
+
+export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Around) {
+  const [adding, setAdding] = useState<string>();
+  const [editing, setEditing] = useState<string>();
+  const [picked, setPicked] = useState<ReadonlySet<string>>(NONE);
+  const [railing, setRailing] = useState<{ keys: string[]; host: string }>();
+  const [list, setList] = useState<string>();
+  const order = keysInOrder(blocks);
+  const titleOf = (key: string) => titleIn(stepOf(tree, tree.item(key)) ?? { key: "" });
+
+  /** A rung from a typed line: it stands there at once by what was typed, and says the rest when that is read. */
+  const take = (taken: Taken, at: ListPlace, after: string | null | undefined): string | undefined => {
+    const group = newKey() + newKey();
+    if ("step" in taken) {
+      const step = tree.item(taken.step);
+      const built = rungFor(tree, String(step.id ?? step.key), at, after);
+      return draft.do(built.operations, `“${titleIn(step)}” put in`, group) ? built.rung : undefined;
+    }
+    const title = taken.text.slice(0, MOST_TITLE);
+    const built = newRung(tree, { title }, at, after);
+    if (!draft.do(built.operations, `“${title}” put in`, group)) return undefined;
+    void readAgain(draft, playbookId, taken.text, built.rung, group);
+    return built.rung;
+  };
+
+  const intoRailOf = (keys: readonly string[], host: string, name: string | undefined) => {
+    const operations: Operation[] = [];
+    let opened = name;
+    for (const key of keys) {
+      const made = intoRail(tree, key, host, opened);
+      const finding = made.find((one) => one.op === "insert");
+      if (finding?.op === "insert") opened = finding.item.key;
+      operations.push(...made);
+    }
+    const says = keys.length === 1 ? `“${titleOf(keys[0] ?? "")}” put into a side rail` : "Put into a side rail";
+    if (draft.do(operations, says)) {
+      say(says);
+      setPicked(NONE);
+      go(keys[0]);
+    }
+    setRailing(undefined);
+  };
+
+  const askRail = (keys: readonly string[]) => {
+    const [first] = keys;
+    const host = first === undefined ? undefined : hostFor(tree, first);
+    if (!host) return say("There is no rung above it to hang a side rail on");
+    const step = stepOf(tree, tree.item(host));
+    const findings = step ? tree.shown(step.key, ["findings"]) : [];
+    if (findings.length === 1 || (findings.length === 0 && step?.kind === "check")) {
+      intoRailOf(keys, host, findings[0]?.key);
+    } else setRailing({ keys: [...keys], host });
+  };
+
+  const takeOut = (key: string) => {
+    const next = order[order.indexOf(key) + 1] ?? order[order.indexOf(key) - 1];
+    const says = `“${titleOf(key)}” taken out`;
+    if (draft.do(takenOut(tree, [key]), says)) {
+      say(says);
+      go(next);
+    }
+  };
+
+  const act = (key: string, name: KeyName) => {
+    if (name === "add-rung") setAdding(key);
+    else if (name === "edit-rung") setEditing(key);
+    else if (name === "when-rung") toField("when");
+    else if (name === "note-rung") toField("note");
+    else if (name === "mark-rung") setPicked(toggled(picked, key));
+    else if (name === "into-rail") askRail([key]);
+    else if (name === "out-of-rail") {
+      const operations = outOfRail(tree, key);
+      if (operations.length > 0 && draft.do(operations, `“${titleOf(key)}” taken out of its rail`)) go(key);
+    } else if (name === "take-out-rung") takeOut(key);
+    else if (name === "next-rung" && editing) {
+      setEditing(undefined);
+      go(key);
+    }
+  };
+
+  /** A rung on a rail goes up and down there. */
+  const moveOnRail = (key: string, by: number) => {
+    const move = shifted(tree, key, by);
+    if (move && draft.do([move], `“${titleOf(key)}” moved`)) go(key);
+  };
+
+  const takeList = (lines: readonly QuickStep[]) => {
+    const operations = rungsFrom(tree, lines, MAIN);
+    const says = `${lines.length} ${lines.length === 1 ? "step" : "steps"} put in`;
+    if (draft.do(operations, says)) {
+      say(says);
+      setList(undefined);
+    }
+  };
+
+  return {
+    adding,
+    editing,
+    picked,
+    railing,
+    list,
+    act,
+    moveOnRail,
+    askRail,
+    takeList,
+    setList,
+    unpick: () => setPicked(NONE),
+    closeRail: () => setRailing(undefined),
+    chooseRail: (name: string | undefined) => railing && intoRailOf(railing.keys, railing.host, name),
+    /** What is typed below a rung goes in there, and the next one can be typed below it. */
+    takeBelow: (taken: Taken, key: string) => {
+      const made = take(taken, placeOf(tree, key), key);
+      if (made) setAdding(made);
+    },
+    takeAtFoot: (taken: Taken) => take(taken, MAIN, undefined),
+    leaveAdding: () => {
+      const key = adding;
+      setAdding(undefined);
+      return key;
+    },
+  };
+}
+
+const MOST_TITLE = 300;
+const NONE: ReadonlySet<string> = new Set();
+
+function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
+  const made = new Set(set);
+  if (!made.delete(key)) made.add(key);
+  return made;
+}
+
+/** The rung on which a rail for this one would hang: the one above it, in the same list. */
+const hostFor = (tree: Tree, key: string): string | undefined => above(tree, key)?.key;
+
+/** Put upon a rung's step what the line says, once the server has read it; a slow line loses nothing. */
+async function readAgain(draft: Draft, playbookId: string, text: string, rung: string, group: string): Promise<void> {
+  const read = await readQuick(text, playbookId).catch(() => undefined);
+  const [quick] = read?.lines ?? [];
+  const { tree } = draft.state();
+  if (!quick || quick.wrong || !tree?.items.has(rung)) return;
+  const step = stepOf(tree, tree.item(rung));
+  if (!step) return;
+  const causes = causesOf(tree);
+  const blank = stepFrom(tree, quick, causes);
+  const operations = [...causes.operations, ...saidOf(tree, step.key, blank)].filter(
+    (one) => one.op !== "set" || one.was !== one.value,
+  );
+  draft.do(operations, `“${quick.title}” put in`, group);
+}

@@ -1,0 +1,142 @@
+import type { Item } from "../draft/tree";
+import { useEditing } from "../fields/Editing";
+import { TextField } from "../fields/Field";
+import { focusIn, ItemList, pastedLines } from "../fields/ItemList";
+import { inserted, keyed, type ListPlace, removed, set } from "../fields/operations";
+import { PictureField } from "../fields/PictureField";
+import { ConditionField, ProseField } from "../fields/Special";
+
+interface InstructionListProps {
+  at: ListPlace;
+  /** The step whose values fill its blanks. */
+  step?: string;
+  noun?: string;
+}
+
+/** What is done, one thing after the other: Enter makes the next one, a pasted list becomes several. */
+export const InstructionList = ({ at, step, noun = "thing to do" }: InstructionListProps) => {
+  const { draft, tree } = useEditing();
+  const after = (item: Item, texts: readonly string[]) => {
+    const made = texts.map((text) => keyed(text ? { text } : {}));
+    draft.do(
+      made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key)),
+      `A ${noun} added`,
+    );
+    focusIn(null, made.at(-1)?.key ?? item.key);
+  };
+  return (
+    <ItemList at={at} noun={noun}>
+      {(item, number) => (
+        <Instruction
+          item={item}
+          number={number}
+          {...(step && { step })}
+          onNext={() => after(item, [""])}
+          onLines={(lines) => {
+            const [first = "", ...rest] = lines;
+            draft.do([set(tree, item.key, ["text"], first)], "A list pasted");
+            after(item, rest);
+          }}
+          onEmptied={() => {
+            const before = tree.shown(at.parent, at.path)[number - 1];
+            draft.do([removed(tree, item.key)], `A ${noun} taken out`);
+            if (before) focusIn(null, before.key);
+          }}
+        />
+      )}
+    </ItemList>
+  );
+};
+
+interface InstructionProps {
+  item: Item;
+  number: number;
+  step?: string;
+  onNext: () => void;
+  onLines: (lines: string[]) => void;
+  onEmptied: () => void;
+}
+
+const Instruction = ({ item, number, step, onNext, onLines, onEmptied }: InstructionProps) => {
+  const { draft, tree } = useEditing();
+  const { key } = item;
+  const ways = tree.shown(key, ["ways"]);
+  const split = () => {
+    const first = keyed({ do: [{ text: item.text ?? "" }] });
+    const second = keyed({ do: [{}] });
+    const operations = [
+      set(tree, key, ["text"], null),
+      inserted(tree, { parent: key, path: ["ways"] }, first),
+      inserted(tree, { parent: key, path: ["ways"] }, second, first.key),
+    ];
+    if (draft.do(operations, "Split into ways")) focusIn(null, second.key);
+  };
+  return (
+    <div className="grid grid-cols-[1.1rem_minmax(0,1fr)]">
+      <span className="pt-0.5 text-dense text-faint">{number + 1}</span>
+      <div className="min-w-0">
+        {ways.length === 0 ? (
+          <ProseField
+            item={key}
+            path={["text"]}
+            label={`What to do, ${number + 1}`}
+            isPlain
+            {...(step && { step })}
+            onKeyDown={(event) => {
+              if (event.key === "Enter" && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
+                event.preventDefault();
+                onNext();
+              }
+              if (event.key === "Backspace" && !item.text) {
+                event.preventDefault();
+                onEmptied();
+              }
+            }}
+            onPaste={(event) => {
+              const lines = pastedLines(event.clipboardData.getData("text/plain"));
+              if (lines.length < 2 || item.text) return;
+              event.preventDefault();
+              onLines(lines);
+            }}
+          />
+        ) : (
+          <ItemList at={{ parent: key, path: ["ways"] }} noun="way" blank={() => ({ do: [{}] })}>
+            {(way, which) => (
+              <div className="border-rule border-l-2 pl-2">
+                <span className="text-faint text-tiny">{which === 0 ? "one way" : "or"}</span>
+                <InstructionList at={{ parent: way.key, path: ["do"] }} {...(step && { step })} />
+              </div>
+            )}
+          </ItemList>
+        )}
+        <More item={item} number={number} onSplit={ways.length === 0 ? split : undefined} />
+      </div>
+    </div>
+  );
+};
+
+const MORE = ["copy", "hold", "when", "picture"] as const;
+
+/** What else an item may carry; folded while it carries nothing. */
+const More = ({ item, number, onSplit }: { item: Item; number: number; onSplit: (() => void) | undefined }) => {
+  const { key } = item;
+  const carries = MORE.some((name) => item[name] != null);
+  return (
+    <details className="text-tiny" open={carries}>
+      <summary className="cursor-pointer text-faint opacity-70 hover:opacity-100">
+        <span className="sr-only">Item {number + 1}: </span>command, hold, condition, picture, ways
+      </summary>
+      <div className="space-y-1 border-rule border-l pl-2">
+        <TextField item={key} path={["copy"]} label="command to copy" isMono isLong />
+        <TextField item={key} path={["hold"]} label="counted hold" placeholder="PT10S" width="w-28" />
+        <ConditionField item={key} label="only when" />
+        <PictureField item={key} path={["picture"]} label={`picture of item ${number + 1}`} />
+        {onSplit && (
+          <button type="button" className="link text-faint" onClick={onSplit}>
+            another way
+          </button>
+        )}
+      </div>
+    </details>
+  );
+};

@@ -1,0 +1,38 @@
+import { type ReactNode, useState } from "react";
+
+interface SectionProps {
+  title: string;
+  /** In short, what it says: beside the title. */
+  says?: ReactNode;
+  /** Whether it says something; else it stays folded until somebody opens it. */
+  isSaying: boolean;
+  /** What is missing in it. */
+  missing?: string | undefined;
+  children: ReactNode;
+}
+
+/** One part of an editor, folded where it says nothing. */
+export const Section = ({ title, says, isSaying, missing, children }: SectionProps) => {
+  const [isOpen, setOpen] = useState<boolean>();
+  const open = isOpen ?? isSaying;
+  return (
+    <details
+      className="mt-3 border-rule border-t pt-2"
+      open={open}
+      onToggle={({ currentTarget }) => {
+        if (currentTarget.open !== open) setOpen(currentTarget.open);
+      }}
+    >
+      <summary className="flex cursor-pointer items-baseline gap-2">
+        <h3 className="font-semibold">{title}</h3>
+        {missing && (
+          <span className="text-brass text-tiny" title={missing}>
+            ! <span className="sr-only">{missing}</span>
+          </span>
+        )}
+        <span className="ml-auto text-dense text-faint">{says}</span>
+      </summary>
+      <div className="mt-1">{open && children}</div>
+    </details>
+  );
+};

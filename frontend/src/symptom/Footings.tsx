@@ -1,0 +1,61 @@
+import { ROOT } from "../draft/tree";
+import { useEditing } from "../fields/Editing";
+import { TextField } from "../fields/Field";
+import { ItemList } from "../fields/ItemList";
+import { named } from "../fields/operations";
+import { RefField, titleIn } from "../fields/Special";
+import { EffortFields } from "../step/EffortFields";
+import { HazardList } from "../step/HazardList";
+import { InstructionList } from "../step/Instructions";
+import { NeedList } from "../step/Needs";
+import { plural } from "../ui/format";
+
+/** States that steps need: what entering and leaving each costs, and how it is done. */
+export const FootingList = () => {
+  const { tree } = useEditing();
+  return (
+    <ItemList at={{ parent: ROOT, path: ["footings"] }} noun="state" nameOf={(one) => String(one.title ?? "")}>
+      {(footing) => {
+        const outer = named(tree, "footings", footing.within);
+        const used = tree
+          .shown(ROOT, ["steps"])
+          .filter((one) => named(tree, "footings", one.footing) === footing).length;
+        return (
+          <div className="border-slate border-l-2 pl-2">
+            <span className="flex flex-wrap items-end gap-x-3">
+              <span className="min-w-40 flex-1">
+                <TextField item={footing.key} path={["title"]} label="state" />
+              </span>
+              <RefField
+                item={footing.key}
+                path={["within"]}
+                label="within"
+                list="footings"
+                but={footing.key}
+                none="none"
+              />
+              <span className="text-faint text-tiny">
+                {plural(used, "step")}
+                {outer && `, within ${titleIn(outer)}`}
+              </span>
+            </span>
+            <details open className="mt-1">
+              <summary className="cursor-pointer text-dense text-faint">entering</summary>
+              <EffortFields item={footing.key} path={["enter"]} of="of entering" />
+              <InstructionList at={{ parent: footing.key, path: ["enter", "do"] }} noun="thing to do on entering" />
+              <br />
+              <HazardList at={{ parent: footing.key, path: ["enter", "hazards"] }} />
+              <br />
+              <NeedList at={{ parent: footing.key, path: ["enter", "to_hand"] }} />
+            </details>
+            <details open className="mt-1">
+              <summary className="cursor-pointer text-dense text-faint">leaving</summary>
+              <EffortFields item={footing.key} path={["leave"]} of="of leaving" />
+              <InstructionList at={{ parent: footing.key, path: ["leave", "do"] }} noun="thing to do on leaving" />
+            </details>
+          </div>
+        );
+      }}
+    </ItemList>
+  );
+};

@@ -1,0 +1,33 @@
+/** Shares on a bar: what each takes, and how they divide anew when a border is dragged. */
+
+/** Parts of one, of the weights as they are; equal parts where nobody weighs anything. */
+export function sharesOf(weights: readonly number[]): number[] {
+  const sum = weights.reduce((all, one) => all + one, 0);
+  return weights.map((one) => (sum > 0 ? one / sum : 1 / weights.length));
+}
+
+/** The weights after the border behind one part is dragged by a share of the bar: what it gains its neighbour loses, and
+ * the sum of all stays as it was. Rounded to two digits behind the point of what the sum is made of. */
+export function dragged(weights: readonly number[], border: number, by: number): number[] {
+  const sum = weights.reduce((all, one) => all + one, 0);
+  const [left = 0, right = 0] = [weights[border], weights[border + 1]];
+  const gain = Math.min(Math.max(by * sum, -left), right);
+  const unit = sum / 1000;
+  const moved = Math.round(gain / unit) * unit;
+  return weights.map((one, at) => {
+    const now = at === border ? left + moved : at === border + 1 ? right - moved : one;
+    return Number(Math.max(0, now).toPrecision(6));
+  });
+}
+
+/** Shares in one, from counts, to three places; the largest takes what rounding leaves. */
+export function fromCounts(counts: Readonly<Record<string, number>>): Record<string, number> {
+  const sum = Object.values(counts).reduce((all, one) => all + one, 0);
+  if (sum === 0) return {};
+  const made = Object.entries(counts).map(
+    ([value, one]) => [value, Math.round((one / sum) * 1000)] as [string, number],
+  );
+  const most = made.reduce((best, one) => (one[1] > best[1] ? one : best));
+  most[1] += 1000 - made.reduce((all, [, one]) => all + one, 0);
+  return Object.fromEntries(made.map(([value, one]) => [value, one / 1000]));
+}
