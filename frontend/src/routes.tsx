@@ -14,6 +14,7 @@ export const router = createBrowserRouter([
     children: [
       { index: true, Component: DeskPage },
       { path: "start", lazy: async () => ({ Component: (await import("./climb/StartPage")).StartPage }) },
+      { path: "new", lazy: async () => ({ Component: (await import("./begin/NewSymptomPage")).NewSymptomPage }) },
       { path: "cases", lazy: async () => ({ Component: (await import("./cases/CasesPage")).CasesPage }) },
       { path: "left-out", lazy: async () => ({ Component: (await import("./cases/LeftOutPage")).LeftOutPage }) },
       { path: "cases/:caseId", lazy: async () => ({ Component: (await import("./cases/CasePage")).CasePage }) },

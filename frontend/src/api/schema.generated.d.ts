@@ -211,6 +211,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same with the playbook whose file it is, whichever that is. */
+        post: operations["files_bring_file_playbooks_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/playbooks/{playbook_id}/draft/order": {
         parameters: {
             query?: never;
@@ -2645,6 +2662,10 @@ export interface components {
         ImportPreview: {
             /** Playbook */
             playbook: string;
+            /** Title */
+            title: string;
+            /** Rungs */
+            rungs: number;
             /** Is New */
             is_new: boolean;
             /** Is Unchanged */
@@ -5266,6 +5287,66 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_bring_file_playbooks_file_post: {
+        parameters: {
+            query?: {
+                preview?: boolean;
+                steps?: ("library" | "file" | "copy") | null;
+                step?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Put"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

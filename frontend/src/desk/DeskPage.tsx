@@ -18,7 +18,12 @@ export const DeskPage = () => {
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
         <section aria-label="Symptoms">
-          <Heading isNamedBelow>Symptoms</Heading>
+          <div className="flex items-center justify-between gap-4">
+            <Heading isNamedBelow>Symptoms</Heading>
+            <Link to="/new" className="button">
+              New symptom
+            </Link>
+          </div>
           {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
         </section>
         <div>
@@ -112,7 +117,12 @@ const ResolvedShare = ({ symptom }: { symptom: SymptomCard }) => {
 
 const NoSymptoms = () => (
   <Empty title="No symptom yet">
-    <p>Bring in a playbook file; it becomes a draft, with its figures, that you can order and publish:</p>
+    <p>
+      <Link to="/new" className="link">
+        Begin one
+      </Link>{" "}
+      from a title and a list of steps, or bring in a playbook file there; here it is brought in from a shell:
+    </p>
     <p className="my-2">
       <code className="command">mild-ladder import playbook FILE</code>
     </p>

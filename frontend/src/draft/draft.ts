@@ -10,6 +10,8 @@ import { CONFLICTS, type Item, ROOT, Tree } from "./tree";
 
 const SETTLED_MS = 400;
 const SAME_RUN_MS = 5000;
+/** So many operations are taken in one edit, and a few to spare. */
+const MOST_OPERATIONS = 1_500;
 const SOONEST_MS = 1000;
 const LATEST_MS = 15_000;
 const NOBODY = "Say who you are first: choose your name at the top right";
@@ -97,10 +99,12 @@ export class Draft {
 
   // Editing
 
-  /** One deed, made of operations. False where nobody has said who they are. */
+  /** One deed, made of operations; a long one goes in several edits. False where nobody has said who they are. */
   do(operations: Operation[], says: string, group = newKey() + newKey()): boolean {
-    if (operations.length === 0) return true;
-    return this.add({ operations, says, group });
+    for (let at = 0; at < operations.length; at += MOST_OPERATIONS) {
+      if (!this.add({ operations: operations.slice(at, at + MOST_OPERATIONS), says, group })) return false;
+    }
+    return true;
   }
 
   /** A deed that the server carries out. */

@@ -17,14 +17,17 @@ interface CompletedFieldProps extends FieldPlace {
   offersAt: (text: string, cursor: number) => { from: number; offers: readonly Offer[] };
   /** What follows a word that is put in. */
   closing?: string;
+  /** Told below it while it is typed. */
   below?: (text: string) => React.ReactNode;
+  /** What is wrong is told by `below`. */
+  tellsWrong?: boolean;
   onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
   onPaste?: (event: React.ClipboardEvent<HTMLElement>) => void;
 }
 
 /** A text that is completed as it is typed: the arrows choose, Tab or Enter takes, Escape lets it be. */
 export const CompletedField = (props: CompletedFieldProps) => {
-  const { item, path, label, isPlain, placeholder, way, offersAt, closing = " ", below, onKeyDown, onPaste } = props;
+  const { item, path, label, isPlain, placeholder, way, offersAt, closing = " ", below, tellsWrong, onKeyDown, onPaste } = props;
   const { draft, flaws } = useEditing();
   const field = useField(draft, item, path, `${label} changed`, way);
   const input = useRef<HTMLTextAreaElement>(null);
@@ -123,7 +126,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
         </span>
       )}
       <span id={`${id}-below`} className="block text-tiny">
-        {flaw && <span className="block text-clay">{flaw}</span>}
+        {flaw && !(tellsWrong && at) && <span className="block text-clay">{flaw}</span>}
         {below?.(field.text)}
       </span>
     </span>

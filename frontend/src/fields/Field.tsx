@@ -58,6 +58,7 @@ interface TextFieldProps extends FieldPlace, Labelled {
   unit?: string;
   width?: string;
   isMono?: boolean;
+  isStrong?: boolean;
   onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
   onPaste?: (text: string) => boolean;
 }
@@ -69,6 +70,7 @@ export const TextField = ({
   way,
   width,
   isMono,
+  isStrong,
   onKeyDown,
   onPaste,
   ...shell
@@ -82,7 +84,7 @@ export const TextField = ({
         const props = {
           id,
           "data-field": [...path, ...(part ?? [])].join("."),
-          className: `line min-w-0 flex-1 ${isMono ? "font-mono" : ""}`,
+          className: `line min-w-0 flex-1 ${isMono ? "font-mono" : ""} ${isStrong ? "font-semibold" : ""}`,
           placeholder,
           value: field.text,
           "aria-describedby": describedBy,

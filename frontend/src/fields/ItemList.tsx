@@ -14,12 +14,14 @@ interface ItemListProps {
   nameOf?: (item: Item) => string;
   children: (item: Item, number: number) => ReactNode;
   most?: number;
+  /** Adding one is seldom: it is said small. */
+  isQuiet?: boolean;
 }
 
 const FIRST = "input, select, textarea";
 
 /** A list of things that are edited where they stand: each can be moved with Alt and an arrow, and taken out. */
-export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most }: ItemListProps) => {
+export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most, isQuiet }: ItemListProps) => {
   const { draft, tree } = useEditing();
   const list = useRef<HTMLOListElement>(null);
   const adder = useRef<HTMLButtonElement>(null);
@@ -71,7 +73,12 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most 
         </ol>
       )}
       {(most === undefined || items.length < most) && (
-        <button ref={adder} type="button" className="link text-dense text-faint" onClick={add}>
+        <button
+          ref={adder}
+          type="button"
+          className={`link text-faint ${isQuiet ? "text-tiny opacity-80" : "text-dense"}`}
+          onClick={add}
+        >
           add {withArticle(noun)}
         </button>
       )}

@@ -33,6 +33,7 @@ export const ConditionField = ({ item, path = WHEN, label, isPlain }: ConditionF
       label={label}
       {...(isPlain && { isPlain })}
       placeholder="on every unit"
+      tellsWrong
       way={way}
       offersAt={(text, cursor) => completions(text, cursor, tree)}
       below={(text) => text.trim() && <Means text={asKept(text, tree)} />}

@@ -47,7 +47,7 @@ export const Inspector = (props: InspectorProps) => {
   return (
     <aside
       aria-label="The chosen rung"
-      className="w-[23rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-72 low:w-full low:overflow-visible low:border-t low:border-l-0"
+      className="w-[21rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-72 low:w-full low:overflow-visible low:border-t low:border-l-0"
     >
       <h2 className="font-bold text-lead">{step.title}</h2>
       <p className="text-dense text-faint">
@@ -69,11 +69,14 @@ export const Inspector = (props: InspectorProps) => {
           </button>
         </p>
       )}
-      {flaws.map((flaw) => (
-        <p key={`${flaw.key} ${flaw.field.join(" ")}`} className="mt-3 border-clay border-l-4 pl-3 text-dense">
-          {capital(flaw.says)}. Until that is mended, figures are made with what stood there before.
-        </p>
-      ))}
+      {flaws.length > 0 && (
+        <div className="mt-3 border-clay border-l-4 pl-3 text-dense">
+          {flaws.map((flaw) => (
+            <p key={`${flaw.key} ${flaw.field.join(" ")}`}>{capital(flaw.says)}.</p>
+          ))}
+          <p className="text-faint">Until that is mended, figures are made with what stood there before.</p>
+        </div>
+      )}
       {review
         .filter((finding) => finding.level !== "hint" && draft.keys[finding.rung ?? ""] === row.key)
         .map((finding) => (

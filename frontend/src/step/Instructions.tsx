@@ -5,6 +5,7 @@ import { focusIn, ItemList, pastedLines } from "../fields/ItemList";
 import { inserted, keyed, type ListPlace, removed, set } from "../fields/operations";
 import { PictureField } from "../fields/PictureField";
 import { ConditionField, ProseField } from "../fields/Special";
+import { Folded } from "./Section";
 
 interface InstructionListProps {
   at: ListPlace;
@@ -122,21 +123,16 @@ const More = ({ item, number, onSplit }: { item: Item; number: number; onSplit: 
   const { key } = item;
   const carries = MORE.some((name) => item[name] != null);
   return (
-    <details className="text-tiny" open={carries}>
-      <summary className="cursor-pointer text-faint opacity-70 hover:opacity-100">
-        <span className="sr-only">Item {number + 1}: </span>command, hold, condition, picture, ways
-      </summary>
-      <div className="space-y-1 border-rule border-l pl-2">
-        <TextField item={key} path={["copy"]} label="command to copy" isMono isLong />
-        <TextField item={key} path={["hold"]} label="counted hold" placeholder="PT10S" width="w-28" />
-        <ConditionField item={key} label="only when" />
-        <PictureField item={key} path={["picture"]} label={`picture of item ${number + 1}`} />
-        {onSplit && (
-          <button type="button" className="link text-faint" onClick={onSplit}>
-            another way
-          </button>
-        )}
-      </div>
-    </details>
+    <Folded says={`${number + 1}: command, hold, condition, picture, ways`} isOpen={carries}>
+      <TextField item={key} path={["copy"]} label="command to copy" isMono isLong />
+      <TextField item={key} path={["hold"]} label="counted hold" placeholder="PT10S" width="w-28" />
+      <ConditionField item={key} label="only when" />
+      <PictureField item={key} path={["picture"]} label={`picture of item ${number + 1}`} />
+      {onSplit && (
+        <button type="button" className="link text-faint" onClick={onSplit}>
+          another way
+        </button>
+      )}
+    </Folded>
   );
 };

@@ -36,3 +36,17 @@ export const Section = ({ title, says, isSaying, missing, children }: SectionPro
     </details>
   );
 };
+
+interface FoldedProps {
+  says: string;
+  isOpen: boolean;
+  children: ReactNode;
+}
+
+/** What most leave empty: one quiet line until it says something, or somebody opens it. */
+export const Folded = ({ says, isOpen, children }: FoldedProps) => (
+  <details className="text-dense" open={isOpen}>
+    <summary className="cursor-pointer text-faint text-tiny hover:text-ink">{says}</summary>
+    <div className="space-y-1 border-rule border-l pl-2">{children}</div>
+  </details>
+);

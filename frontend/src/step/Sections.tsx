@@ -21,7 +21,7 @@ import { EffortFields } from "./EffortFields";
 import { HazardList } from "./HazardList";
 import { InstructionList } from "./Instructions";
 import { NeedList } from "./Needs";
-import { Section } from "./Section";
+import { Folded, Section } from "./Section";
 
 interface StepProps {
   step: Item;
@@ -272,10 +272,9 @@ const Variant = ({ variant, step }: { variant: Item; step: Item }) => {
   return (
     <div className="border-rule border-l-2 pl-2">
       <ConditionField item={key} label="on units for which" />
-      <details className="mt-1" open={variant.effort != null}>
-        <summary className="cursor-pointer text-dense text-faint">effort there</summary>
+      <Folded says="effort there" isOpen={variant.effort != null}>
         <EffortFields item={key} path={["effort"]} part={[]} of="there" />
-      </details>
+      </Folded>
       <div className="flex flex-wrap items-end gap-x-4">
         <ShareField item={key} path={["done"]} label="can be done there in" placeholder="as else" width="w-20" />
         <RefField

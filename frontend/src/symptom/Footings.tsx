@@ -8,6 +8,7 @@ import { EffortFields } from "../step/EffortFields";
 import { HazardList } from "../step/HazardList";
 import { InstructionList } from "../step/Instructions";
 import { NeedList } from "../step/Needs";
+import { Folded } from "../step/Section";
 import { plural } from "../ui/format";
 
 /** States that steps need: what entering and leaving each costs, and how it is done. */
@@ -39,20 +40,18 @@ export const FootingList = () => {
                 {outer && `, within ${titleIn(outer)}`}
               </span>
             </span>
-            <details open className="mt-1">
-              <summary className="cursor-pointer text-dense text-faint">entering</summary>
+            <Folded says="entering" isOpen>
               <EffortFields item={footing.key} path={["enter"]} of="of entering" />
               <InstructionList at={{ parent: footing.key, path: ["enter", "do"] }} noun="thing to do on entering" />
               <br />
               <HazardList at={{ parent: footing.key, path: ["enter", "hazards"] }} />
               <br />
               <NeedList at={{ parent: footing.key, path: ["enter", "to_hand"] }} />
-            </details>
-            <details open className="mt-1">
-              <summary className="cursor-pointer text-dense text-faint">leaving</summary>
+            </Folded>
+            <Folded says="leaving" isOpen>
               <EffortFields item={footing.key} path={["leave"]} of="of leaving" />
               <InstructionList at={{ parent: footing.key, path: ["leave", "do"] }} noun="thing to do on leaving" />
-            </details>
+            </Folded>
           </div>
         );
       }}

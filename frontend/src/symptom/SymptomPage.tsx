@@ -15,6 +15,7 @@ import { LAYERS, MODES, SIGNS } from "../fields/words";
 import { symptomsQuery } from "../shell/queries";
 import { EffortFields } from "../step/EffortFields";
 import { InstructionList } from "../step/Instructions";
+import { Folded } from "../step/Section";
 import { useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
@@ -96,7 +97,7 @@ const Met = () => {
   return (
     <>
       <Part title="What callers say">
-        <TextField item={ROOT} path={["symptom", "says"]} label="What callers say" isPlain isLong />
+        <TextField item={ROOT} path={["symptom", "says"]} label="What callers say" isPlain isLong isStrong />
         <TextField item={ROOT} path={["title"]} label="title of the symptom" />
       </Part>
       <Part title="It is this when you meet">
@@ -120,9 +121,14 @@ const Met = () => {
                   />
                 </span>
               </span>
-              <TextField item={sign.key} path={["catch"]} label="how to get to see it" isLong />
-              <PointsTo sign={sign.key} />
-              <PictureField item={sign.key} path={["picture"]} label="picture of the sign" />
+              <Folded
+                says="how to get to see it, what it points to, a picture"
+                isOpen={MORE.some((one) => sign[one] != null)}
+              >
+                <TextField item={sign.key} path={["catch"]} label="how to get to see it" isLong />
+                <PointsTo sign={sign.key} />
+                <PictureField item={sign.key} path={["picture"]} label="picture of the sign" />
+              </Folded>
             </div>
           )}
         </ItemList>
@@ -182,6 +188,8 @@ const Met = () => {
     </>
   );
 };
+
+const MORE = ["catch", "points_to", "picture"];
 
 /** A prevention stands on no rung: its step is made here. */
 const NewPrevention = () => {
@@ -262,6 +270,11 @@ const Behind = () => (
   <>
     <Part title="Suspected causes" says="drag a border to share anew, or type how common each is">
       <CauseBar />
+      <p aria-hidden="true" className="flex gap-x-3 pr-6 text-faint text-tiny">
+        <span className="flex-1" />
+        <span className="w-24">where it sits</span>
+        <span className="w-20">how common</span>
+      </p>
       <ItemList
         at={{ parent: ROOT, path: ["causes"] }}
         noun="cause"
@@ -270,15 +283,22 @@ const Behind = () => (
       >
         {(cause) => (
           <>
-            <span className="flex flex-wrap items-end gap-x-3">
+            <span className="flex items-end gap-x-3">
               <span className="min-w-40 flex-1">
-                <TextField item={cause.key} path={["title"]} label="cause" />
+                <TextField item={cause.key} path={["title"]} label="cause" isPlain isStrong />
               </span>
-              <ChoiceField item={cause.key} path={["layer"]} label="where it sits" options={LAYERS} />
-              <NumberField item={cause.key} path={["weight"]} label="how common" placeholder="1" />
+              <ChoiceField
+                item={cause.key}
+                path={["layer"]}
+                label="where it sits"
+                isPlain
+                options={LAYERS}
+                width="w-24"
+              />
+              <NumberField item={cause.key} path={["weight"]} label="how common" isPlain placeholder="1" width="w-20" />
             </span>
             <div className="ml-4">
-              <ItemList at={{ parent: cause.key, path: ["likelier"] }} noun="sort of unit where it is likelier">
+              <ItemList at={{ parent: cause.key, path: ["likelier"] }} noun="sort of unit where it is likelier" isQuiet>
                 {({ key }) => (
                   <span className="flex flex-wrap items-end gap-x-3">
                     <NumberField item={key} path={["times"]} label="times as likely" />
@@ -316,10 +336,9 @@ const AtTheEnd = () => (
               <TickField item={team.key} path={["default"]} label="takes what the ladder leaves" />
             </span>
             <EffortFields item={team.key} path={["effort"]} of="of handing off" />
-            <details open={team.theirs != null}>
-              <summary className="cursor-pointer text-dense text-faint">what it costs them</summary>
+            <Folded says="what it costs them" isOpen={team.theirs != null}>
               <EffortFields item={team.key} path={["theirs"]} part={[]} of="of theirs" />
-            </details>
+            </Folded>
             <ToTell team={team.key} />
           </div>
         )}

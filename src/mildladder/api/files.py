@@ -94,10 +94,24 @@ def get_file(path: PlaybookPath, query: FileQuery) -> Response:
 )
 def put_file(path: PlaybookPath, query: PutFileQuery) -> Response:
     """Make a file the draft, as one group of edits, and the playbook where there is none; or tell what it would do."""
-    desk = context()
     brought = files.read_brought(request.get_data())
     if brought.playbook.id != path.playbook_id:
         raise BadInput(f"the file is that of '{brought.playbook.id}'; put it there, for ids never change", path="id")
+    return _put(brought, query)
+
+
+@blueprint.post(
+    "/playbooks/file",
+    responses={200: Put, **documented(403, 409, 422, 503)},
+    openapi_extensions={"x-reads": [_YAML, _JSON, _ARCHIVE]},
+)
+def bring_file(query: PutFileQuery) -> Response:
+    """The same with the playbook whose file it is, whichever that is."""
+    return _put(files.read_brought(request.get_data()), query)
+
+
+def _put(brought: files.Brought, query: PutFileQuery) -> Response:
+    desk = context()
     if query.preview:
         with desk.database.reading() as db:
             return reply(Put(preview=clashes.preview_import(db, brought.playbook)))

@@ -11,9 +11,10 @@ from mildladder.core.errors import Conflict
 from mildladder.core.ladder.halves import shared_half
 from mildladder.core.ladder.links import look_alikes, rail_ends
 from mildladder.core.ladder.rename import free_id, with_step_id
+from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Playbook, Shape, Step
 from mildladder.store import drafts, library
-from mildladder.store.documents import document_of
+from mildladder.store.documents import sound_of
 
 __all__ = [
     "Absent",
@@ -65,6 +66,8 @@ class ImportPreview(Shape):
     """
 
     playbook: str
+    title: str
+    rungs: int
     is_new: bool
     is_unchanged: bool
     new: tuple[str, ...]
@@ -98,11 +101,16 @@ def preview_import(session: Session, playbook: Playbook, batch: Sequence[Playboo
     clashing = {clash.step for clash in clashes}
     known = {step.id for step in playbook.steps if _known(session, step.id, before) is not None}
     is_new = playbook.id not in drafts.playbook_ids(session)
-    there = None if is_new else document_of(drafts.newest_revision(session, playbook.id)).playbook
+    there = None if is_new else sound_of(session, playbook.id, drafts.newest_revision(session, playbook.id).number)
     return ImportPreview(
         playbook=playbook.id,
+        title=playbook.title,
+        rungs=sum(1 for _ in rungs_of(playbook.ladder)),
         is_new=is_new,
-        is_unchanged=there == playbook,
+        is_unchanged=there is not None
+        and not there.instead
+        and there.document is not None
+        and there.document.playbook == playbook,
         new=tuple(step.id for step in playbook.steps if step.id not in known),
         linked=tuple(step.id for step in playbook.steps if step.id in known - clashing),
         clashes=clashes,
