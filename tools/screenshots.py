@@ -87,6 +87,34 @@ def orders(page: Page, desk: Served) -> None:
     page.get_by_role("button", name="Best with the mildest first").focus()
 
 
+def quick_words(page: Page, desk: Served) -> None:
+    """A new rung as it is typed, and what is understood of it."""
+    page.goto(f"{desk.address}/playbooks/gate-arm-up/ladder")
+    rung(page, "restart-lane-unit").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type(
+        "Reseat the sensor lead, 5 min visit, journey 20; equipment mild; ends One sensor lead is bad often"
+    )
+    page.get_by_text("often ends One sensor lead is bad").wait_for()
+
+
+def new_symptom(page: Page, desk: Served) -> None:
+    """A symptom that is begun from a list."""
+    page.goto(f"{desk.address}/new")
+    page.get_by_label("Title", exact=True).fill("Lane barrier stays down")
+    page.get_by_label("What callers say").fill("The barrier stays down and cars wait")
+    page.locator("textarea").fill("\n".join(STEPS))
+    page.get_by_text("4 steps").wait_for()
+
+
+STEPS = [
+    "1. Ask what changed, check, 1 min caller, finds Settings changed / Nothing changed",
+    "2. Clear the hold, 2 min, wait 1, ends Settings are off nearly always",
+    "3. Restart the lane unit, caller 1 + 6 wait, service mild surely, ends Program is upset often",
+    "4. Swap the drive, 25 min visit, journey 20, parts 180, sturdy, ends Drive is worn nearly always",
+]
+
+
 def hand_off(page: Page, desk: Served) -> None:
     """The text for the next team."""
     guided(page, desk)
@@ -105,6 +133,9 @@ VIEWS: dict[str, Callable[[Page, Served], None]] = {
     "ladder-rails": rails,
     "ladder-trial": trial,
     "ladder-by-unit": by_unit,
+    "ladder-quick-words": quick_words,
+    "symptom": at("/playbooks/gate-arm-up/symptom"),
+    "new-symptom": new_symptom,
     "orders": orders,
     "publish": publish,
     "start": start,

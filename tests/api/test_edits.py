@@ -310,6 +310,22 @@ def test_what_is_made_here_goes_by_its_key_until_it_is_published_under_a_name(pa
     assert page.figures()["playbook"]["ladder"][0]["step"] == "warm-the-reader"
 
 
+def test_names_that_the_desk_gives_meanwhile_keep_nobody_from_publishing(page, client):
+    item = {"key": "kmadehere", "title": "Warm the reader", "kind": "fix"}
+    rung = {"key": "kmaderung", "step": "kmadehere"}
+    page.send(operations=[
+        {"op": "insert", "parent": "playbook", "list": ["steps"], "after": None, "item": item},
+        {"op": "insert", "parent": "playbook", "list": ["ladder"], "after": None, "item": rung},
+    ])  # fmt: skip
+    tag = {"If-Match": client.get(DRAFT).headers["ETag"]}
+    assert client.get("/api/playbooks/gate-arm-up/file?of=draft").status_code == 200
+    assert client.get(DRAFT).headers["ETag"] != tag["If-Match"]
+    assert client.post(EDITIONS, json={"note": "With it"}, headers=tag).status_code == 201
+    before = {"If-Match": client.get(DRAFT).headers["ETag"]}
+    page.type("kmadehere", ["title"], "Warm it twice")
+    assert client.post(EDITIONS, json={"note": "Unseen"}, headers=before).status_code == 412
+
+
 def test_a_published_name_is_changed_by_no_edit_and_no_undo(page, client):
     item = {"key": "kmadehere", "title": "Warm the reader", "kind": "fix"}
     page.send(operations=[{"op": "insert", "parent": "playbook", "list": ["steps"], "after": None, "item": item}])

@@ -201,7 +201,7 @@ def test_a_text_that_the_server_will_not_have_stays_to_be_copied_and_what_follow
     choose(page, 1).fill("Not to be had")
     choose(page, 2)
     alert = page.get_by_role("alert")
-    expect(alert).to_contain_text("Not taken: Why it stands here")
+    expect(alert).to_contain_text("Not taken: Changed: Why it stands here")
     expect(alert).to_contain_text("Not to be had")
     page.unroute("**/draft/edits")
     expect(choose(page, 1)).to_have_value(before)

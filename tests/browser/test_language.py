@@ -54,7 +54,9 @@ def test_the_inspector_tells_what_differs_by_unit(page: Page, demo: Served):
     page.get_by_role("button", name="Wipe the home sensor").click()
     inspector = page.get_by_role("complementary", name="The chosen rung")
     expect(inspector).to_contain_text("rung 3a")
-    expect(inspector.get_by_role("combobox", name="on units for which")).to_have_value('"Model on the side plate" is GR6')
+    expect(inspector.get_by_role("combobox", name="on units for which")).to_have_value(
+        '"Model on the side plate" is GR6'
+    )
     expect(inspector).to_contain_text("Model on the side plate is GR6")
 
 

@@ -2507,8 +2507,8 @@ export interface components {
         };
         /**
          * QuickStep
-         * @description What a line of quick words says. says: the same in a sentence; footing: title of the state that it is done in;
-         *     wrong: why nothing can be made of it.
+         * @description What a line of quick words says. do: what is done, one thing after the other; says: the same; footing: the title
+         *     of the state that it is done in; wrong: why nothing can be made of it.
          */
         QuickStep: {
             /** Title */
@@ -2544,6 +2544,11 @@ export interface components {
              * @default []
              */
             finds?: string[];
+            /**
+             * Do
+             * @default []
+             */
+            do?: string[];
             /**
              * Footing
              * @default null

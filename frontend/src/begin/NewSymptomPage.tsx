@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { symptomsKey } from "../api/keys";
 import { ROOT } from "../draft/tree";
 import { useDraft } from "../draft/useDraft";
-import { set } from "../fields/operations";
+import { inserted, keyed, set } from "../fields/operations";
 import { rungsFrom } from "../quick/build";
 import { QuickList } from "../quick/QuickList";
 import type { QuickStep } from "../quick/queries";
@@ -18,6 +18,7 @@ import { begun } from "./queries";
 export const NewSymptomPage = () => {
   const [title, setTitle] = useKept("new symptom");
   const [says, setSays] = useKept("new symptom says");
+  const [team, setTeam] = useKept("new symptom team");
   const [list, setList] = useKept("new symptom list");
   const [file, setFile] = useState<File>();
   const [made, setMade] = useState<{ playbook: string; lines: QuickStep[] }>();
@@ -33,6 +34,7 @@ export const NewSymptomPage = () => {
   const clear = () => {
     setTitle("");
     setSays("");
+    setTeam("");
     setList("");
   };
   return (
@@ -73,6 +75,17 @@ export const NewSymptomPage = () => {
             onChange={({ target }) => setSays(target.value)}
           />
         </label>
+        <label>
+          <span className="label">Who takes what the ladder leaves</span>
+          <input
+            type="text"
+            className="field"
+            maxLength={300}
+            placeholder="Lane crew"
+            value={team}
+            onChange={({ target }) => setTeam(target.value)}
+          />
+        </label>
       </div>
       <div className="mt-4">
         <QuickList
@@ -91,7 +104,7 @@ export const NewSymptomPage = () => {
         )}
       </div>
       <FromFile file={file} onFile={setFile} />
-      {made && <Filling {...made} says={says} onFilled={clear} />}
+      {made && <Filling {...made} says={says} team={team} onFilled={clear} />}
     </div>
   );
 };
@@ -100,11 +113,12 @@ interface FillingProps {
   playbook: string;
   lines: QuickStep[];
   says: string;
+  team: string;
   onFilled: () => void;
 }
 
 /** Puts the steps into the draft that was begun, as edits that this browser keeps until they are sent. */
-const Filling = ({ playbook, lines, says, onFilled }: FillingProps) => {
+const Filling = ({ playbook, lines, says, team, onFilled }: FillingProps) => {
   const { draft, now } = useDraft(playbook);
   const navigate = useNavigate();
   const isDone = useRef(false);
@@ -113,10 +127,14 @@ const Filling = ({ playbook, lines, says, onFilled }: FillingProps) => {
     isDone.current = true;
     const operations = rungsFrom(now.tree, lines, { parent: ROOT, path: ["ladder"] });
     if (says.trim()) operations.unshift(set(now.tree, ROOT, ["symptom", "says"], says.trim()));
+    if (team.trim()) {
+      const leaves = keyed({ title: team.trim(), default: true });
+      operations.push(inserted(now.tree, { parent: ROOT, path: ["hand_offs"] }, leaves));
+    }
     draft.do(operations, "Begun from a list");
     onFilled();
     say("The ladder is begun");
     void navigate(`/playbooks/${playbook}/ladder`);
-  }, [now.tree, draft, lines, says, onFilled, navigate, playbook]);
+  }, [now.tree, draft, lines, says, team, onFilled, navigate, playbook]);
   return null;
 };

@@ -246,6 +246,18 @@ describe("a draft in one page", () => {
     expect(order(draft)).toEqual(["krung1", "krung2"]);
   });
 
+  it("begins another change when one types on after an undo, and with another part of what is set as a whole", async () => {
+    const draft = await page();
+    server.fails = [refusal(0)];
+    draft.type("krung1", ["note"], null, "one", "note changed");
+    draft.undo();
+    draft.type("krung1", ["note"], null, "two", "note changed");
+    draft.type("krung1", ["note"], "two", "three", "another part changed");
+    const groups = [...shelf.kept.values()].flatMap(({ operations, group }) => (operations ? [group] : []));
+    expect(groups).toHaveLength(3);
+    expect(new Set(groups).size).toBe(3);
+  });
+
   it("takes up what an earlier page of the same person left, and sends it first under its own numbers", async () => {
     const before = await page();
     server.fails = Array(9).fill(refusal(0));

@@ -114,7 +114,7 @@ export class Draft {
 
   /** What a field holds now. was: what the person had before them when they typed it. */
   type(key: string, path: readonly string[], was: unknown, value: unknown, says: string): boolean {
-    const field = [key, ...path].join(" ");
+    const field = [key, ...path, says].join(" ");
     const now = Date.now();
     if (this.run?.field !== field || now - this.run.at > SAME_RUN_MS) {
       this.run = { field, group: newKey() + newKey(), at: now };
@@ -142,12 +142,14 @@ export class Draft {
   };
 
   undo(): void {
+    this.run = undefined;
     const group = this.undoable();
     if (group) this.add({ undo: group.group, says: `Undone: ${group.label}`, group: newKey() + newKey() });
     else if (this.queue.some((one) => one.undo !== undefined)) this.undosWanted += 1;
   }
 
   redo(): void {
+    this.run = undefined;
     const { redo } = this.told;
     if (redo && this.queue.length === 0) {
       this.add({ undo: redo.group, says: `Redone: ${redo.label}`, group: newKey() + newKey() });

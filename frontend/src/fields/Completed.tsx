@@ -1,4 +1,5 @@
 import { type KeyboardEvent, useId, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { useField, type Way } from "../draft/useDraft";
 import { useEditing } from "./Editing";
 import { type FieldPlace, flawAt } from "./Field";
@@ -12,24 +13,36 @@ interface CompletedFieldProps extends FieldPlace {
   label: string;
   isPlain?: boolean;
   placeholder?: string;
+  isMono?: boolean;
   way: Way;
   /** What may stand at the cursor, and from where on it is replaced. */
   offersAt: (text: string, cursor: number) => { from: number; offers: readonly Offer[] };
   /** What follows a word that is put in. */
   closing?: string;
   /** Told below it while it is typed. */
-  below?: (text: string) => React.ReactNode;
-  /** What is wrong is told by `below`. */
-  tellsWrong?: boolean;
+  below?: (text: string, flaw: string | undefined) => React.ReactNode;
   onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
   onPaste?: (event: React.ClipboardEvent<HTMLElement>) => void;
 }
 
 /** A text that is completed as it is typed: the arrows choose, Tab or Enter takes, Escape lets it be. */
 export const CompletedField = (props: CompletedFieldProps) => {
-  const { item, path, label, isPlain, placeholder, way, offersAt, closing = " ", below, tellsWrong, onKeyDown, onPaste } = props;
+  const {
+    item,
+    path,
+    label,
+    isPlain,
+    isMono,
+    placeholder,
+    way,
+    offersAt,
+    closing = " ",
+    below,
+    onKeyDown,
+    onPaste,
+  } = props;
   const { draft, flaws } = useEditing();
-  const field = useField(draft, item, path, `${label} changed`, way);
+  const field = useField(draft, item, path, `Changed: ${label}`, way);
   const input = useRef<HTMLTextAreaElement>(null);
   const [at, setAt] = useState<{ cursor: number; chosen: number }>();
   const id = useId();
@@ -42,9 +55,11 @@ export const CompletedField = (props: CompletedFieldProps) => {
   const put = (offer: Offer) => {
     if (!at || !offered) return;
     const text = field.text.slice(0, offered.from) + offer.text + closing;
-    field.onType(text + field.text.slice(at.cursor).trimStart());
-    requestAnimationFrame(() => input.current?.setSelectionRange(text.length, text.length));
-    setAt({ cursor: text.length, chosen: -1 });
+    flushSync(() => {
+      field.onType(text + field.text.slice(at.cursor).trimStart());
+      setAt({ cursor: text.length, chosen: -1 });
+    });
+    input.current?.setSelectionRange(text.length, text.length);
   };
   const onKey = (event: KeyboardEvent<HTMLElement>) => {
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -78,7 +93,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
         id={id}
         data-field={path.join(".")}
         rows={1}
-        className="line field-sizing-content w-full"
+        className={`line field-sizing-content w-full ${isMono ? "font-mono" : ""}`}
         placeholder={placeholder}
         value={field.text}
         role="combobox"
@@ -126,8 +141,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
         </span>
       )}
       <span id={`${id}-below`} className="block text-tiny">
-        {flaw && !(tellsWrong && at) && <span className="block text-clay">{flaw}</span>}
-        {below?.(field.text)}
+        {below ? below(field.text, flaw) : flaw && <span className="block text-clay">{flaw}</span>}
       </span>
     </span>
   );

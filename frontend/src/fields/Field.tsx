@@ -3,6 +3,7 @@ import type { Flaw } from "../draft/standing";
 import { useField, type Way } from "../draft/useDraft";
 import { useEditing } from "./Editing";
 import { set } from "./operations";
+import { NUMBER, partOf, SHARE, TEXT, within, withPart } from "./ways";
 
 export interface FieldPlace {
   item: string;
@@ -77,7 +78,7 @@ export const TextField = ({
 }: TextFieldProps) => {
   const { draft } = useEditing();
   const { item, path, part, label } = shell;
-  const field = useField(draft, item, path, `${label} changed`, part ? within(part, way ?? TEXT) : (way ?? TEXT));
+  const field = useField(draft, item, path, `Changed: ${label}`, part ? within(part, way ?? TEXT) : (way ?? TEXT));
   return (
     <FieldShell {...shell} className={width}>
       {(id, describedBy) => {
@@ -111,53 +112,12 @@ export const TextField = ({
   );
 };
 
-const TEXT: Way = { read: (value) => (value == null ? "" : String(value)), write: (text) => text || null };
-
-/** A number as it is typed; what is none is kept as it stands and told. */
-export const NUMBER: Way = { read: TEXT.read, write: (text) => numberIn(text, 1) };
-const SHARE: Way = {
-  read: (value) => (typeof value === "number" ? String(rounded(value * 100)) : TEXT.read(value)),
-  write: (text) => numberIn(text, 100),
-};
-
-function numberIn(text: string, by: number): number | string | null {
-  const plain = text.trim().replace(",", ".");
-  if (plain === "") return null;
-  const number = Number(plain);
-  return Number.isFinite(number) && /[0-9]$/.test(plain) ? rounded(number / by) : text;
-}
-
-const rounded = (number: number) => Number(number.toPrecision(12));
-
 export const NumberField = (props: Omit<TextFieldProps, "way">) => <TextField width="w-16" {...props} way={NUMBER} />;
 
 /** A share of one, typed as per cent. */
 export const ShareField = (props: Omit<TextFieldProps, "way" | "unit">) => (
   <TextField width="w-16" unit="%" {...props} way={SHARE} />
 );
-
-/** The way of a part of an object that is set as a whole; an object with nothing in it is none. */
-function within(part: readonly string[], way: Way): Way {
-  return {
-    read: (value) => way.read(partOf(value, part)),
-    write: (text, there) => withPart(there, part, way.write(text, partOf(there, part))),
-  };
-}
-
-export function partOf(value: unknown, part: readonly string[]): unknown {
-  return part.reduce<unknown>((here, name) => (isObject(here) ? here[name] : undefined), value);
-}
-
-export function withPart(whole: unknown, [name, ...rest]: readonly string[], value: unknown): unknown {
-  if (name === undefined) return value;
-  const { [name]: there, ...others } = isObject(whole) ? whole : {};
-  const made = withPart(there, rest, value);
-  const all = made == null ? others : { ...others, [name]: made };
-  return Object.keys(all).length > 0 ? all : null;
-}
-
-const isObject = (value: unknown): value is Record<string, unknown> =>
-  typeof value === "object" && value !== null && !Array.isArray(value);
 
 export interface Option {
   value: string;
@@ -171,21 +131,24 @@ interface ChoiceFieldProps extends FieldPlace, Labelled {
   width?: string;
   /** Its values are numbers. */
   isNumber?: boolean;
+  /** The option that stands there, where the field does not hold it as it is. */
+  shown?: string;
   /** What else goes with a choice, in the same edit. */
   onChoose?: (value: string | null) => boolean;
 }
 
 /** One out of a few. */
-export const ChoiceField = ({ options, none, width, isNumber, onChoose, ...shell }: ChoiceFieldProps) => {
+export const ChoiceField = ({ options, none, width, isNumber, shown, onChoose, ...shell }: ChoiceFieldProps) => {
   const { draft, tree } = useEditing();
   const { item, path, part = [], label } = shell;
   const there = partOf(tree.items.has(item) ? tree.value(item, path) : undefined, part);
-  const value = there == null ? "" : String(there);
+  const value = shown ?? (there == null ? "" : String(there));
   const isKnown = options.some((one) => one.value === value);
   const choose = (next: string) => {
     if (onChoose?.(next || null)) return;
     const value = isNumber && next ? Number(next) : next || null;
-    draft.do([set(tree, item, path, withPart(tree.value(item, path), part, value))], `${label} changed`);
+    const was = draft.state().tree?.value(item, path) ?? null;
+    draft.type(item, path, was, withPart(was, part, value), `Changed: ${label}`);
   };
   return (
     <FieldShell {...shell} className={width}>
@@ -221,7 +184,7 @@ export const TickField = ({ label, item, path }: FieldPlace & { label: string })
         id={id}
         type="checkbox"
         checked={tree.value(item, path) === true}
-        onChange={({ target }) => draft.do([set(tree, item, path, target.checked || null)], `${label} changed`)}
+        onChange={({ target }) => draft.do([set(tree, item, path, target.checked || null)], `Changed: ${label}`)}
       />
       <label htmlFor={id}>{label}</label>
     </span>

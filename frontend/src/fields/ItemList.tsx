@@ -1,9 +1,12 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
+import { flushSync } from "react-dom";
 import type { Item } from "../draft/tree";
+import type { Way } from "../draft/useDraft";
 import { say } from "../ui/say";
 import { useEditing } from "./Editing";
 import { TextField } from "./Field";
 import { type Blank, inserted, keyed, type ListPlace, removed, shifted } from "./operations";
+import { pastedLines, withArticle } from "./pasted";
 
 interface ItemListProps {
   at: ListPlace;
@@ -23,20 +26,19 @@ const FIRST = "input, select, textarea";
 /** A list of things that are edited where they stand: each can be moved with Alt and an arrow, and taken out. */
 export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most, isQuiet }: ItemListProps) => {
   const { draft, tree } = useEditing();
-  const list = useRef<HTMLOListElement>(null);
   const adder = useRef<HTMLButtonElement>(null);
   const items = tree.shown(at.parent, at.path);
   const called = (item: Item, number: number) => nameOf?.(item) || `${noun} ${number + 1}`;
   const add = () => {
     const item = keyed(blank());
-    if (draft.do([inserted(tree, at, item)], `A ${noun} added`)) focusIn(list.current, item.key);
+    doAndFocus(() => draft.do([inserted(tree, at, item)], `A ${noun} added`), item.key);
   };
   const takeOut = (item: Item, number: number) => {
     const next = items[number + 1] ?? items[number - 1];
-    draft.do([removed(tree, item.key)], `${capital(called(item, number))} taken out`);
-    say(`${capital(called(item, number))} taken out`);
-    if (next) focusIn(list.current, next.key);
-    else adder.current?.focus();
+    const says = `${capital(called(item, number))} taken out`;
+    doAndFocus(() => draft.do([removed(tree, item.key)], says), next?.key ?? "");
+    say(says);
+    if (!next) adder.current?.focus();
   };
   const onKeyDown = (event: KeyboardEvent, item: Item) => {
     const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
@@ -50,7 +52,7 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
   return (
     <>
       {items.length > 0 && (
-        <ol ref={list}>
+        <ol>
           {items.map((item, number) => (
             <li
               key={item.key}
@@ -86,19 +88,19 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
   );
 };
 
-/** Give the cursor to the first field of an item, once it is there. */
-export function focusIn(list: Element | null, key: string): void {
-  requestAnimationFrame(() => {
-    const holder = list ?? document;
-    const found = holder.querySelector<HTMLElement>(`[data-item="${CSS.escape(key)}"]`);
-    (found ?? document.querySelector<HTMLElement>(`[data-item="${CSS.escape(key)}"]`))
-      ?.querySelector<HTMLElement>(FIRST)
-      ?.focus();
+/** Do a deed and give the cursor to the first field of an item at once: whoever types on writes there. */
+export function doAndFocus(deed: () => boolean, key: string): void {
+  let isDone = false;
+  flushSync(() => {
+    isDone = deed();
   });
+  if (!isDone) return;
+  document
+    .querySelector(`[data-item="${CSS.escape(key)}"]`)
+    ?.querySelector<HTMLElement>(FIRST)
+    ?.focus();
 }
 
-export const withArticle = (noun: string) =>
-  /^(another|one more) /.test(noun) ? noun : `${/^[aeiou]/i.test(noun) ? "an" : "a"} ${noun}`;
 const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 
 interface TextListProps {
@@ -106,16 +108,17 @@ interface TextListProps {
   noun: string;
   label: string;
   placeholder?: string;
+  way?: Way;
 }
 
 /** A list of short texts: Enter makes the next one, Backspace takes an empty one away, lines that are pasted become
  * texts of their own. */
-export const TextList = ({ at, noun, label, placeholder }: TextListProps) => {
+export const TextList = ({ at, noun, label, placeholder, way }: TextListProps) => {
   const { draft, tree } = useEditing();
   const after = (item: Item, texts: readonly string[]) => {
     const made = texts.map((text) => keyed(text ? { text } : {}));
     const operations = made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key));
-    if (draft.do(operations, `A ${noun} added`)) focusIn(null, made.at(-1)?.key ?? item.key);
+    doAndFocus(() => draft.do(operations, `A ${noun} added`), made.at(-1)?.key ?? item.key);
   };
   return (
     <ItemList at={at} noun={noun}>
@@ -127,6 +130,7 @@ export const TextList = ({ at, noun, label, placeholder }: TextListProps) => {
           isPlain
           isLong
           {...(placeholder && { placeholder })}
+          {...(way && { way })}
           onKeyDown={(event) => {
             if (event.key === "Enter" && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
               event.preventDefault();
@@ -135,8 +139,7 @@ export const TextList = ({ at, noun, label, placeholder }: TextListProps) => {
             if (event.key === "Backspace" && !item.text) {
               event.preventDefault();
               const before = tree.shown(at.parent, at.path)[number - 1];
-              draft.do([removed(tree, item.key)], `A ${noun} taken out`);
-              if (before) focusIn(null, before.key);
+              doAndFocus(() => draft.do([removed(tree, item.key)], `A ${noun} taken out`), before?.key ?? "");
             }
           }}
           onPaste={(text) => {
@@ -151,10 +154,3 @@ export const TextList = ({ at, noun, label, placeholder }: TextListProps) => {
     </ItemList>
   );
 };
-
-/** The lines of a pasted list, without the numbers or bullets that word processors put before them. */
-export const pastedLines = (text: string): string[] =>
-  text
-    .split(/\r\n?|\n/)
-    .map((line) => line.replace(/^\s*(?:[-–—*•‣◦▪·o]|\(?\d{1,3}[.)]|[a-z][.)])\s+/i, "").trim())
-    .filter(Boolean);

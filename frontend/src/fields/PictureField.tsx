@@ -20,7 +20,7 @@ export const PictureField = ({ item, path, label }: FieldPlace & { label: string
     mutationFn: (file: File) => sendPicture(playbookId, file),
     onSuccess: ({ path: name }) => {
       setWrong(undefined);
-      draft.do([set(tree, item, path, name)], `${label} changed`);
+      draft.do([set(tree, item, path, name)], `Changed: ${label}`);
       void draft.look();
     },
     onError: (error) => setWrong(error instanceof ApiError ? error.message : "The picture could not be sent."),
@@ -51,7 +51,10 @@ export const PictureField = ({ item, path, label }: FieldPlace & { label: string
         type="file"
         accept={KINDS}
         className="max-w-full text-tiny"
-        onChange={({ target }) => take(target.files?.[0])}
+        onChange={({ target }) => {
+          take(target.files?.[0]);
+          target.value = ""; // the same file may be chosen again
+        }}
       />
       {sending.isPending && <span className="block text-faint text-tiny">sending …</span>}
       {wrong && (

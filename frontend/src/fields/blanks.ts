@@ -31,6 +31,22 @@ export const withBlanks = (items: readonly Item[]): Way => ({
     }) || null,
 });
 
+/** How a sum over values is shown and kept: each value by what it is called, in curly brackets. */
+export const withNames = (items: readonly Item[]): Way => ({
+  read: (value) =>
+    (value == null ? "" : String(value)).replace(/[A-Za-z][\w-]*/g, (ref) => {
+      const title = items
+        .map((one) => ([one.id, one.key, one.name].includes(ref) ? asked(one) : undefined))
+        .find(Boolean);
+      return title ? `{${title}}` : ref;
+    }),
+  write: (text) =>
+    text.replace(/\{([^{}]*)\}/g, (all, title: string) => {
+      const found = items.find((one) => asked(one) === title);
+      return found ? refOf(found) : all;
+    }) || null,
+});
+
 /** The blank under the cursor that is not closed yet, with what may fill it. */
 export function offered(
   text: string,

@@ -4,20 +4,16 @@ import type { DraftView, ReviewFinding, Step } from "../api/types";
 import type { Flaw } from "../draft/standing";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, TextField } from "../fields/Field";
-import { ConditionField, ProseField } from "../fields/Special";
+import { ConditionField, ProseField } from "../fields/Texts";
 import { KINDS } from "../fields/words";
 import { LevelWord } from "../review/ReviewStrip";
+import { ByUnitSection } from "../step/ByUnitSection";
+import { FindsSection } from "../step/FindsSection";
+import { FineSection } from "../step/FineSection";
 import { Section } from "../step/Section";
-import {
-  ByUnitSection,
-  EffortSection,
-  EndsSection,
-  FindsSection,
-  FineSection,
-  RiskSection,
-  TextSection,
-} from "../step/Sections";
+import { EffortSection, EndsSection, RiskSection, TextSection } from "../step/Sections";
 import { percent, plural, points, tenths } from "../ui/format";
+import type { KeyName } from "../ui/keys";
 import { AsAgentSees } from "./AsAgentSees";
 import { IfMoved } from "./IfMoved";
 import { PlaceSection, RailsSection } from "./RungFields";
@@ -33,11 +29,13 @@ interface InspectorProps {
   onMoveTo: (target: number) => void;
   onTakeNewer: (step: string) => void;
   onChoose: (key: string) => void;
+  /** What the keys of a rung do, by pointer. */
+  onAct: (key: string, act: KeyName) => void;
 }
 
 /** The chosen rung and its step: everything that is said of them, edited where it stands. */
 export const Inspector = (props: InspectorProps) => {
-  const { draft, row, review, flaws, onMoveBy, onMoveTo, onTakeNewer, onChoose } = props;
+  const { draft, row, review, flaws, onMoveBy, onMoveTo, onTakeNewer, onChoose, onAct } = props;
   const newer = draft.waiting.find((one) => one.step === row.step.id);
   const { item, step } = row;
   const { index, label, depth } = row.row;
@@ -47,7 +45,7 @@ export const Inspector = (props: InspectorProps) => {
   return (
     <aside
       aria-label="The chosen rung"
-      className="w-[21rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-72 low:w-full low:overflow-visible low:border-t low:border-l-0"
+      className="w-[20rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-72 low:w-full low:overflow-visible low:border-t low:border-l-0"
     >
       <h2 className="font-bold text-lead">{step.title}</h2>
       <p className="text-dense text-faint">
@@ -61,6 +59,13 @@ export const Inspector = (props: InspectorProps) => {
           Move down
         </button>
       </div>
+      <p className="mt-2 flex flex-wrap gap-x-3 text-dense">
+        {DEEDS.filter(({ act }) => (act === "out-of-rail" ? depth > 0 : true)).map(({ act, says }) => (
+          <button key={act} type="button" className="link" onClick={() => onAct(row.key, act)}>
+            {says}
+          </button>
+        ))}
+      </p>
       {newer && (
         <p className="mt-3 border-brass border-l-4 pl-3 text-dense">
           The library has a newer text of this step, by {newer.who}.{" "}
@@ -117,6 +122,14 @@ export const Inspector = (props: InspectorProps) => {
     </aside>
   );
 };
+
+const DEEDS: { act: KeyName; says: string }[] = [
+  { act: "add-rung", says: "new rung below" },
+  { act: "into-rail", says: "into a side rail" },
+  { act: "out-of-rail", says: "out of its rail" },
+  { act: "mark-rung", says: "mark" },
+  { act: "take-out-rung", says: "take out" },
+];
 
 /** Which rung of the main line it is among those that the figures were made of. */
 const placeAmongMeasured = (draft: DraftView, key: string): number =>

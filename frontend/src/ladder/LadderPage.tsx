@@ -7,6 +7,7 @@ import type { Tree } from "../draft/tree";
 import { DraftTrouble } from "../drafting/DraftTrouble";
 import { placeInWords } from "../drafting/places";
 import { Standing, savedInWords } from "../drafting/Standing";
+import { StepBack } from "../drafting/StepBack";
 import { evidenceQuery } from "../evidence/queries";
 import { EditingPlace } from "../fields/Editing";
 import { OrdersStrip } from "../orders/OrdersStrip";
@@ -221,6 +222,7 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
             onMoveTo={(target) => moveTo(chosen.key, () => target)}
             onTakeNewer={ladder.takeNewer}
             onChoose={go}
+            onAct={building.act}
           />
         )}
       </div>
@@ -288,26 +290,6 @@ const ListDialog = ({ playbook, text, onText, onClose, onTake }: ListDialogProps
       onTake={onTake}
     />
   </Dialog>
-);
-
-interface StepBackProps {
-  label: string;
-  change: { label: string } | undefined;
-  onClick: () => void;
-}
-
-/** Undo or redo of one's own last deed, which says beforehand what it would change. */
-const StepBack = ({ label, change, onClick }: StepBackProps) => (
-  <button
-    type="button"
-    className="button"
-    data-tone="quiet"
-    disabled={!change}
-    title={change ? change.label : `Nothing of yours to ${label.toLowerCase()}`}
-    onClick={onClick}
-  >
-    {label}
-  </button>
 );
 
 /** Whether a flaw is in a rung, or in its step. */

@@ -1,7 +1,7 @@
 import { ROOT } from "../draft/tree";
+import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { inserted, keyed, refOf, set, stepOf } from "../fields/operations";
-import { titleIn } from "../fields/Special";
 import { plural } from "../ui/format";
 import { useKeys } from "../ui/useKeys";
 import { grouped, placeOf, takenOut } from "./building";

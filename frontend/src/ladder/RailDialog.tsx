@@ -1,6 +1,6 @@
+import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { stepOf } from "../fields/operations";
-import { titleIn } from "../fields/Special";
 import { OUTCOMES } from "../fields/words";
 import { Dialog } from "../ui/Dialog";
 import { railInWords } from "./shown";

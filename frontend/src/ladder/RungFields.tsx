@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { ROOT } from "../draft/tree";
+import { PlaybookField, RefField, titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
-import { ChoiceField, TextField, TickField } from "../fields/Field";
+import { ChoiceField, TickField } from "../fields/Field";
 import { refOf, removed, stepOf } from "../fields/operations";
-import { RefField, titleIn } from "../fields/Special";
 import { PINS } from "../fields/words";
 import { Section } from "../step/Section";
 import { above, grouped, newRung, railEnd, rungFor } from "./building";
@@ -24,6 +24,7 @@ export const PlaceSection = ({ rung }: RungProps) => {
     <Section title="Place" isSaying={says > 0}>
       <Together rung={rung} field="trial" label="tested together with the rung above" />
       <Together rung={rung} field="keep" label="stays right below the rung above" />
+      <RefField item={rung} path={["step"]} label="the step on this rung" list="steps" />
       <TickField item={rung} path={["optional"]} label="may be left out of the best order" />
       <ChoiceField item={rung} path={["pin"]} label="its place is" options={PINS} none="wherever it is best" />
     </Section>
@@ -62,7 +63,7 @@ export const RailsSection = ({ rung, onChoose }: RungProps) => {
                 {entry.hand_off != null ? (
                   <RefField item={entry.key} path={["hand_off"]} label="handed off to" list="hand_offs" />
                 ) : entry.playbook != null ? (
-                  <TextField item={entry.key} path={["playbook"]} label="goes on in the playbook" />
+                  <PlaybookField item={entry.key} path={["playbook"]} label="goes on in the playbook" />
                 ) : entry.again === true ? (
                   <span>the step is offered once more</span>
                 ) : (
@@ -118,7 +119,7 @@ const NewEntry = ({ rung, onChoose }: RungProps) => {
   };
   return (
     <div className="mt-1 flex flex-wrap items-end gap-2 text-dense">
-      <label className="text-faint text-tiny">
+      <label className="min-w-0 max-w-full text-faint text-tiny">
         after it finds, or ends in
         <select className="line block max-w-full" value={opened} onChange={({ target }) => setName(target.value)}>
           {opens.map((one) => (
@@ -128,7 +129,7 @@ const NewEntry = ({ rung, onChoose }: RungProps) => {
           ))}
         </select>
       </label>
-      <label className="text-faint text-tiny">
+      <label className="min-w-0 max-w-full text-faint text-tiny">
         comes
         <select className="line block max-w-full" value={what} onChange={({ target }) => setWhat(target.value)}>
           <option value="new">a new step</option>

@@ -21,9 +21,13 @@ export function useDraftView(playbookId: string) {
   useEffect(() => {
     if (isStale) void draft.look();
   }, [isStale, draft]);
+  // Where a state has no figures, or its were asked for too late, those of the state before stay, and are told as such.
+  const last = useRef(figures.data);
+  if (figures.data) last.current = figures.data;
+  const known = last.current;
   const view = useMemo(
-    () => (figures.data && now.tree ? shownView(figures.data, now.tree, isBehind) : undefined),
-    [figures.data, now.tree, isBehind],
+    () => (known && now.tree ? shownView(known, now.tree, isBehind) : undefined),
+    [known, now.tree, isBehind],
   );
   const error = now.error ?? (isStale ? undefined : figures.error) ?? undefined;
   const retry = () => {

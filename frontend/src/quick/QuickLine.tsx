@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type RefObject, useId, useState } from "react";
 import { ROOT } from "../draft/tree";
+import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
-import { pastedLines } from "../fields/ItemList";
-import { titleIn } from "../fields/Special";
+import { pastedLines } from "../fields/pasted";
 import { Key } from "../ui/Key";
 import { useSettled } from "../ui/useSettled";
 import { quickQuery } from "./queries";

@@ -43,7 +43,7 @@ const isEnded = (tree: Tree, cause: Item) =>
 
 /** A step as the draft holds it. */
 export function stepFrom(tree: Tree, quick: QuickStep, causes: Causes): Blank {
-  const { title, kind, effort = {}, hazards = [], ends = [], finds = [], footing, done } = quick;
+  const { title, kind, effort = {}, hazards = [], ends = [], finds = [], do: doing = [], footing, done } = quick;
   const said = Object.entries(effort).filter(([name, value]) => value !== 0 && !(name === "by" && value === "desk"));
   const state = tree.shown(ROOT, ["footings"]).find((one) => one.title === footing);
   const blank: Record<string, unknown> = {
@@ -53,6 +53,7 @@ export function stepFrom(tree: Tree, quick: QuickStep, causes: Causes): Blank {
     fixes: Object.fromEntries(ends.map(({ cause, chance }) => [causes.keyOf(cause), chance])),
     hazards: hazards.map(({ kind, severity, chance }) => ({ kind, severity, chance })),
     findings: finds.map((finding) => ({ title: finding, given: { "*": 0.5 } })),
+    do: doing.map((text) => ({ text })),
     footing: state && refOf(state),
     done,
   };

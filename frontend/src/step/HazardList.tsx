@@ -1,9 +1,9 @@
 import type { Item } from "../draft/tree";
+import { RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, ShareField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import { type ListPlace, set } from "../fields/operations";
-import { RefField } from "../fields/Special";
 import { HAZARDS, SEVERITIES, UNDOABLE } from "../fields/words";
 
 /** Harm that may be done, as sentences made of words that can be changed. */
@@ -31,7 +31,7 @@ const Hazard = ({ hazard, but }: { hazard: Item; but?: string }) => {
         label="eased by"
         isPlain
         list="steps"
-        kinds={["safeguard", "check", "fix", "workaround", "prevention"]}
+        kinds={["safeguard"]}
         none="nothing"
         {...(but && { but })}
         onChoose={(value) =>

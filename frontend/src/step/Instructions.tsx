@@ -1,10 +1,11 @@
 import type { Item } from "../draft/tree";
 import { useEditing } from "../fields/Editing";
 import { TextField } from "../fields/Field";
-import { focusIn, ItemList, pastedLines } from "../fields/ItemList";
+import { doAndFocus, ItemList } from "../fields/ItemList";
 import { inserted, keyed, type ListPlace, removed, set } from "../fields/operations";
 import { PictureField } from "../fields/PictureField";
-import { ConditionField, ProseField } from "../fields/Special";
+import { pastedLines } from "../fields/pasted";
+import { ConditionField, ProseField } from "../fields/Texts";
 import { Folded } from "./Section";
 
 interface InstructionListProps {
@@ -19,11 +20,8 @@ export const InstructionList = ({ at, step, noun = "thing to do" }: InstructionL
   const { draft, tree } = useEditing();
   const after = (item: Item, texts: readonly string[]) => {
     const made = texts.map((text) => keyed(text ? { text } : {}));
-    draft.do(
-      made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key)),
-      `A ${noun} added`,
-    );
-    focusIn(null, made.at(-1)?.key ?? item.key);
+    const operations = made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key));
+    doAndFocus(() => draft.do(operations, `A ${noun} added`), made.at(-1)?.key ?? item.key);
   };
   return (
     <ItemList at={at} noun={noun}>
@@ -40,8 +38,7 @@ export const InstructionList = ({ at, step, noun = "thing to do" }: InstructionL
           }}
           onEmptied={() => {
             const before = tree.shown(at.parent, at.path)[number - 1];
-            draft.do([removed(tree, item.key)], `A ${noun} taken out`);
-            if (before) focusIn(null, before.key);
+            doAndFocus(() => draft.do([removed(tree, item.key)], `A ${noun} taken out`), before?.key ?? "");
           }}
         />
       )}
@@ -70,7 +67,7 @@ const Instruction = ({ item, number, step, onNext, onLines, onEmptied }: Instruc
       inserted(tree, { parent: key, path: ["ways"] }, first),
       inserted(tree, { parent: key, path: ["ways"] }, second, first.key),
     ];
-    if (draft.do(operations, "Split into ways")) focusIn(null, second.key);
+    doAndFocus(() => draft.do(operations, "Split into ways"), second.key);
   };
   return (
     <div className="grid grid-cols-[1.1rem_minmax(0,1fr)]">
@@ -110,7 +107,7 @@ const Instruction = ({ item, number, step, onNext, onLines, onEmptied }: Instruc
             )}
           </ItemList>
         )}
-        <More item={item} number={number} onSplit={ways.length === 0 ? split : undefined} />
+        <More item={item} number={number} step={step} onSplit={ways.length === 0 ? split : undefined} />
       </div>
     </div>
   );
@@ -118,13 +115,20 @@ const Instruction = ({ item, number, step, onNext, onLines, onEmptied }: Instruc
 
 const MORE = ["copy", "hold", "when", "picture"] as const;
 
+interface MoreProps {
+  item: Item;
+  number: number;
+  step: string | undefined;
+  onSplit: (() => void) | undefined;
+}
+
 /** What else an item may carry; folded while it carries nothing. */
-const More = ({ item, number, onSplit }: { item: Item; number: number; onSplit: (() => void) | undefined }) => {
+const More = ({ item, number, step, onSplit }: MoreProps) => {
   const { key } = item;
   const carries = MORE.some((name) => item[name] != null);
   return (
     <Folded says={`${number + 1}: command, hold, condition, picture, ways`} isOpen={carries}>
-      <TextField item={key} path={["copy"]} label="command to copy" isMono isLong />
+      <ProseField item={key} path={["copy"]} label="command to copy" isMono {...(step && { step })} />
       <TextField item={key} path={["hold"]} label="counted hold" placeholder="PT10S" width="w-28" />
       <ConditionField item={key} label="only when" />
       <PictureField item={key} path={["picture"]} label={`picture of item ${number + 1}`} />

@@ -1,7 +1,7 @@
-import { ChoiceField, TextField } from "../fields/Field";
+import { ChoiceField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import type { ListPlace } from "../fields/operations";
-import { ProseField } from "../fields/Special";
+import { ProseField } from "../fields/Texts";
 import { NEEDS } from "../fields/words";
 
 /** What must be to hand, and from where it is fetched. */
@@ -18,7 +18,9 @@ export const NeedList = ({ at }: { at: ListPlace }) => (
           <ProseField item={key} path={["what"]} label="what must be at hand" />
         </span>
         <ChoiceField item={key} path={["kind"]} label="what sort of thing it is" options={NEEDS} />
-        <TextField item={key} path={["from"]} label="fetched from" width="w-28" />
+        <span className="w-28">
+          <ProseField item={key} path={["from"]} label="fetched from" />
+        </span>
       </span>
     )}
   </ItemList>

@@ -17,6 +17,7 @@ export const Section = ({ title, says, isSaying, missing, children }: SectionPro
   const open = isOpen ?? isSaying;
   return (
     <details
+      aria-label={title}
       className="mt-3 border-rule border-t pt-2"
       open={open}
       onToggle={({ currentTarget }) => {
@@ -45,7 +46,7 @@ interface FoldedProps {
 
 /** What most leave empty: one quiet line until it says something, or somebody opens it. */
 export const Folded = ({ says, isOpen, children }: FoldedProps) => (
-  <details className="text-dense" open={isOpen}>
+  <details aria-label={says} className="text-dense" open={isOpen}>
     <summary className="cursor-pointer text-faint text-tiny hover:text-ink">{says}</summary>
     <div className="space-y-1 border-rule border-l pl-2">{children}</div>
   </details>

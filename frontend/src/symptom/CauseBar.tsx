@@ -1,8 +1,8 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { type Item, ROOT } from "../draft/tree";
+import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { set } from "../fields/operations";
-import { titleIn } from "../fields/Special";
 import { percent } from "../ui/format";
 import { dragged, sharesOf } from "./shares";
 

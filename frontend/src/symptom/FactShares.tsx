@@ -3,11 +3,11 @@ import { useState } from "react";
 import { factCounts } from "../api/facts";
 import type { Operation } from "../draft/apply";
 import { type Item, ROOT } from "../draft/tree";
+import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, ShareField, TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import { refOf, set } from "../fields/operations";
-import { titleIn } from "../fields/Special";
 import { FACT_TYPES } from "../fields/words";
 import { count, percent } from "../ui/format";
 import { fromCounts } from "./shares";
@@ -115,7 +115,7 @@ const Shares = ({ fact }: { fact: Item }) => {
         </>
       )}
       <span className="flex items-end gap-2">
-        <label className="text-faint text-tiny">
+        <label className="min-w-0 max-w-full text-faint text-tiny">
           {fact.type === "choice" ? "one more answer" : "a sample value"}
           <input
             type="text"

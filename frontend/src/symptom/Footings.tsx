@@ -1,9 +1,9 @@
 import { ROOT } from "../draft/tree";
+import { RefField, titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
-import { TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import { named } from "../fields/operations";
-import { RefField, titleIn } from "../fields/Special";
+import { ProseField } from "../fields/Texts";
 import { EffortFields } from "../step/EffortFields";
 import { HazardList } from "../step/HazardList";
 import { InstructionList } from "../step/Instructions";
@@ -25,7 +25,7 @@ export const FootingList = () => {
           <div className="border-slate border-l-2 pl-2">
             <span className="flex flex-wrap items-end gap-x-3">
               <span className="min-w-40 flex-1">
-                <TextField item={footing.key} path={["title"]} label="state" />
+                <ProseField item={footing.key} path={["title"]} label="state" />
               </span>
               <RefField
                 item={footing.key}

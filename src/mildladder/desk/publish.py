@@ -27,7 +27,7 @@ __all__ = ["name_new", "publish", "refuse_flaws"]
 def publish(session: Session, playbook_id: str, note: str, expected: int, who: int, now: datetime) -> EditionView:
     """Freeze the draft as the next edition. Raises Stale, Conflict when nothing changed, and Unsound, with the places,
     when a flaw or a blocker stands."""
-    seen = newest_as(session, playbook_id, expected)
+    seen = _as_seen(session, playbook_id, expected)
     refuse_flaws(session, seen, "published")
     row = name_new(session, playbook_id, who, now)
     kept = document_of(row)
@@ -40,6 +40,15 @@ def publish(session: Session, playbook_id: str, note: str, expected: int, who: i
     drafts.keep_form(session, playbook_id, row.number, drafts.form_at(session, playbook_id, row.number))
     figures, digest = forecast(kept.playbook), content_hash(kept.playbook)
     return edition_view(add_edition(session, kept, row.number, figures, digest, note, who, now))
+
+
+def _as_seen(session: Session, playbook_id: str, expected: int) -> RevisionRow:
+    """The newest revision, where nobody has changed anything since the expected one: the desk's own names of new things
+    change nothing that anybody wrote. Raises Stale."""
+    newest = drafts.newest_revision(session, playbook_id)
+    if expected < newest.number and not drafts.is_changed_since(session, playbook_id, expected, FOR_GOOD):
+        return newest
+    return newest_as(session, playbook_id, expected)
 
 
 def name_new(session: Session, playbook_id: str, who: int, now: datetime) -> RevisionRow:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, undefer
 
 from mildladder.core.draft.apply import Operation, replayed
@@ -30,6 +30,7 @@ __all__ = [
     "form_at",
     "group_edits",
     "groups_of",
+    "is_changed_since",
     "keep_form",
     "newest_revision",
     "playbook_ids",
@@ -75,6 +76,16 @@ def newest_revision(session: Session, playbook_id: str) -> RevisionRow:
     if row is None:
         raise NotFound(f"there is no playbook '{playbook_id}'")
     return revision(session, playbook_id, row.draft)
+
+
+def is_changed_since(session: Session, playbook_id: str, number: int, but: str) -> bool:
+    """Whether any revision after that one is anything but the undoing of `but`."""
+    others = select(RevisionRow.number).where(
+        RevisionRow.playbook_id == playbook_id,
+        RevisionRow.number > number,
+        or_(RevisionRow.undoes.is_(None), RevisionRow.undoes != but),
+    )
+    return session.scalar(others.limit(1)) is not None
 
 
 def revision(session: Session, playbook_id: str, number: int) -> RevisionRow:

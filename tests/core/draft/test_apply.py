@@ -8,11 +8,12 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from mildladder.core.draft.apply import Applied, Operation, apply, replayed
-from mildladder.core.draft.check import kind_of
+from mildladder.core.draft.check import check_operations, kind_of
 from mildladder.core.draft.flaws import flaws_of, sound_tree
 from mildladder.core.draft.form import read_out
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Item, Tree, alike, items_in
+from mildladder.core.errors import BadInput
 from tests.core.draft.scribbles import Scribbler, open_conflicts, small_form
 
 SEEDS = st.integers(0, 2**31)
@@ -302,3 +303,16 @@ def test_taking_out_a_cause_changes_no_other_place_and_putting_it_back_brings_it
 )
 def test_values_are_compared_as_json(one, other, is_alike):
     assert alike(one, other) is is_alike
+
+
+def a_search(**round_):
+    """A search set as a whole, on the first step of a small form."""
+    root = small_form(1)
+    value = {"over": "leads", "count": 8, "how": "halves", "round": round_}
+    return Tree(root), [{"op": "set", "key": root["steps"][0]["key"], "path": ["search"], "was": None, "value": value}]
+
+
+def test_an_object_that_is_set_as_a_whole_may_hold_another_one():
+    check_operations(*a_search(hands_on=3, by="visit"))
+    with pytest.raises(BadInput, match="no field pace"):
+        check_operations(*a_search(pace=3))

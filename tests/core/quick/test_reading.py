@@ -40,7 +40,7 @@ def test_every_word_is_understood_or_told(line):
 PARTS = {
     "5 min": "hands_on", "wait 2": "wait", "20 journey": "travel", "parts 12": "parts", "by the caller": "by",
     "safeguard": "kind", "service mild rarely": "hazards", "ends Plug is wet often": "ends", "finds A / B": "finds",
-    "done 90 %": "done", "Side panel open": "footing",
+    "done 90 %": "done", "do Open it / Turn it": "do", "Side panel open": "footing",
 }  # fmt: skip
 FOREIGN = st.text(alphabet="qxjzкщΩ漢", min_size=1, max_size=8)
 
@@ -133,6 +133,7 @@ STEPS = st.builds(
         st.sampled_from(list(CHANCES.values())), max_size=3,
     ).map(lambda ends: tuple(QuickEnd(cause=cause, chance=chance) for cause, chance in ends.items())),
     finds=st.lists(st.sampled_from(["Reads blocked", "Reads clear", "5 min"]), max_size=2, unique=True).map(tuple),
+    do=st.lists(st.sampled_from(["Open it", "Press 5, then 6"]), max_size=2).map(tuple),
     done=st.one_of(st.none(), st.integers(0, 100).map(lambda n: n / 100)),
 )  # fmt: skip
 

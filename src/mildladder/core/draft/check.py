@@ -4,7 +4,7 @@ What a person may well have typed is never refused here: half a condition is a f
 """
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from mildladder.core.draft.apply import Operation
@@ -12,6 +12,7 @@ from mildladder.core.draft.shape import MARKS, ROOT, Field, kind, kind_at
 from mildladder.core.draft.tree import Item, Path, Tree, items_in, lists_in
 from mildladder.core.errors import BadInput
 from mildladder.core.model.edits import KEY
+from mildladder.core.model.step import SEARCH_FINDS, Finding
 
 __all__ = ["MOST_ITEMS", "MOST_TEXT", "check_operations", "check_size", "kind_of"]
 
@@ -99,8 +100,17 @@ def _value_faults(name: str, path: Path, value: Any) -> Iterator[str]:
     elif isinstance(value, list) or (isinstance(value, dict) and not (field.kind or path[-1] == "else")):
         yield f"the field {'.'.join(path)} holds one value"
     elif isinstance(value, dict) and field.kind:
-        for inner, said in value.items():
-            yield from _value_faults(field.kind, (inner,), said)
+        yield from _object_faults(field.kind, value)
+
+
+def _object_faults(name: str, value: Mapping[str, Any]) -> Iterator[str]:
+    """What is wrong with an object that is set as a whole, with the objects within it."""
+    for inner, said in value.items():
+        field = kind(name).fields.get(inner)
+        if field is not None and field.sort == "object" and isinstance(said, dict):
+            yield from _object_faults(field.kind, said)
+        else:
+            yield from _value_faults(name, (inner,), said)
 
 
 def _field_at(name: str, path: Path) -> Field | None:
@@ -151,8 +161,13 @@ def _content_faults(data: Item, name: str, path: Path) -> Iterator[str]:
             yield from _content_faults(value, name, here)
             continue
         yield from _sizes(value)
-        if value is not None:
+        if value is not None and not _is_of_a_search(name, here, value):
             yield from _value_faults(name, here, value)
+
+
+def _is_of_a_search(name: str, path: Path, value: Any) -> bool:
+    """Whether it is the id of one of a search's two findings: the only ids that come with what is made in a page."""
+    return name == Finding.__name__ and path == ("id",) and value in SEARCH_FINDS
 
 
 def _sizes(value: Any) -> Iterator[str]:

@@ -36,6 +36,7 @@ from mildladder.core.model import (
     Rung,
     Step,
 )
+from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = [
     "ANY", "NORMAL", "Cost", "End", "Harm", "Known", "Line", "Node", "Plan", "Touched", "Trial", "nodes_of", "plan_for",
@@ -323,7 +324,7 @@ class _Planner:
     def _search_cost(self, step: Step, finding: str) -> Cost:
         if step.search is None or step.is_tested:
             return Cost()
-        rounds = search_rounds(step.search.count, step.search.how, finding == "found")
+        rounds = search_rounds(step.search.count, step.search.how, finding == SEARCH_FINDS[0])
         return self._cost(step.search.round).times(rounds)
 
     def _tries(self, step: Step, retest: Cost) -> tuple[Cost, Cost]:

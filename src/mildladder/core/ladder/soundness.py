@@ -39,6 +39,7 @@ from mildladder.core.model import (
     Variant,
 )
 from mildladder.core.model.outcomes import OPENS_RAIL, OUTCOMES, RESTORED
+from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = ["DEEPEST_RAILS", "Fault", "check", "faults", "nearest"]
 
@@ -273,7 +274,7 @@ class _Reader:
                 finding_chances(step, all_causes(self.playbook))
             except BadInput as error:
                 yield Fault(f"{path}.findings", error.says)
-        is_check = step.kind == "check" and sorted(ids) == ["found", "none"]
+        is_check = step.kind == "check" and sorted(ids) == sorted(SEARCH_FINDS)
         if step.search is not None and not is_check and step.kind != "fix":
             says = "a search is a check with the findings 'found' and 'none', or a fix that tries one after the other"
             yield Fault(f"{path}.search", says)

@@ -26,8 +26,8 @@ class Unread(Shape):
 
 
 class QuickStep(Shape):
-    """What a line of quick words says. says: the same in a sentence; footing: title of the state that it is done in;
-    wrong: why nothing can be made of it."""
+    """What a line of quick words says. do: what is done, one thing after the other; says: the same; footing: the title
+    of the state that it is done in; wrong: why nothing can be made of it."""
 
     title: str
     kind: StepKind = "fix"
@@ -35,6 +35,7 @@ class QuickStep(Shape):
     hazards: tuple[Hazard, ...] = ()
     ends: tuple[QuickEnd, ...] = ()
     finds: tuple[str, ...] = ()
+    do: tuple[str, ...] = ()
     footing: str | None = None
     done: Share | None = None
     unread: tuple[Unread, ...] = ()

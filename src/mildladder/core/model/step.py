@@ -27,6 +27,7 @@ from mildladder.core.model.base import (
 from mildladder.core.model.patterns import is_pattern
 
 __all__ = [
+    "SEARCH_FINDS",
     "Afterwards",
     "Band",
     "Effort",
@@ -214,6 +215,10 @@ class Afterwards(Shape):
     if_: Annotated[Literal["always", "fixed", "not-fixed"], Field(alias="if")] = "always"
 
     model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
+
+
+# What a search that is a check may find: the ids of its two findings.
+SEARCH_FINDS = ("found", "none")
 
 
 class Search(Shape):

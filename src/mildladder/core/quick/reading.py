@@ -45,6 +45,7 @@ class _Found:
     hazards: list[Hazard] = field(default_factory=list)
     ends: list[QuickEnd] = field(default_factory=list)
     finds: list[str] = field(default_factory=list)
+    do: list[str] = field(default_factory=list)
     unread: list[Unread] = field(default_factory=list)
     count: int = 0
 
@@ -74,6 +75,7 @@ def read_line(line: str, known: Known | None = None) -> QuickStep:
         hazards=tuple(found.hazards),
         ends=tuple(found.ends),
         finds=tuple(found.finds),
+        do=tuple(found.do),
         unread=tuple(found.unread),
         wrong=_wrong(title),
         **found.said,
@@ -151,6 +153,14 @@ def _read(segment: _Segment, known: Known, found: _Found) -> None:
             found.unread.append(Unread(start=start, end=start + len(text), text=text))
 
 
+def _take_list(text: str, into: list[str], found: _Found) -> bool:
+    """Take what stands behind the first word, parted by strokes."""
+    said = [_one_line(_unquoted(one.strip())) for one in text.split(None, 1)[1].split("/")]
+    into += [one for one in said if one]
+    found.count += 1
+    return any(said)
+
+
 def _once(found: _Found, name: str, value: Any) -> bool:
     """Whether it was not said yet: what is said twice is not understood."""
     return _first(found, found.said, name, value)
@@ -188,10 +198,9 @@ def _take(part: Tree[Token], known: Known, found: _Found) -> bool:
         case "ends":
             return _take_ends(words[0].split(None, 1)[1], known, found)
         case "finds":
-            titles = [_one_line(_unquoted(one.strip())) for one in words[0].split(None, 1)[1].split("/")]
-            found.finds += [title for title in titles if title]
-            found.count += 1
-            return any(titles)
+            return _take_list(words[0], found.finds, found)
+        case "doing":
+            return _take_list(words[0], found.do, found)
         case "state":
             footing = _same(words[0].split(None, 1)[1], known.footings)
             return footing is not None and _once(found, "footing", footing)

@@ -26,6 +26,8 @@ def sentence(step: QuickStep) -> str:
     parts += [f"{_often(end)} ends {end.cause}" for end in step.ends]
     if step.finds:
         parts.append(f"finds {' or '.join(step.finds)}")
+    if step.do:
+        parts.append(f"does: {', then '.join(step.do)}")
     return " · ".join(part for part in parts if part)
 
 
@@ -44,6 +46,7 @@ def quick_words(step: QuickStep) -> str:
     parts += [f"{one.kind} {_word(BAD, one.severity)} {_word(LIKELY, one.chance)}" for one in step.hazards]
     parts += [f"ends {_quoted(end.cause)} {_often(end)}" for end in step.ends]
     parts += [f"finds {' / '.join(map(_quoted, step.finds))}"] if step.finds else []
+    parts += [f"do {' / '.join(map(_quoted, step.do))}"] if step.do else []
     return ", ".join(parts)
 
 

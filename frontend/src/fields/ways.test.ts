@@ -1,0 +1,32 @@
+import { describe, expect, it } from "vitest";
+import { NAME, NUMBER, partOf, withPart } from "./ways";
+
+describe("what is typed into fields", () => {
+  it("is a number where it reads as one, and stays as it is typed where it does not", () => {
+    const typed = (text: string) => NUMBER.write(text, null);
+    expect([typed("5"), typed("2,5"), typed(""), typed("5 min"), typed("1e"), typed("-3")]).toEqual([
+      5,
+      2.5,
+      null,
+      "5 min",
+      "1e",
+      -3,
+    ]);
+    expect(NUMBER.read(2.5)).toBe("2.5");
+  });
+
+  it("is a part of what is set as a whole; with nothing in it, there is no whole", () => {
+    expect(withPart(null, ["effort", "wait"], 3)).toEqual({ effort: { wait: 3 } });
+    expect(withPart({ a: 1, effort: { wait: 3 } }, ["effort", "wait"], null)).toEqual({ a: 1 });
+    expect(withPart({ effort: { wait: 3 } }, ["effort", "wait"], null)).toBeNull();
+    expect(partOf({ effort: { wait: 3 } }, ["effort", "wait"])).toBe(3);
+    expect(partOf(null, ["effort", "wait"])).toBeUndefined();
+  });
+
+  it("is a name that files can write, where words can be one", () => {
+    expect(NAME.write("Lane Page", null)).toBe("lane-page");
+    expect(NAME.write("Écran 2", null)).toBe("ecran-2");
+    expect(NAME.write("экран", null)).toBe("экран");
+    expect(NAME.read("lane-page")).toBe("lane page");
+  });
+});

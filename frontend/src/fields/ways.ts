@@ -1,0 +1,54 @@
+/** What a text means that is typed into a field, and how what a field holds is shown as text. */
+import type { Way } from "../draft/useDraft";
+
+export const TEXT: Way = { read: (value) => (value == null ? "" : String(value)), write: (text) => text || null };
+
+/** A number as it is typed; what is none is kept as it stands and told. */
+export const NUMBER: Way = { read: TEXT.read, write: (text) => numberIn(text, 1) };
+/** The name of a thing on a unit: typed in words, kept as files write it. */
+export const NAME: Way = {
+  read: (value) => TEXT.read(value).replaceAll("-", " "),
+  write: (text) => {
+    const plain = text
+      .normalize("NFKD")
+      .replace(/[\u0300-\u036f]/g, "")
+      .toLowerCase();
+    return plain.replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "") || text || null;
+  },
+};
+export const SHARE: Way = {
+  read: (value) => (typeof value === "number" ? String(rounded(value * 100)) : TEXT.read(value)),
+  write: (text) => numberIn(text, 100),
+};
+
+function numberIn(text: string, by: number): number | string | null {
+  const plain = text.trim().replace(",", ".");
+  if (plain === "") return null;
+  const number = Number(plain);
+  return Number.isFinite(number) && /[0-9]$/.test(plain) ? rounded(number / by) : text;
+}
+
+const rounded = (number: number) => Number(number.toPrecision(12));
+
+/** The way of a part of an object that is set as a whole; an object with nothing in it is none. */
+export function within(part: readonly string[], way: Way): Way {
+  return {
+    read: (value) => way.read(partOf(value, part)),
+    write: (text, there) => withPart(there, part, way.write(text, partOf(there, part))),
+  };
+}
+
+export function partOf(value: unknown, part: readonly string[]): unknown {
+  return part.reduce<unknown>((here, name) => (isObject(here) ? here[name] : undefined), value);
+}
+
+export function withPart(whole: unknown, [name, ...rest]: readonly string[], value: unknown): unknown {
+  if (name === undefined) return value;
+  const { [name]: there, ...others } = isObject(whole) ? whole : {};
+  const made = withPart(there, rest, value);
+  const all = made == null ? others : { ...others, [name]: made };
+  return Object.keys(all).length > 0 ? all : null;
+}
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === "object" && value !== null && !Array.isArray(value);

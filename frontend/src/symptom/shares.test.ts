@@ -1,0 +1,29 @@
+import { describe, expect, it } from "vitest";
+import { dragged, fromCounts, sharesOf } from "./shares";
+
+const sum = (all: readonly number[]) => all.reduce((a, b) => a + b, 0);
+
+describe("shares on a bar", () => {
+  it("are parts of one, equal where nobody weighs anything", () => {
+    expect(sharesOf([5, 4, 1])).toEqual([0.5, 0.4, 0.1]);
+    expect(sharesOf([0, 0])).toEqual([0.5, 0.5]);
+  });
+
+  it("divide anew between two neighbours alone, and stay the same together", () => {
+    const now = dragged([5, 4, 1], 0, 0.1);
+    expect(now).toEqual([6, 3, 1]);
+    expect(sum(dragged([5, 4, 1], 1, -0.05))).toBeCloseTo(10);
+  });
+
+  it("are never below nothing, however far a border is dragged", () => {
+    expect(dragged([5, 4, 1], 0, 9)).toEqual([9, 0, 1]);
+    expect(dragged([5, 4, 1], 0, -9)).toEqual([0, 9, 1]);
+  });
+
+  it("come from counts and make up one", () => {
+    const made = fromCounts({ GR4: 2, GR6: 1, other: 0 });
+    expect(made).toEqual({ GR4: 0.667, GR6: 0.333, other: 0 });
+    expect(sum(Object.values(fromCounts({ a: 1, b: 1, c: 1 })))).toBeCloseTo(1, 12);
+    expect(fromCounts({})).toEqual({});
+  });
+});
