@@ -82,7 +82,7 @@ IN_PLAN = [
     ("self._harm(hazards, 1.0)", "self._harm(hazards, 0.3)"),
     ("way(by_id, origin, target)", "(way(by_id, origin, None)[0], way(by_id, None, target)[1])"),
     ("for footing in reversed(left))", "for footing in left[:1])"),
-    ("rounds = search_rounds(step.search.count, step.search.how, finding == \"found\")", "rounds = search_rounds(step.search.count, step.search.how, True)"),
+    ("rounds = search_rounds(step.search.count, step.search.how, finding == SEARCH_FINDS[0])", "rounds = search_rounds(step.search.count, step.search.how, True)"),
     ("is_found, is_fix=True)", "is_found)"),
     ("self._cost(step.search.round) + retest", "self._cost(step.search.round)"),
     ("\"retest\": Cost() if step.search else tried,", "\"retest\": tried,"),
