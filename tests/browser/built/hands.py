@@ -91,7 +91,6 @@ class Keyboard:
                     return
                 before = self.page.evaluate(_NAME)
                 self.page.keyboard.press(key)
-                self.page.wait_for_timeout(0)
                 if self.page.evaluate(_NAME) == before:
                     break
         raise AssertionError(f"no rung {title!r}")
