@@ -1,12 +1,13 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
-import { flushSync } from "react-dom";
 import type { Item } from "../draft/tree";
 import type { Way } from "../draft/useDraft";
 import { say } from "../ui/say";
 import { useEditing } from "./Editing";
 import { TextField } from "./Field";
+import { doAndFocus } from "./focusing";
 import { type Blank, inserted, keyed, type ListPlace, removed, shifted } from "./operations";
-import { pastedLines, withArticle } from "./pasted";
+import { withArticle } from "./pasted";
+import { useTextItems } from "./useTextItems";
 
 interface ItemListProps {
   at: ListPlace;
@@ -20,8 +21,6 @@ interface ItemListProps {
   /** Adding one is seldom: it is said small. */
   isQuiet?: boolean;
 }
-
-const FIRST = "input, select, textarea";
 
 /** A list of things that are edited where they stand: each can be moved with Alt and an arrow, and taken out. */
 export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most, isQuiet }: ItemListProps) => {
@@ -88,19 +87,6 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
   );
 };
 
-/** Do a deed and give the cursor to the first field of an item at once: whoever types on writes there. */
-export function doAndFocus(deed: () => boolean, key: string): void {
-  let isDone = false;
-  flushSync(() => {
-    isDone = deed();
-  });
-  if (!isDone) return;
-  document
-    .querySelector(`[data-item="${CSS.escape(key)}"]`)
-    ?.querySelector<HTMLElement>(FIRST)
-    ?.focus();
-}
-
 const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 
 interface TextListProps {
@@ -114,12 +100,7 @@ interface TextListProps {
 /** A list of short texts: Enter makes the next one, Backspace takes an empty one away, lines that are pasted become
  * texts of their own. */
 export const TextList = ({ at, noun, label, placeholder, way }: TextListProps) => {
-  const { draft, tree } = useEditing();
-  const after = (item: Item, texts: readonly string[]) => {
-    const made = texts.map((text) => keyed(text ? { text } : {}));
-    const operations = made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key));
-    doAndFocus(() => draft.do(operations, `A ${noun} added`), made.at(-1)?.key ?? item.key);
-  };
+  const { onKeyDown, onPaste } = useTextItems(at, noun, way);
   return (
     <ItemList at={at} noun={noun}>
       {(item, number) => (
@@ -131,24 +112,8 @@ export const TextList = ({ at, noun, label, placeholder, way }: TextListProps) =
           isLong
           {...(placeholder && { placeholder })}
           {...(way && { way })}
-          onKeyDown={(event) => {
-            if (event.key === "Enter" && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
-              event.preventDefault();
-              after(item, [""]);
-            }
-            if (event.key === "Backspace" && !item.text) {
-              event.preventDefault();
-              const before = tree.shown(at.parent, at.path)[number - 1];
-              doAndFocus(() => draft.do([removed(tree, item.key)], `A ${noun} taken out`), before?.key ?? "");
-            }
-          }}
-          onPaste={(text) => {
-            const lines = pastedLines(text);
-            if (lines.length < 2 || item.text) return false;
-            after(item, lines);
-            draft.do([removed(tree, item.key)], `An empty ${noun} taken out`);
-            return true;
-          }}
+          onKeyDown={(event) => onKeyDown(event, item)}
+          onPaste={(text) => onPaste(text, item)}
         />
       )}
     </ItemList>

@@ -1,11 +1,13 @@
+import type { KeyboardEvent } from "react";
 import type { Item } from "../draft/tree";
 import { useEditing } from "../fields/Editing";
 import { TextField } from "../fields/Field";
-import { doAndFocus, ItemList } from "../fields/ItemList";
-import { inserted, keyed, type ListPlace, removed, set } from "../fields/operations";
+import { doAndFocus } from "../fields/focusing";
+import { ItemList } from "../fields/ItemList";
+import { inserted, keyed, type ListPlace, set } from "../fields/operations";
 import { PictureField } from "../fields/PictureField";
-import { pastedLines } from "../fields/pasted";
 import { ConditionField, ProseField } from "../fields/Texts";
+import { useTextItems } from "../fields/useTextItems";
 import { Folded } from "./Section";
 
 interface InstructionListProps {
@@ -17,12 +19,7 @@ interface InstructionListProps {
 
 /** What is done, one thing after the other: Enter makes the next one, a pasted list becomes several. */
 export const InstructionList = ({ at, step, noun = "thing to do" }: InstructionListProps) => {
-  const { draft, tree } = useEditing();
-  const after = (item: Item, texts: readonly string[]) => {
-    const made = texts.map((text) => keyed(text ? { text } : {}));
-    const operations = made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key));
-    doAndFocus(() => draft.do(operations, `A ${noun} added`), made.at(-1)?.key ?? item.key);
-  };
+  const { onKeyDown, onPaste } = useTextItems(at, noun);
   return (
     <ItemList at={at} noun={noun}>
       {(item, number) => (
@@ -30,16 +27,8 @@ export const InstructionList = ({ at, step, noun = "thing to do" }: InstructionL
           item={item}
           number={number}
           {...(step && { step })}
-          onNext={() => after(item, [""])}
-          onLines={(lines) => {
-            const [first = "", ...rest] = lines;
-            draft.do([set(tree, item.key, ["text"], first)], "A list pasted");
-            after(item, rest);
-          }}
-          onEmptied={() => {
-            const before = tree.shown(at.parent, at.path)[number - 1];
-            doAndFocus(() => draft.do([removed(tree, item.key)], `A ${noun} taken out`), before?.key ?? "");
-          }}
+          onKeyDown={(event) => onKeyDown(event, item)}
+          onPaste={(text) => onPaste(text, item)}
         />
       )}
     </ItemList>
@@ -50,12 +39,12 @@ interface InstructionProps {
   item: Item;
   number: number;
   step?: string;
-  onNext: () => void;
-  onLines: (lines: string[]) => void;
-  onEmptied: () => void;
+  onKeyDown: (event: KeyboardEvent) => void;
+  /** Whether it was a list. */
+  onPaste: (text: string) => boolean;
 }
 
-const Instruction = ({ item, number, step, onNext, onLines, onEmptied }: InstructionProps) => {
+const Instruction = ({ item, number, step, onKeyDown, onPaste }: InstructionProps) => {
   const { draft, tree } = useEditing();
   const { key } = item;
   const ways = tree.shown(key, ["ways"]);
@@ -80,21 +69,9 @@ const Instruction = ({ item, number, step, onNext, onLines, onEmptied }: Instruc
             label={`What to do, ${number + 1}`}
             isPlain
             {...(step && { step })}
-            onKeyDown={(event) => {
-              if (event.key === "Enter" && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
-                event.preventDefault();
-                onNext();
-              }
-              if (event.key === "Backspace" && !item.text) {
-                event.preventDefault();
-                onEmptied();
-              }
-            }}
+            onKeyDown={onKeyDown}
             onPaste={(event) => {
-              const lines = pastedLines(event.clipboardData.getData("text/plain"));
-              if (lines.length < 2 || item.text) return;
-              event.preventDefault();
-              onLines(lines);
+              if (onPaste(event.clipboardData.getData("text/plain"))) event.preventDefault();
             }}
           />
         ) : (
