@@ -55,3 +55,31 @@ def test_names_that_are_pasted_are_kept_as_files_write_them(page: Page, demo: Se
     expect(items.nth(count)).to_have_value("lane page")
     expect(page.get_by_text("should match pattern")).to_have_count(0)
     undone(page, count, items)
+
+
+def test_a_line_that_is_typed_outlasts_a_reload_and_is_read_once_the_server_answers(page: Page, demo: Served):
+    ladder = f"{demo.address}/playbooks/lane-scale-wrong/ladder"
+    page.goto(ladder)
+    line = page.get_by_role("textbox", name="New step at the foot of the ladder")
+    line.fill("Tap the scale, 5 min visit; equipment mild")
+    page.reload()
+    expect(line).to_have_value("Tap the scale, 5 min visit; equipment mild")
+    failed: list[str] = []
+
+    def fail_twice(route):
+        failed.append(route.request.url)
+        route.fulfill(status=500, body="{}") if len(failed) < 3 else route.continue_()
+
+    page.route("**/api/quick-words", fail_twice)
+    line.focus()
+    page.keyboard.press("Enter")
+    rung = page.locator("[data-rung]").filter(has_text=re.compile("^Tap the scale$"))
+    expect(rung).to_be_visible()
+    assert len(failed) >= 3
+    saved(page)
+    page.reload()
+    expect(rung).to_be_visible()
+    expect(line).to_have_value("")
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(rung).to_have_count(0)
+    saved(page)

@@ -57,9 +57,9 @@ export const NewSymptomPage = () => {
           <span className="label">Title</span>
           <input
             type="text"
-            className="field font-semibold"
+            className="field font-semibold placeholder:font-normal"
             maxLength={300}
-            placeholder="Gate arm stays raised"
+            placeholder="such as: Gate arm stays raised"
             value={title}
             onChange={({ target }) => setTitle(target.value)}
           />
@@ -70,7 +70,7 @@ export const NewSymptomPage = () => {
             type="text"
             className="field"
             maxLength={300}
-            placeholder="The arm went up and will not come down"
+            placeholder="such as: The arm went up and will not come down"
             value={says}
             onChange={({ target }) => setSays(target.value)}
           />
@@ -81,7 +81,7 @@ export const NewSymptomPage = () => {
             type="text"
             className="field"
             maxLength={300}
-            placeholder="Lane crew"
+            placeholder="such as: Lane crew"
             value={team}
             onChange={({ target }) => setTeam(target.value)}
           />

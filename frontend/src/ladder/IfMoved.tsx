@@ -4,6 +4,9 @@ import { whyQuery } from "../orders/queries";
 import { difference, points, tenths } from "../ui/format";
 import { useSettled } from "../ui/useSettled";
 
+/** A longer list is folded: it would push the rest of the inspector out of sight. */
+const MOST_OPEN = 8;
+
 interface IfMovedProps {
   draft: DraftView;
   index: number;
@@ -25,7 +28,7 @@ export const IfMoved = ({ draft, index, onMoveTo }: IfMovedProps) => {
         </p>
       ))}
       {why.moves.length > 0 && (
-        <details className="mt-1 text-dense" open>
+        <details className="mt-1 text-dense" open={why.moves.length <= MOST_OPEN}>
           <summary className="cursor-pointer font-semibold">If it moved</summary>
           <ul className="mt-0.5">
             {why.moves.map((move) => (

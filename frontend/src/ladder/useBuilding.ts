@@ -159,10 +159,25 @@ function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
 /** The rung on which a rail for this one would hang: the one above it, in the same list. */
 const hostFor = (tree: Tree, key: string): string | undefined => above(tree, key)?.key;
 
+/** After how long one tries again, where a line fails. */
+const AGAIN_MS = [1_000, 3_000, 10_000, 30_000];
+
+/** What comes of it, tried again where it fails; undefined where it goes on failing. */
+async function patiently<T>(asks: () => Promise<T>): Promise<T | undefined> {
+  for (const wait of [...AGAIN_MS, undefined]) {
+    try {
+      return await asks();
+    } catch {
+      if (wait === undefined) return undefined;
+      await new Promise((go) => setTimeout(go, wait));
+    }
+  }
+  return undefined;
+}
+
 /** Put upon a rung's step what the line says, once the server has read it; a slow line loses nothing. */
 async function readAgain(draft: Draft, playbookId: string, text: string, rung: string, group: string): Promise<void> {
-  const read = await readQuick(text, playbookId).catch(() => undefined);
-  const [quick] = read?.lines ?? [];
+  const quick = await patiently(async () => (await readQuick(text, playbookId)).lines[0]);
   const { tree } = draft.state();
   if (!quick || quick.wrong || !tree?.items.has(rung)) return;
   const step = stepOf(tree, tree.item(rung));

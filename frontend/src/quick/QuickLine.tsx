@@ -5,6 +5,7 @@ import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { pastedLines } from "../fields/pasted";
 import { Key } from "../ui/Key";
+import { useKept } from "../ui/useKept";
 import { useSettled } from "../ui/useSettled";
 import { quickQuery } from "./queries";
 import { Said } from "./Said";
@@ -26,7 +27,7 @@ const SHOWN = 3;
 /** One line in quick words: what is understood stands below it before Enter takes it. */
 export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }: QuickLineProps) => {
   const { tree, playbookId } = useEditing();
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`line ${playbookId} ${label}`);
   const [chosen, setChosen] = useState(-1);
   const settled = useSettled(text.trim(), 120);
   const { data } = useQuery({ ...quickQuery(settled ?? "", playbookId), enabled: !!settled });
@@ -54,6 +55,7 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
     } else if (event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();
+      setText("");
       onLeave();
     } else if ((event.key === "ArrowDown" || event.key === "ArrowUp") && !event.altKey && alike.length > 0) {
       event.preventDefault();

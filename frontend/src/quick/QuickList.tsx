@@ -17,7 +17,7 @@ interface QuickListProps {
   onTake: (lines: QuickStep[]) => void;
 }
 
-const EXAMPLE = "Reseat the lead, 5 min visit, journey 20; equipment mild; ends One lead is bad often";
+const EXAMPLE = "such as: Reseat the lead, 5 min visit, journey 20; equipment mild; ends One lead is bad often";
 
 /** A list in quick words, one step a line, and beside it what is understood of each. */
 export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncomplete, onTake }: QuickListProps) => {
@@ -61,7 +61,7 @@ export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncom
       </div>
       <div aria-label="What is understood" role="region" className="min-w-0">
         {error && <p className="text-clay">{error.message} The list stays here.</p>}
-        <ol className="border-rule border-t">
+        <ol className={lines.length > 0 ? "border-rule border-t" : ""}>
           {shown.map((line, number) => (
             <li key={number} className="grid grid-cols-[2rem_minmax(0,1fr)] border-rule border-b py-1">
               <span className="text-faint">{number + 1}</span>

@@ -17,7 +17,7 @@ export const EffortFields = ({ item, path, part, of }: EffortFieldsProps) => {
   const named = (label: string) => (of ? `${label}, ${of}` : label);
   return (
     <span className="flex flex-wrap items-end gap-x-3 gap-y-1">
-      <NumberField {...at("hands_on")} label={named("minutes of work")} placeholder="0" />
+      <NumberField {...at("hands_on")} label={named("minutes of work")} placeholder="0" width="w-24" />
       <NumberField {...at("wait")} label={named("waiting")} placeholder="0" />
       <NumberField {...at("travel")} label={named("journey")} placeholder="0" />
       <NumberField {...at("parts")} label={named("parts, money")} placeholder="0" />

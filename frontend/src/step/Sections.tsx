@@ -34,7 +34,7 @@ export const EffortSection = ({ step, children }: StepProps) => (
   <Section title="Effort" isSaying>
     <EffortFields item={step.key} path={["effort"]} />
     <div className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-1">
-      <ShareField item={step.key} path={["done"]} label="can be done in" placeholder="100" />
+      <ShareField item={step.key} path={["done"]} label="can be done in" placeholder="100" width="w-24" />
       <RefField
         item={step.key}
         path={["footing"]}
