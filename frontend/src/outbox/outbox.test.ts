@@ -217,7 +217,18 @@ describe("the outbox", () => {
     await settle();
     add(FAILS);
     await settle();
-    expect(outbox.of(CASE).refused.map(({ one }) => one.move)).toEqual([note("long and dear")]);
+    const told = () => outbox.of(CASE).refused.map(({ one, why }) => [one.move, why]);
+    expect(told()).toEqual([[note("long and dear"), "refused with 422"]]);
+    outbox = opened();
+    expect(told()).toEqual([[note("long and dear"), "refused with 422"]]);
+    expect(outbox.of(CASE).unsent).toEqual([]);
+    outbox.lookAgain();
+    outbox.sendNow();
+    await settle();
+    expect(moves()).toEqual([FAILS]);
+    outbox.understood(CASE);
+    outbox = opened();
+    expect(told()).toEqual([]);
   });
 
   it("sends at once what stood behind what is left out", async () => {

@@ -70,9 +70,11 @@ export class Outbox {
   constructor(private readonly office: Office) {
     for (const one of kept(office.shelf)) {
       this.isKept.add(one.key);
-      this.lineOf(one.climbId).unsent.push(one);
+      const line = this.lineOf(one.climbId);
+      if (one.refused === undefined) line.unsent.push(one);
+      else line.refused.push({ one, why: one.refused });
     }
-    for (const [climbId, line] of this.lines) if (line.unsent.length > 0) this.changed(climbId);
+    for (const climbId of this.lines.keys()) this.changed(climbId);
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -112,7 +114,7 @@ export class Outbox {
 
   /** Other windows have kept or sent something. */
   lookAgain = (): void => {
-    const all = kept(this.office.shelf);
+    const all = kept(this.office.shelf).filter(({ refused }) => refused === undefined);
     for (const { key } of all) this.isKept.add(key);
     for (const climbId of new Set([...this.lines.keys(), ...all.map((one) => one.climbId)])) {
       const line = this.lineOf(climbId);
@@ -139,7 +141,9 @@ export class Outbox {
   }
 
   understood(climbId: string): void {
-    this.lineOf(climbId).refused = [];
+    const line = this.lineOf(climbId);
+    for (const { one } of line.refused) drop(this.office.shelf, one);
+    line.refused = [];
     this.changed(climbId);
   }
 
@@ -183,7 +187,9 @@ export class Outbox {
       }
       this.remove(first);
       line.held = undefined;
-      line.refused = [...line.refused, { one: first, why: reason(error) }];
+      const why = reason(error);
+      line.refused = [...line.refused, { one: first, why }];
+      if (first.move.kind === "note") keep(this.office.shelf, { ...first, refused: why });
     }
   }
 

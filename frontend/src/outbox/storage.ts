@@ -15,6 +15,8 @@ export interface Unsent {
   says: string;
   /** The event that it follows, once it was sent. */
   after?: number;
+  /** Why the server would not have it: what was written stays until somebody has understood that. */
+  refused?: string;
 }
 
 const PREFIX = "mild-ladder-unsent ";

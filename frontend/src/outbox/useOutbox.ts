@@ -9,7 +9,8 @@ import { Outbox, type Sent, type Standing } from "./outbox";
 import { isOurs, type Unsent } from "./storage";
 
 let outbox: Outbox;
-const REST_MS = 600;
+/** Longer than a second: with the page that asks as it opens, a list is then asked for no more than twice a second. */
+const REST_MS = 1100;
 
 const sendMove = (climbId: string, sent: Sent): Promise<ClimbView> =>
   body(api.POST("/api/climbs/{climb_id}/moves", { params: { path: { climb_id: climbId } }, body: sent }));
@@ -40,7 +41,7 @@ export function beginOutbox(client: QueryClient): void {
 }
 
 /** At once the first time; what else comes within a moment, all together when that is over: several cases that get
- * through one after the other ask for no list more than twice a second. */
+ * through one after the other ask for a list twice in a row, not once each. */
 function seldom(act: (key: readonly string[]) => void): (keys: readonly (readonly string[])[]) => void {
   let isResting = false;
   const later = new Set<readonly string[]>();
