@@ -91,3 +91,31 @@ def test_after_choosing_a_name_one_types_on_at_once(browser, demo: Served):
         expect(page.get_by_role("region", name="Who sits here")).to_have_count(0)
         page.keyboard.type("ARM 3 NOT HOME")
         expect(page.get_by_label("What does the caller say?")).to_have_value("ARM 3 NOT HOME")
+
+
+def test_a_safeguard_that_failed_is_named_and_asks_for_a_yes_of_its_own(page: Page, demo: Served):
+    start(page, demo)
+    heading = page.get_by_role("heading", level=1)
+    for key, then in (
+        ("1", "Ask how the ticket looks"), ("1", "Press the printer lid until it clicks"),
+        ("2", "Turn the ticket roll over"), ("2", "Set the print darkness to 6"), ("2", "Print a test strip"),
+        ("3", "Wipe the print head"), ("y", "Wipe the print head"), ("2", "Send the kiosk's unsent sales"),
+    ):  # fmt: skip
+        press(page, key)
+        expect(heading).to_have_text(then)
+        if key == "y":
+            expect(page.get_by_role("button", name="Fixed")).to_be_visible()
+    press(page, "9")
+    page.get_by_role("button", name="Could not do it").click()
+    lack = "“Send the kiosk's unsent sales” could not be done: something stored may be lost"
+    expect(heading).to_have_text("Which kiosk is it?")
+    press(page, "2")
+    expect(heading).to_have_text("Load the printer's program again")
+    press(page, "n")
+    expect(page.locator("li[aria-current]", has_text="Did the count of unsent sales")).to_be_visible()
+    press(page, "y")
+    expect(page.get_by_role("button", name="They agree")).to_be_visible()
+    expect(page.get_by_text(lack)).to_be_visible()
+    press(page, "y")
+    expect(page.get_by_role("button", name="Fixed")).to_be_visible()
+    expect(page.get_by_text(lack)).to_be_visible()

@@ -117,6 +117,10 @@ def test_a_rail_into_another_playbook_ends_the_case_there(guide):
     assert (view.place, view.sent_on) == ("sent-on", "gate-no-power")
     ended = guide(FAILS, answered("sensor-look", finding="blocked"), view.answers[0].move)
     assert (ended.end, ended.sent_on) == ("handed-off", "gate-no-power")
+    # Nobody may have that playbook: the case can be handed off all the same.
+    assert [one.label for one in view.answers][1:] == ["Hand off to Lane crew instead"]
+    handed = guide(FAILS, answered("sensor-look", finding="blocked"), view.answers[1].move)
+    assert (handed.end, handed.sent_on) == ("handed-off", None)
 
 
 def test_a_fact_that_is_still_open_asks_for_what_it_is(guide, desk):

@@ -8,6 +8,7 @@ before grades were held: 132 guided cases, answered by chance, 71 of them ended.
 
 import gzip
 import json
+import re
 import shutil
 from datetime import UTC, datetime
 from pathlib import Path
@@ -86,12 +87,17 @@ def test_every_draft_and_edition_is_the_same_file_with_the_same_figures(kept, cl
                  for one in draft["bonds"]]  # fmt: skip
         draft |= {"bonds": bonds, "saved": form["saved"]}
         draft |= {"review": client.get(f"/api/playbooks/{name}/draft/review").json["review"]}
+        draft["review"] = [one for one in draft["review"] if one["code"] not in ASKED_SINCE]
         for part in ("revision", "saved", "bonds", "review", "waiting", "is_published"):
             assert draft[part] == was["draft"][part], (name, part)
         for row, before in zip(draft["rows"], was["draft"]["rows"], strict=True):
             assert without_judgement(row) == without_judgement(said(before, document(session, name, "draft"))), name
             assert judged(row) == pytest.approx(judged(before)), name
         assert figures(draft["forecast"]) == pytest.approx(figures(was["draft"]["forecast"]), abs=1e-9)
+
+
+# What review did not ask yet.
+ASKED_SINCE = ("safeguard-may-fail",)
 
 
 def said(row: dict, playbook: Playbook) -> dict:
@@ -149,12 +155,15 @@ def as_told(now, before):
 
 
 def unsaid(part):
-    """Without the words of conditions, which are said otherwise since."""
+    """Without the words of conditions, and of what is not known: these are said otherwise since."""
     if isinstance(part, list):
         return [unsaid(one) for one in part]
     if isinstance(part, dict):
         return {key: unsaid(value) for key, value in part.items()}
-    return part.split("only where ")[0] if isinstance(part, str) else part
+    return BLANK.sub("…", part.split("only where ")[0]) if isinstance(part, str) else part
+
+
+BLANK = re.compile(r"\{[a-z-]+\}|‹[^›]+›")
 
 
 def test_open_cases_stand_where_they_stood(client, held):
@@ -230,6 +239,7 @@ def test_every_guided_case_of_the_version_before_stands_where_it_stood(tmp_path)
     assert len(was) == 132
     for name, before in was.items():
         now = client.get(f"/api/climbs/{name}").json
+        assert "current" in now, (name, now)
         step = now["current"]["step"]["id"] if now["current"] else None
         assert {"place": now["place"], "ended": now["ended"], "rungs": len(now["path"]), "step": step} == before, name
     still_open = {one["id"]: one["at"] for one in client.get("/api/climbs").json["climbs"]}

@@ -89,7 +89,8 @@ const Guards = ({ view, current }: CurrentStepProps) => {
 
 /** What is read to the caller before the step; a rough one waits for their yes. */
 const ToCaller = ({ view, current }: CurrentStepProps) => {
-  if (view.place === "guard" || !current.cost) return null;
+  const lacks = current.lacks ?? [];
+  if (view.place === "guard" || (!current.cost && lacks.length === 0)) return null;
   const isAsked = view.place === "consent";
   return (
     <div className={`mt-3 border-l-4 px-4 py-2.5 ${isAsked ? "border-clay bg-sheet" : "border-rail"}`}>
@@ -100,9 +101,16 @@ const ToCaller = ({ view, current }: CurrentStepProps) => {
             ? "The caller has agreed to this"
             : "Tell the caller"}
       </p>
-      <p className={isAsked ? "font-semibold text-lead" : ""}>
-        “<Prose text={current.cost} />”
-      </p>
+      {current.cost && (
+        <p className={isAsked ? "font-semibold text-lead" : ""}>
+          “<Prose text={current.cost} />”
+        </p>
+      )}
+      {lacks.map((lack) => (
+        <p key={lack} className={`mt-1 ${isAsked ? "font-semibold text-clay" : "text-clay"}`}>
+          {lack}.
+        </p>
+      ))}
     </div>
   );
 };

@@ -29,7 +29,7 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
       title="Hand off or close"
       says="The case leaves this ladder now; what was tried is kept. It can then no longer be taken back."
     >
-      <HandOffText text={view.hand_off} />
+      <HandOffText climbId={view.id} text={view.hand_off} />
       {open.length > 0 && (
         <section className="mt-4 border-brass border-l-4 px-4">
           <h3 className="font-semibold">Loose ends are still open</h3>

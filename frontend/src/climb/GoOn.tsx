@@ -6,24 +6,25 @@ import { goOn } from "./queries";
 
 /** A case that was sent on goes on in the other playbook, with all that is known of it. */
 export const GoOn = ({ climbId, playbook }: { climbId: string; playbook: string }) => {
-  const { data: symptoms = [] } = useQuery(symptomsQuery);
+  const { data: symptoms } = useQuery(symptomsQuery);
   const newId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
   const opening = useMutation({
     mutationFn: () => goOn(climbId, newId.current),
     onSuccess: (view) => navigate(`/climbs/${view.id}`),
   });
-  const title = symptoms.find(({ id }) => id === playbook)?.title ?? playbook;
+  const there = symptoms?.find(({ id }) => id === playbook);
+  if (symptoms && !there) return <Absent />;
   return (
     <div className="mt-4">
       <button
         type="button"
         className="button"
         data-tone="main"
-        disabled={opening.isPending}
+        disabled={opening.isPending || !there}
         onClick={() => opening.mutate()}
       >
-        Go on in: {title}
+        Go on in: {there?.title}
       </button>
       <p className="mt-1 text-dense text-faint">With what is known and what was tried: nothing is asked twice.</p>
       {opening.error && (
@@ -33,4 +34,18 @@ export const GoOn = ({ climbId, playbook }: { climbId: string; playbook: string 
       )}
     </div>
   );
+};
+
+const Absent = () => (
+  <p className="mt-4 border-brass border-l-4 pl-3">
+    This desk does not have the playbook that it leads into: tell the next team what is known.
+  </p>
+);
+
+/** Where a ladder leads into another one, before the case goes there. */
+export const LeadsInto = ({ playbook }: { playbook: string }) => {
+  const { data: symptoms } = useQuery(symptomsQuery);
+  const there = symptoms?.find(({ id }) => id === playbook);
+  if (there) return <p className="mt-2">It goes on in “{there.title}”, with all that is known.</p>;
+  return symptoms ? <Absent /> : null;
 };

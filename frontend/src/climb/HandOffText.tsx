@@ -1,12 +1,42 @@
+import { useId } from "react";
+import { useKept } from "../ui/useKept";
 import { CopyButton } from "./CopyButton";
 
-/** What the next team is told: all that is known, ready to copy. */
-export const HandOffText = ({ text }: { text: string }) => (
-  <div className="mt-4 max-w-[44rem]">
-    <div className="mb-1 flex items-center justify-between">
-      <p className="text-faint">For the next team; nothing needs to be told again</p>
-      <CopyButton text={text} label="Copy the text" />
+interface HandOffTextProps {
+  climbId: string;
+  text: string;
+}
+
+/** What the next team is told: all that is known, to be changed where one knows better, and copied. Once the case has
+ * gone on, it is another text: what was changed in the old one would leave the new things out. */
+export const HandOffText = (props: HandOffTextProps) => <ThisText key={props.text} {...props} />;
+
+const ThisText = ({ climbId, text }: HandOffTextProps) => {
+  const id = useId();
+  const [mine, setMine] = useKept(`hand-off ${climbId} ${text}`);
+  const shown = mine || text;
+  return (
+    <div className="mt-4 max-w-[44rem]">
+      <div className="mb-1 flex items-center justify-between gap-4">
+        <label htmlFor={id} className="text-faint">
+          For the next team; nothing needs to be told again
+        </label>
+        <span className="flex shrink-0 gap-4">
+          {mine && mine !== text && (
+            <button type="button" className="text-dense text-slate hover:underline" onClick={() => setMine("")}>
+              As it was written
+            </button>
+          )}
+          <CopyButton text={shown} label="Copy the text" />
+        </span>
+      </div>
+      <textarea
+        id={id}
+        rows={4}
+        className="field-sizing-content block max-h-[60vh] w-full border-rail border-l-4 bg-sheet p-4"
+        value={shown}
+        onChange={({ target }) => setMine(target.value)}
+      />
     </div>
-    <pre className="whitespace-pre-wrap border-rail border-l-4 bg-sheet p-4 font-sans">{text}</pre>
-  </div>
-);
+  );
+};

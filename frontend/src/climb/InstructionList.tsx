@@ -30,7 +30,13 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
     {instruction.copy_text && (
       <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">
         <code className="break-all font-mono text-dense">{instruction.copy_text}</code>
-        <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
+        {instruction.waits_for?.length ? (
+          <span className="text-dense text-faint">
+            not to be copied yet: {instruction.waits_for.join(", ")} is missing
+          </span>
+        ) : (
+          <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
+        )}
       </span>
     )}
     {instruction.ways?.map((way, number) => (

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { ClimbView, LooseEnd, Move, TrialTest } from "../api/types";
 import { Baseline } from "./Baseline";
 import { CurrentStep } from "./CurrentStep";
-import { GoOn } from "./GoOn";
+import { GoOn, LeadsInto } from "./GoOn";
 import { HandOffText } from "./HandOffText";
 import { InstructionList, Passages } from "./InstructionList";
 import { PausedNow } from "./PausedNow";
@@ -74,7 +74,12 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
     return {
       above: "This ladder leads into another",
       title: "The case goes on in another playbook",
-      below: <HandOffText text={view.hand_off} />,
+      below: (
+        <>
+          {view.sent_on && <LeadsInto playbook={view.sent_on} />}
+          <HandOffText climbId={view.id} text={view.hand_off} />
+        </>
+      ),
     };
   }
   if (place === "baseline") {
@@ -104,7 +109,7 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
     return {
       above: "Nothing is left to try on this ladder",
       title: "Hand the case off",
-      below: <HandOffText text={view.hand_off} />,
+      below: <HandOffText climbId={view.id} text={view.hand_off} />,
     };
   }
   return { title: view.ended ?? "", below: <Ended view={view} /> };
@@ -159,7 +164,7 @@ const Ended = ({ view }: { view: ClimbView }) => (
       .
     </p>
     {view.sent_on && <GoOn climbId={view.id} playbook={view.sent_on} />}
-    {view.end === "handed-off" && <HandOffText text={view.hand_off} />}
+    {view.end === "handed-off" && <HandOffText climbId={view.id} text={view.hand_off} />}
     <p className="mt-6 flex gap-3">
       <Link to="/start" className="button" data-tone="main">
         Start another case

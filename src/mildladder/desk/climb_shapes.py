@@ -42,7 +42,7 @@ class CurrentStep(Shape):
     """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
     `label`: its place on the ladder, None for a prevention.
-    `retest`: how to try the original action, in order.
+    `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
 
     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
     that ends nothing. `since`: when it came up.
@@ -59,6 +59,7 @@ class CurrentStep(Shape):
     grade: int
     needs_consent: bool
     has_consent: bool
+    lacks: tuple[str, ...]
     guards_answered: int
     chance_here: float | None
     retest: tuple[str, ...]

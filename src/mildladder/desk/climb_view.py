@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Literal
 
+from mildladder.core.climb import lacking
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
@@ -125,8 +126,11 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         history=_history(now),
         signs=_signs(playbook, filler),
         see_also=playbook.symptom.see_also,
-        not_covered=playbook.symptom.not_covered,
-        leave_alone=playbook.symptom.leave_alone,
+        not_covered=playbook.symptom.not_covered and filler.fill(playbook.symptom.not_covered),
+        leave_alone=tuple(
+            one.model_copy(update={"what": filler.fill(one.what), "why": filler.fill(one.why)})
+            for one in playbook.symptom.leave_alone
+        ),
         untried=tuple(
             StepTitle(id=step.id, title=step.title)
             for step in playbook.steps
@@ -176,9 +180,8 @@ def _options(asked: Fact | Input) -> tuple[str, ...]:
 
 
 def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
-    return Filler(
-        now.known, now.for_commands, {one.id: one.options or () for one in now.inputs.values()}, pictures, now.playbook
-    )
+    options = {one.id: one.options or () for one in now.inputs.values()}
+    return Filler(now.known, now.for_commands, options, pictures, now.playbook, now.asked_by)
 
 
 def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
@@ -199,6 +202,7 @@ def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         grade=risk_grade(step),
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
+        lacks=tuple(lacking.in_words(one, now.playbook.step(one.step).title, step) for one in now.lacks),
         guards_answered=now.guards,
         chance_here=_chance(here) if here is not None and step.is_tested else None,
         retest=tuple(filler.fill(how) for how in _retest(now)),

@@ -233,6 +233,21 @@ def test_harm_is_only_taken_from_a_step_that_names_it_and_was_carried_out(change
         reloaded(**changes)
 
 
+def test_attempts_of_a_trial_stand_in_the_order_in_which_they_were_carried_out():
+    ladder = [{"step": one, "trial": "all"} for one in ("clear-hold", "sensor-look", "reload-program")]
+    moves = (
+        FAILS, c.Answered(step="clear-hold", outcome="done"), LOOKED,
+        c.GuardAnswered(step="reload-program", number=0, answer="yes"), c.Consented(step="reload-program", answer="yes"),
+        c.Answered(step="reload-program", outcome="done"), c.TriedBefore(step="wave-through"),
+        c.Answered(step="reload-program", outcome="no-change"),
+    )  # fmt: skip
+    now = machine.climb(gate(ladder=ladder), events(*moves))
+    assert [(one.step, one.trial) for one in now.attempts] == [
+        ("wave-through", None), ("clear-hold", 2), ("sensor-look", 1), ("reload-program", 2),
+    ]  # fmt: skip
+    assert now.tried_at == (None, "ladder.0", "ladder.1", "ladder.2")
+
+
 def test_in_a_trial_harm_is_noted_at_the_step_that_did_it_and_not_at_the_test():
     ladder = [{"step": "reload-program", "trial": "both"}, {"step": "clear-hold", "trial": "both"}]
     steps = [{k: v for k, v in step.items() if k != "guard"} for step in gate().model_dump(by_alias=True)["steps"]]

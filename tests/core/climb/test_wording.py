@@ -17,6 +17,19 @@ def test_known_names_are_filled_and_unknown_ones_stay_to_be_seen():
     assert filler.strong("Lane {lane}") == "Lane **3**"
 
 
+def test_what_is_not_known_is_a_blank_that_says_what_is_missing_and_no_name_of_files():
+    filler = Filler({"lane": "3"}, {"lane": "3"}, asked={"gate": "Number of the gate?", "mode": "Mode"})
+    assert filler.fill("{lane} {gate} {not mode} {side-panel}") == (
+        "3 ‹Number of the gate› ‹other than Mode› ‹side panel›"
+    )
+    assert filler.strong("{lane} {gate}") == "**3** ‹Number of the gate›"
+    do = [instruction(text="Run", copy="open {lane} {gate} {gate}"), instruction(text="Run", copy="open {lane}")]
+    assert [(one.copy_text, one.waits_for) for one in filler.instructions(do, World())] == [
+        ("open 3 ‹Number of the gate› ‹Number of the gate›", ("Number of the gate",)),
+        ("open 3", ()),
+    ]
+
+
 def test_a_value_cannot_make_markup():
     assert Filler({"lane": "**3** <b> [x](y)"}).strong("{lane}") == r"**\*\*3\*\* \<b\> \[x\]\(y\)**"
 

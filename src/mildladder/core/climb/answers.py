@@ -9,7 +9,7 @@ from typing import Literal
 from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.machine import Climb, cured_end
 from mildladder.core.ladder.values import in_words
-from mildladder.core.model import Confirmed, Fact, Shape
+from mildladder.core.model import Confirmed, Fact, HandOff, Shape
 from mildladder.core.model.events import (
     Answered,
     BaselineSeen,
@@ -201,15 +201,18 @@ def _confirm_answers(climb: Climb) -> tuple[Answer, ...]:
 def _sent_on_answers(climb: Climb) -> tuple[Answer, ...]:
     task = climb.agenda[0]
     assert isinstance(task, EndTask)
-    return (_answer("1", "Go on in the other playbook", Ended(end="handed-off", sent_on=task.playbook)),)
+    on = ("Go on in the other playbook", Ended(end="handed-off", sent_on=task.playbook))
+    teams = [(f"Hand off to {team.title} instead", Ended(end="handed-off", hand_off=team.id)) for team in _teams(climb)]
+    return _numbered([on, *teams], [])
+
+
+def _teams(climb: Climb) -> tuple[HandOff, ...]:
+    """The teams that a case can be handed off to, whoever takes what a ladder leaves first."""
+    return tuple(sorted(climb.playbook.hand_offs, key=lambda team: team != climb.playbook.default_hand_off))
 
 
 def _hand_off_answers(climb: Climb) -> tuple[Answer, ...]:
-    teams = climb.playbook.hand_offs
-    if climb.team:
-        teams = tuple(team for team in teams if team.id == climb.team)
-    else:
-        teams = tuple(sorted(teams, key=lambda team: team != climb.playbook.default_hand_off))
+    teams = tuple(team for team in _teams(climb) if climb.team in (None, team.id))
     named = [
         _answer(_key(number), f"Hand off to {team.title}", Ended(end="handed-off", hand_off=team.id))
         for number, team in enumerate(teams, start=1)

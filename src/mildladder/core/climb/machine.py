@@ -7,6 +7,7 @@ point is worked out in `answers.py`; this module says where each event leads.
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
+from typing import TypeVar
 
 from mildladder.core.climb.agenda import RailTask, RungTask, TestTask, tasks
 from mildladder.core.climb.checks import (
@@ -54,6 +55,8 @@ from mildladder.core.model.events import (
 from mildladder.core.model.outcomes import CURED, DO_NOT_ENTER, RESTORED, TESTED
 
 __all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
+
+_T = TypeVar("_T")
 
 
 def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
@@ -230,8 +233,8 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     if waits and step.is_tested:
         minutes = minutes_between(now.since, event.at)
         climb = replace(
-            climb, carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed)), agenda=climb.agenda[1:],
-            since=event.at, guards=0, has_consent=False,
+            climb, agenda=climb.agenda[1:], since=event.at, guards=0, has_consent=False,
+            carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts))),
         )  # fmt: skip
         return settled(climb)
     climb = _note_attempt(climb, move, event)
@@ -288,8 +291,8 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     )
     climb = replace(
         now,
-        attempts=(*now.attempts, *attempts),
-        tried_at=(*now.tried_at, *(one.path for one in now.carried)),
+        attempts=_put_among(now.attempts, now.carried, attempts),
+        tried_at=_put_among(now.tried_at, now.carried, [one.path for one in now.carried]),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
         footing=None if now.leaves_for_test else now.bound_for,
         route=(),
@@ -310,6 +313,14 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     if move.finding is None:
         return settled(with_rail(climb, task, move.outcome or ""))
     return settled(replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)))
+
+
+def _put_among(tried: Sequence[_T], carried: Sequence[Carried], tested: Sequence[_T]) -> tuple[_T, ...]:
+    """What was tested together, put among the rest in the order in which it was carried out."""
+    found = list(tried)
+    for number, (one, made) in enumerate(zip(carried, tested, strict=True)):
+        found.insert(one.after + number, made)
+    return tuple(found)
 
 
 def _tell_finding(now: Climb, move: Answered) -> Climb:
@@ -392,7 +403,8 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
     if now.is_done(move.step):
         raise Conflict(f"'{move.step}' is on record already")
     attempt = Attempt(step=move.step, outcome="no-change", by="before")
-    climb = replace(now, attempts=(attempt, *now.attempts), tried_at=(None, *now.tried_at))
+    later = tuple(replace(one, after=one.after + 1) for one in now.carried)
+    climb = replace(now, attempts=(attempt, *now.attempts), tried_at=(None, *now.tried_at), carried=later)
     return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
 
 

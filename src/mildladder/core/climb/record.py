@@ -112,7 +112,7 @@ def _likely(climb: Climb) -> list[tuple[Cause, float]]:
 
 
 def _filled(climb: Climb, end: LooseEnd) -> str:
-    return Filler(climb.known).fill(end.title)
+    return Filler(climb.known, asked=climb.asked_by).fill(end.title)
 
 
 def _told(climb: Climb, name: str) -> str:

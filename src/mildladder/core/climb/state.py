@@ -17,6 +17,7 @@ from mildladder.core.climb.agenda import (
     Task,
     TestTask,
 )
+from mildladder.core.climb.lacking import Lack, lacking
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.wording import names_in_commands, names_in_step
 from mildladder.core.figures.judgement import risk_grade
@@ -76,12 +77,14 @@ Place = Literal[
 
 @dataclass(frozen=True)
 class Carried:
-    """A rung of the trial under way that was carried out and waits for its test; `harmed` as in an attempt."""
+    """A rung of the trial under way that was carried out and waits for its test; `harmed` as in an attempt; after: how
+    many attempts there were before it."""
 
     path: str
     step: str
     minutes: float
     harmed: tuple[HazardKind, ...] | None
+    after: int
 
 
 @dataclass(frozen=True)
@@ -265,6 +268,11 @@ class Climb:
         given = self._with_computed({**self.facts, **self.values})
         return {name: value for name, value in given.items() if (one := self.asks(name)) and fits_command(one, value)}
 
+    @cached_property
+    def asked_by(self) -> dict[str, str]:
+        """What each value is asked by, by its name."""
+        return {name: one.ask for name, one in self.inputs.items()} | {one.id: one.ask for one in self.playbook.facts}
+
     def asks(self, name: str) -> Fact | Input | None:
         """What asks for the value of that name."""
         return next((fact for fact in self.playbook.facts if fact.id == name), None) or self.inputs.get(name)
@@ -367,8 +375,14 @@ class Climb:
 
     @property
     def needs_consent(self) -> bool:
-        """Whether the current step is rough or severe, nothing eased."""
-        return risk_grade(self.step) >= _ROUGH
+        """Whether the current step is rough or severe, nothing eased, or what was to make it safe could not be done."""
+        return risk_grade(self.step) >= _ROUGH or bool(self.lacks)
+
+    @cached_property
+    def lacks(self) -> tuple[Lack, ...]:
+        """What was to stand before the current step and could not be done."""
+        failed = {one.step: one.outcome for one in self.attempts if one.outcome in NOT_DONE}
+        return lacking(self.step, {name: why for name, why in failed.items() if not self.is_done(name)})
 
     @cached_property
     def watch_minutes(self) -> float | None:

@@ -29,11 +29,13 @@ _WORTH_SAYING = 3.0
 class FilledInstruction(Shape):
     """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
 
-    picture: digest of the kept picture; hold: seconds, counted on screen.
+    waits_for: what the command still lacks, in the words in which it is asked: until it has that, it is not to be
+    copied. picture: digest of the kept picture; hold: seconds, counted on screen.
     """
 
     text: str | None = None
     copy_text: str | None = None
+    waits_for: tuple[str, ...] = ()
     hold: int | None = None
     picture: str | None = None
     only_where: str | None = None
@@ -75,7 +77,8 @@ def names_in_step(step: Step) -> list[str]:
 
 class Filler:
     """Fills known values into texts. in_commands: those of them that may stand in commands; options: of two-way inputs,
-    for {not name}; pictures: digest by path; playbook: what conditions are said in the words of."""
+    for {not name}; pictures: digest by path; playbook: what conditions are said in the words of; asked: what each name
+    is asked by, which stands as a blank where its value is not known (None: names stay as they are written)."""
 
     def __init__(
         self,
@@ -84,24 +87,43 @@ class Filler:
         options: Mapping[str, Sequence[str]] | None = None,
         pictures: Mapping[str, str] | None = None,
         playbook: Playbook | None = None,
+        asked: Mapping[str, str] | None = None,
     ) -> None:
         self.values, self.in_commands = values, in_commands or {}
         self.options, self.pictures, self.playbook = options or {}, pictures or {}, playbook
+        self.asked = asked
 
     def fill(self, text: str) -> str:
-        """The text with known values in place of {name}; unknown names stay as they are."""
-        return NAME.sub(lambda match: self._value(match, self.values) or match[0], text)
+        """The text with known values in place of {name}, and blanks where nothing is known."""
+        return NAME.sub(lambda match: self._value(match, self.values) or self._blank(match), text)
 
     def command(self, text: str) -> str:
         """The same for a command, with the values alone that may stand in one."""
-        return NAME.sub(lambda match: self._value(match, self.in_commands) or match[0], text)
+        return NAME.sub(lambda match: self._value(match, self.in_commands) or self._blank(match), text)
+
+    def lacks(self, command: str) -> tuple[str, ...]:
+        """What a command still waits for, in the words in which it is asked."""
+        open_ones = [match for match in NAME.finditer(command) if self._value(match, self.in_commands) is None]
+        return tuple(dict.fromkeys(self._called(match[1].removeprefix("not ")) for match in open_ones))
+
+    def _blank(self, match: re.Match[str]) -> str:
+        if self.asked is None:
+            return match[0]
+        name = match[1].removeprefix("not ")
+        return f"‹{'other than ' if name != match[1] else ''}{self._called(name)}›"
+
+    def _called(self, name: str) -> str:
+        asked = (self.asked or {}).get(name) or name.replace("-", " ")
+        return asked.rstrip("?").rstrip()
 
     def strong(self, text: str) -> str:
         """The same for Markdown, the values in bold."""
 
         def _bold(match: re.Match[str]) -> str:
             value = self._value(match, self.values)
-            return match[0] if value is None else "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
+            if value is not None:
+                return "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
+            return _MARKDOWN.sub(r"\\\1", self._blank(match)) if self.asked is not None else match[0]
 
         return NAME.sub(_bold, text)
 
@@ -130,6 +152,7 @@ class Filler:
         return FilledInstruction(
             text=instruction.text and self.strong(instruction.text),
             copy_text=instruction.copy_ and self.command(instruction.copy_),
+            waits_for=self.lacks(instruction.copy_) if instruction.copy_ else (),
             picture=self.pictures.get(instruction.picture or ""),
             hold=seconds(instruction.hold) if instruction.hold else None,
             only_where=only_where,

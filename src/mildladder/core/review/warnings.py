@@ -35,6 +35,7 @@ _NOBODY, _MOSTLY = 1e-12, 0.5
 def warnings(subject: Subject) -> Iterator[Found]:
     """Every warning, from top to bottom of the ladder, then those of steps and causes."""
     yield from _rough_above_mild(subject)
+    yield from _safeguard_may_fail(subject)
     yield from _conditions(subject)
     yield from _footing_twice(subject)
     yield from _visit_above_desk(subject)
@@ -61,6 +62,26 @@ def _rough_above_mild(subject: Subject) -> Iterator[Found]:
         moved = subject.moved(place.index, lowest.index)
         mend = f"Move it below “{lowest.step.title}”" if moved else None
         yield Found("warning", "rough-above-mild", place.row.path, says, place.row.path, mend, _given(moved))
+
+
+def _safeguard_may_fail(subject: Subject) -> Iterator[Found]:
+    """A safeguard that cannot always be done, above what is rough without it, and nothing that says what then."""
+    for number, place in enumerate(subject.places):
+        step, rung = place.step, place.rung
+        if step.kind != "safeguard" or step.done == 1 or "could-not" in rung.on or rung.note:
+            continue
+        eased = (
+            below.step
+            for below in subject.places[number + 1 :]
+            if subject.bare_grade(below.step) >= _ROUGH and any(h.eased_by == step.id for h in below.step.hazards)
+        )
+        rough = next(eased, None)
+        if rough is not None:
+            says = (
+                f"“{step.title}” cannot always be done, and “{rough.title}” is rough without it; hang on its could-not"
+                " rail what is done then, or say so in its note"
+            )
+            yield Found("warning", "safeguard-may-fail", place.row.path, says, place.row.path)
 
 
 def _given(playbook: Playbook | None) -> partial[Playbook] | None:
