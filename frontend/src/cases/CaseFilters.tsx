@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import type { CaseList, SymptomCard } from "../api/types";
 import { plural } from "../ui/format";
+import { useTyped } from "../ui/useTyped";
 import { type CaseFilter, COUNTED, isFiltered, totalQuery } from "./queries";
-import { useTyped } from "./useCaseFilter";
 
 interface CaseFiltersProps {
   filter: CaseFilter;

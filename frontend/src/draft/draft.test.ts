@@ -162,6 +162,26 @@ describe("a draft in one page", () => {
     expect(shelf.kept.size).toBe(0);
   });
 
+  it("tells a field of every key at once, and a page when the typing rests", async () => {
+    const draft = await page();
+    const heard = { field: 0, page: 0 };
+    draft.subscribe(() => {
+      heard.field += 1;
+    });
+    draft.subscribePage(() => {
+      heard.page += 1;
+    });
+    draft.type(ROOT, ["title"], "Gate", "Gates", "typed");
+    draft.type(ROOT, ["title"], "Gates", "Gatesx", "typed");
+    expect(heard).toEqual({ field: 2, page: 0 });
+    expect(draft.state().tree?.value(ROOT, ["title"])).toBe("Gatesx");
+    vi.advanceTimersByTime(200);
+    expect(heard.page).toBe(1);
+    draft.type(ROOT, ["title"], "Gatesx", "Gatesxy", "typed");
+    draft.do([{ op: "set", key: ROOT, path: ["note"], was: null, value: "x" }], "done");
+    expect(heard.page).toBeGreaterThan(1);
+  });
+
   it("never changes an edit that was on its way", async () => {
     const draft = await page();
     server.fails = [refusal(503)];

@@ -6,6 +6,7 @@ import { newKey } from "./keys";
 import { keptMine, settled } from "./settling";
 import type { Change, DraftForm, EditView, Office, SendEdit, Since, Standing } from "./standing";
 import type { Deed, Pending } from "./storage";
+import { Telling } from "./telling";
 import { CONFLICTS, type Item, ROOT, Tree } from "./tree";
 
 const SETTLED_MS = 400;
@@ -37,23 +38,24 @@ export class Draft {
   } = { flaws: [], here: [], saved: undefined, others: undefined, undo: undefined, redo: undefined };
   private held: string | undefined;
   private error: Error | undefined;
-  private readonly listeners = new Set<() => void>();
+  private readonly telling = new Telling();
   private standing: Standing;
 
   constructor(private readonly office: Office) {
     this.standing = this.made();
   }
 
-  subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
+  subscribe = this.telling.addField;
+
+  /** The same for whole pages: of what is typed they are told when the typing rests, so that no key waits for a page to
+   * be drawn anew; of everything else at once. */
+  subscribePage = this.telling.addPage;
 
   state = (): Standing => this.standing;
 
   /** Whether anybody shows it. */
   get isShown(): boolean {
-    return this.listeners.size > 0;
+    return this.telling.hasListeners;
   }
 
   /** Read the draft, and take up what earlier pages of this person left. */
@@ -126,12 +128,12 @@ export class Draft {
     if (last && first?.op === "set" && !last.isSent && last.group === this.run.group && last.client === this.client) {
       last.operations = [{ ...first, value: value ?? null }];
       void this.office.shelf.keep({ ...last });
-      this.changed();
+      this.changedQuietly();
       void this.pump();
       return true;
     }
     const operation: Operation = { op: "set", key, path, was: was ?? null, value: value ?? null };
-    return this.add({ operations: [operation], says, group: this.run.group });
+    return this.add({ operations: [operation], says, group: this.run.group }, this.changedQuietly);
   }
 
   /** What was typed goes now. */
@@ -185,7 +187,7 @@ export class Draft {
     if (tree) this.do(keptMine(tree, conflict), conflict.why === "taken out" ? "Brought back" : "A conflict settled");
   }
 
-  private add(one: Pick<Pending, "group" | "says"> & Partial<Pending>): boolean {
+  private add(one: Pick<Pending, "group" | "says"> & Partial<Pending>, tell = this.changed): boolean {
     const { playbookId, person, shelf } = this.office;
     if (person === undefined) {
       this.held = NOBODY;
@@ -196,7 +198,7 @@ export class Draft {
     const made: Pending = { playbookId, person, client: this.client, number: this.number, at: Date.now(), ...one };
     this.queue.push(made);
     void shelf.keep({ ...made });
-    this.changed();
+    tell();
     void this.pump();
     return true;
   }
@@ -232,7 +234,7 @@ export class Draft {
     if (!first || this.isSending || this.isOver || !this.confirmed) return;
     this.isSending = true;
     first.isSent = true;
-    this.changed();
+    this.changedQuietly();
     void this.office.shelf.keep({ ...first });
     try {
       const { client, number, group, operations, undo, deed } = first;
@@ -374,10 +376,20 @@ export class Draft {
     return { client, number, who: person, at: new Date().toISOString() };
   }
 
-  private changed(): void {
+  private changed = (): void => {
     this.standing = this.made();
-    for (const listener of this.listeners) listener();
-  }
+    this.telling.all();
+  };
+
+  private changedQuietly = (): void => {
+    this.standing = this.made();
+    this.telling.quietly();
+  };
+
+  /** Somebody is about to do more than type: what they do has to meet what they typed. */
+  catchUp = (): void => {
+    this.telling.catchUp();
+  };
 
   private made(): Standing {
     const before = this.standing as Standing | undefined;

@@ -68,12 +68,20 @@ window.addEventListener("online", () => {
   for (const draft of drafts.values()) draft.sendNow();
 });
 
+/** A key that is no letter, or a press, may begin a deed that is worked out from the page: that is drawn first. */
+function catchUpBeforeDeeds(event: Event): void {
+  const isLetter = event instanceof KeyboardEvent && event.key.length === 1 && !event.ctrlKey && !event.metaKey;
+  if (isLetter) return;
+  for (const draft of drafts.values()) draft.catchUp();
+}
+for (const kind of ["keydown", "pointerdown", "paste", "drop"]) window.addEventListener(kind, catchUpBeforeDeeds, true);
+
 /** One draft, kept fresh while it is shown. */
 export function useDraft(playbookId: string): { draft: Draft; now: Standing } {
   const me = useQuery(meQuery).data;
   const [person, isKnown] = [me?.person?.id, me !== undefined];
   const draft = draftOf(playbookId, person);
-  const now = useSyncExternalStore(draft.subscribe, draft.state);
+  const now = useSyncExternalStore(draft.subscribePage, draft.state);
   useEffect(() => {
     if (!isKnown) return;
     void draft.start();
@@ -122,7 +130,7 @@ const PLAIN: Way = { read: (value) => (typeof value === "string" ? value : ""), 
 /** A text of the draft under the cursor: while it has that, no answer writes into it, and what is typed says what the
  * person had before them. */
 export function useField(draft: Draft, key: string, path: readonly string[], says: string, way: Way = PLAIN): Field {
-  const value = useSyncExternalStore(draft.subscribe, () => valueIn(draft.state().tree, key, path));
+  const value = useValue(draft, key, path);
   const shown = way.read(value);
   const [typed, setTyped] = useState<string>();
   /** What this field sent last, or held when the cursor came. */
@@ -150,6 +158,10 @@ export function useField(draft: Draft, key: string, path: readonly string[], say
     onEscape: () => onType(atFirst.current),
   };
 }
+
+/** What a field holds, told with every key. */
+export const useValue = (draft: Draft, key: string, path: readonly string[]): unknown =>
+  useSyncExternalStore(draft.subscribe, () => valueIn(draft.state().tree, key, path));
 
 function valueIn(tree: Tree | undefined, key: string, path: readonly string[]): unknown {
   return tree?.items.has(key) ? tree.value(key, path) : undefined;

@@ -1,22 +1,31 @@
+import { useSyncExternalStore } from "react";
 import type { DraftView } from "../api/types";
+import type { Draft } from "../draft/draft";
 import type { Standing as DraftStanding, EditView } from "../draft/standing";
 import { moment, plural } from "../ui/format";
 
 interface StandingProps {
   view: DraftView;
   now: DraftStanding;
+  draft: Draft;
 }
 
 /** How the draft stands, in the head: published, saved, who else is here, and what they just did and where. */
-export const Standing = ({ view, now }: StandingProps) => (
+export const Standing = ({ view, now, draft }: StandingProps) => (
   <>
     {view.published ? `edition ${view.published.number} since ${moment(view.published.at)}` : "not published yet"}
     {" · "}
-    <span role="status">{savedInWords(now)}</span>
+    <Saved draft={draft} />
     {now.here.length > 0 && ` · ${listed(now.here)} ${now.here.length === 1 ? "is" : "are"} here too`}
     {now.others && <Others edit={now.others} />}
   </>
 );
+
+/** Whether all is saved, told with every key: a page that is drawn later must not say so before it is. */
+export const Saved = ({ draft }: { draft: Draft }) => {
+  const now = useSyncExternalStore(draft.subscribe, draft.state);
+  return <span role="status">{savedInWords(now)}</span>;
+};
 
 const Others = ({ edit }: { edit: EditView }) => (
   <span className="text-brass">
@@ -25,7 +34,7 @@ const Others = ({ edit }: { edit: EditView }) => (
   </span>
 );
 
-export function savedInWords({ waiting, held, saved }: DraftStanding): string {
+function savedInWords({ waiting, held, saved }: DraftStanding): string {
   if (held !== undefined && waiting > 0) return `kept here, not yet sent (${waiting})`;
   if (waiting > 0) return "saving …";
   return saved ? `saved ${moment(saved.at)} by ${saved.who}` : "saved";

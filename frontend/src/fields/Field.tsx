@@ -1,9 +1,9 @@
 import { type KeyboardEvent, type ReactNode, useId } from "react";
 import type { Flaw } from "../draft/standing";
-import { useField, type Way } from "../draft/useDraft";
+import { useField, useValue, type Way } from "../draft/useDraft";
 import { useEditing } from "./Editing";
 import { set } from "./operations";
-import { NUMBER, partOf, SHARE, TEXT, within, withPart } from "./ways";
+import { MINUTES, NUMBER, partOf, SHARE, TEXT, within, withPart } from "./ways";
 
 export interface FieldPlace {
   item: string;
@@ -62,6 +62,8 @@ interface TextFieldProps extends FieldPlace, Labelled {
   isStrong?: boolean;
   onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
   onPaste?: (text: string) => boolean;
+  /** What else goes with what is typed. */
+  onTyped?: (text: string) => void;
 }
 
 /** A text of the draft: kept with every key, sent when the typing rests. */
@@ -74,6 +76,7 @@ export const TextField = ({
   isStrong,
   onKeyDown,
   onPaste,
+  onTyped,
   ...shell
 }: TextFieldProps) => {
   const { draft } = useEditing();
@@ -92,7 +95,10 @@ export const TextField = ({
           "aria-invalid": describedBy ? true : undefined,
           onFocus: field.onFocus,
           onBlur: field.onLeave,
-          onChange: ({ target }: { target: { value: string } }) => field.onType(target.value),
+          onChange: ({ target }: { target: { value: string } }) => {
+            field.onType(target.value);
+            onTyped?.(target.value);
+          },
           onPaste: (event: { clipboardData: DataTransfer; preventDefault: () => void }) => {
             if (onPaste?.(event.clipboardData.getData("text/plain"))) event.preventDefault();
           },
@@ -113,6 +119,9 @@ export const TextField = ({
 };
 
 export const NumberField = (props: Omit<TextFieldProps, "way">) => <TextField width="w-16" {...props} way={NUMBER} />;
+
+/** Minutes of work, to which waiting and the like can be added in words. */
+export const MinutesField = (props: Omit<TextFieldProps, "way">) => <TextField width="w-24" {...props} way={MINUTES} />;
 
 /** A share of one, typed as per cent. */
 export const ShareField = (props: Omit<TextFieldProps, "way" | "unit">) => (
@@ -139,9 +148,9 @@ interface ChoiceFieldProps extends FieldPlace, Labelled {
 
 /** One out of a few. */
 export const ChoiceField = ({ options, none, width, isNumber, shown, onChoose, ...shell }: ChoiceFieldProps) => {
-  const { draft, tree } = useEditing();
+  const { draft } = useEditing();
   const { item, path, part = [], label } = shell;
-  const there = partOf(tree.items.has(item) ? tree.value(item, path) : undefined, part);
+  const there = partOf(useValue(draft, item, path), part);
   const value = shown ?? (there == null ? "" : String(there));
   const isKnown = options.some((one) => one.value === value);
   const choose = (next: string) => {

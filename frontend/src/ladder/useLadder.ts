@@ -12,11 +12,25 @@ import { figuresQuery, reviewQuery, sendPublish } from "./queries";
 import type { Refusal } from "./RefusalBar";
 import { shownView } from "./shown";
 
-/** Figures and working form of a draft as one view; undefined until both are there. */
-export function useDraftView(playbookId: string) {
+const ALL_UNITS: readonly string[] = [];
+
+/** Figures and working form of a draft as one view; undefined until both are there. unit: the sort of unit by which it
+ * is looked at; none: as all meet it. */
+export function useDraftView(playbookId: string, unit = ALL_UNITS) {
   const { draft, now } = useDraft(playbookId);
-  const figures = useQuery(figuresQuery(playbookId, now.revision));
-  const isBehind = now.isAhead || figures.data?.revision !== now.revision;
+  const client = useQueryClient();
+  const figures = useQuery(figuresQuery(playbookId, now.revision, unit));
+  // Asked for as soon as there is a new state, before the page is drawn anew by it.
+  useEffect(() => {
+    let asked = draft.state().revision;
+    return draft.subscribe(() => {
+      const { revision } = draft.state();
+      if (revision === asked) return;
+      asked = revision;
+      void client.prefetchQuery(figuresQuery(playbookId, revision, unit));
+    });
+  }, [draft, client, playbookId, unit]);
+  const isBehind = now.isAhead || figures.data?.revision !== now.revision || !isOfUnit(figures.data.unit, unit);
   const isStale = figures.error instanceof ApiError && figures.error.status === 412;
   useEffect(() => {
     if (isStale) void draft.look();
@@ -37,11 +51,15 @@ export function useDraftView(playbookId: string) {
   return { draft, now, view, error, retry };
 }
 
-export function useLadder(playbookId: string) {
-  const shown = useDraftView(playbookId);
+const isOfUnit = (seen: Record<string, string>, unit: readonly string[]): boolean =>
+  Object.keys(seen).length === unit.length && unit.every((one) => seen[one.split(":")[0] ?? ""] !== undefined);
+
+export function useLadder(playbookId: string, unit = ALL_UNITS) {
+  const shown = useDraftView(playbookId, unit);
   const { draft, now, view } = shown;
   const client = useQueryClient();
-  const reviewed = useQuery(reviewQuery(playbookId, now.revision)).data;
+  // What is seen first is asked for first: the review follows the figures.
+  const reviewed = useQuery(reviewQuery(playbookId, view?.revision ?? 0)).data;
   const [refusal, setRefusal] = useState<Refusal>();
   const tell = useSpokenOnce(view);
 

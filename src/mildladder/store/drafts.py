@@ -279,8 +279,11 @@ def uses(session: Session) -> dict[str, set[str]]:
 
 
 def _origins(session: Session, state: State) -> Mapping[str, None]:
-    steps = form_at(session, state.playbook, state.draft).get("steps", ())
-    return {step["origin"]["step"]: None for step in steps if "origin" in step and not step.get("out")}
+    def read() -> Mapping[str, None]:
+        steps = form_at(session, state.playbook, state.draft).get("steps", ())
+        return {step["origin"]["step"]: None for step in steps if "origin" in step and not step.get("out")}
+
+    return kept(session, ("origins of draft", state.playbook, state.draft), read)
 
 
 def playbooks_using(session: Session, step_id: str) -> list[str]:
