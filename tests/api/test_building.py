@@ -125,3 +125,21 @@ def test_what_is_no_playbook_file_is_refused_in_words(client, page, body):
     assert refused.status_code == 422
     assert len(refused.json["detail"]) < 600
     assert "internal" not in refused.json["detail"].lower()
+
+
+def test_figures_are_those_of_a_sort_of_unit_where_one_is_given(page, client):
+    whole = page.figures()
+    seen = client.get(f"{DRAFT}/figures", query_string={"unit": "model:GR6"}).json
+    assert (whole["unit"], seen["unit"]) == ({}, {"model": "GR6"})
+    assert seen["forecast"]["rungs"][0]["reach"] == pytest.approx(1)
+    texts = [one.get("text") for step in seen["playbook"]["steps"] for one in step.get("do", ())]
+    assert "Open the lane page of a **GR6** gate" in texts
+    assert seen["rows"] == whole["rows"]  # nothing of this ladder differs between units
+    assert page.figures()["unit"] == {}
+
+
+@pytest.mark.parametrize("unit", ["colour:red", "model:GR9", "model", "model:", ":GR6", "model:GR\n6"])
+def test_a_sort_of_unit_that_cannot_be_is_refused_in_words(client, unit):
+    refused = client.get(f"{DRAFT}/figures", query_string={"unit": unit})
+    assert refused.status_code == 422
+    assert refused.json["detail"]

@@ -18,6 +18,9 @@ PLACES = {
     "case": "/cases/OF-10002",
     "left out": "/left-out",
     "start": "/start?playbook=counter-no-labels",
+    "new symptom": "/new",
+    "symptom": "/playbooks/gate-arm-up/symptom",
+    "by unit": "/playbooks/kiosk-no-card-pad/ladder?unit=lamps:lit",
     "nowhere": "/nowhere",
 }
 

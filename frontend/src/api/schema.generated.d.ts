@@ -98,7 +98,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Forecast, rows and rules of the draft; of a revision that has passed there are none any more. */
+        /**
+         * Forecast, rows and rules of the draft, as all units meet it or one sort of them; of a revision that has passed
+         * @description there are none any more.
+         */
         get: operations["author_get_figures__playbook_id__draft_figures_get"];
         put?: never;
         post?: never;
@@ -136,6 +139,40 @@ export interface paths {
         put?: never;
         /** What a condition means that somebody is typing; nothing is changed. */
         post: operations["author_read_condition__playbook_id__draft_condition_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/steps/{key}/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who else uses a step, and whether the draft says what the library says of it. */
+        get: operations["author_get_shared_step__playbook_id__draft_steps__key__library_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/draft/steps/{key}/everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the figures of the playbooks that share a step would become with this draft's text of it. */
+        get: operations["author_get_would_become__playbook_id__draft_steps__key__everywhere_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -374,6 +411,23 @@ export interface paths {
         };
         /** The shared library: every step, and where it is used. */
         get: operations["library_list_steps_steps_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Steps of the library for a line that is typed, where each is used, and how it does there. */
+        get: operations["library_get_found_steps_found_steps_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1068,7 +1122,7 @@ export interface components {
              * Deed
              * @default null
              */
-            deed?: (components["schemas"]["Ordering"] | components["schemas"]["Mending"] | components["schemas"]["Suggesting"] | components["schemas"]["TakeNewer"] | components["schemas"]["BringBack"]) | null;
+            deed?: (components["schemas"]["Ordering"] | components["schemas"]["Mending"] | components["schemas"]["Suggesting"] | components["schemas"]["TakeNewer"] | components["schemas"]["BringBack"] | components["schemas"]["PutIn"] | components["schemas"]["Everywhere"] | components["schemas"]["RenameValue"]) | null;
         };
         /**
          * Again
@@ -1093,6 +1147,19 @@ export interface components {
             kind: "edition";
             /** Edition */
             edition: number;
+        };
+        /**
+         * Everywhere
+         * @description Make the text of a step of the draft, by its key, the library's.
+         */
+        Everywhere: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everywhere";
+            /** Step */
+            step: string;
         };
         /**
          * HandOffRef
@@ -1208,6 +1275,31 @@ export interface components {
             playbook: string;
         };
         /**
+         * PutIn
+         * @description Put a step of the library onto a new rung. rung: the key that it is to have; parent, list, after: where it
+         *     stands.
+         */
+        PutIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "library-step";
+            /** Step */
+            step: string;
+            /** Rung */
+            rung: string;
+            /** Parent */
+            parent: string;
+            /** List */
+            list: string[];
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+        };
+        /**
          * Remove
          * @description Take an item out. was: all that this takes out of sight, as the sender saw it.
          */
@@ -1226,6 +1318,23 @@ export interface components {
             was?: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * RenameValue
+         * @description Call an answer to a question about the unit otherwise, in its shares and in every condition. fact: its key.
+         */
+        RenameValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename-value";
+            /** Fact */
+            fact: string;
+            /** Was */
+            was: string;
+            /** To */
+            to: string;
         };
         /**
          * Restore
@@ -1342,10 +1451,15 @@ export interface components {
          * @description The figures of one revision of a draft. `playbook`: what they are made of; `rows`: rungs and rails as drawn.
          *
          *     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
-         *     conditions: those of its steps' texts and variants, in words.
+         *     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
+         *     seen; none: as all units meet it.
          */
         DraftView: {
             playbook: components["schemas"]["Playbook"];
+            /** Unit */
+            unit: {
+                [key: string]: string;
+            };
             /** Instead */
             instead: components["schemas"]["Stead"][];
             /** Conditions */
@@ -2470,6 +2584,69 @@ export interface components {
             text: string;
         };
         /**
+         * BesideLibrary
+         * @description A step of a draft beside the library's; None where the library does not have it.
+         */
+        BesideLibrary: {
+            library: components["schemas"]["SharedStep"] | null;
+        };
+        /**
+         * SharedStep
+         * @description A step of a draft beside the library's: its version there, by whom and when it was written; whether the draft
+         *     says the same; the titles of the other playbooks that use it; `more`: how many are not named.
+         */
+        SharedStep: {
+            /** Version */
+            version: number;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Is Alike */
+            is_alike: boolean;
+            /** Used In */
+            used_in: string[];
+            /** More */
+            more: number;
+        };
+        /**
+         * WouldBecome
+         * @description What would come of a step's text if it were everybody's.
+         */
+        WouldBecome: {
+            /** Playbooks */
+            playbooks: components["schemas"]["Becoming"][];
+            /** More */
+            more: number;
+        };
+        /**
+         * Becoming
+         * @description What another playbook's figures are, and would become with the text of this draft; wrong: why they cannot.
+         */
+        Becoming: {
+            /** Title */
+            title: string;
+            now: components["schemas"]["Totals"] | null;
+            then: components["schemas"]["Totals"] | null;
+            /** Wrong */
+            wrong: string | null;
+        };
+        /**
+         * Totals
+         * @description What is expected of a playbook in a case: effort minutes, harm points, share resolved.
+         */
+        Totals: {
+            /** Effort */
+            effort: number;
+            /** Harm */
+            harm: number;
+            /** Resolved */
+            resolved: number;
+        };
+        /**
          * Begun
          * @description A playbook that was made, by id.
          */
@@ -3057,6 +3234,45 @@ export interface components {
             aliases: string[];
         };
         /**
+         * FoundSteps
+         * @description Steps of the library, those that begin with the words first.
+         */
+        FoundSteps: {
+            /** Steps */
+            steps: components["schemas"]["FoundStep"][];
+        };
+        /**
+         * Doing
+         * @description How a step does in one playbook, called by its title: so often tried, so often resolved.
+         */
+        Doing: {
+            /** Title */
+            title: string;
+            /** Tried */
+            tried: number;
+            /** Resolved */
+            resolved: number;
+        };
+        /**
+         * FoundStep
+         * @description A step of the library that a typed line may mean. also: the name by which it was found, if that is another.
+         */
+        FoundStep: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "fix" | "safeguard" | "workaround" | "prevention";
+            /** Also */
+            also: string | null;
+            /** Used In */
+            used_in: components["schemas"]["Doing"][];
+        };
+        /**
          * MergePreview
          * @description What a merge would change: how many cases of each symptom name the step, by the symptom's title.
          */
@@ -3433,7 +3649,7 @@ export interface components {
          * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
          *     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
          *     `label`: its place on the ladder, None for a prevention.
-         *     `retest`: how to try the original action, in order.
+         *     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
          *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
          *     that ends nothing. `since`: when it came up.
@@ -3460,6 +3676,8 @@ export interface components {
             needs_consent: boolean;
             /** Has Consent */
             has_consent: boolean;
+            /** Lacks */
+            lacks: string[];
             /** Guards Answered */
             guards_answered: number;
             /** Chance Here */
@@ -3563,7 +3781,8 @@ export interface components {
          * FilledInstruction
          * @description One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
          *
-         *     picture: digest of the kept picture; hold: seconds, counted on screen.
+         *     waits_for: what the command still lacks, in the words in which it is asked: until it has that, it is not to be
+         *     copied. picture: digest of the kept picture; hold: seconds, counted on screen.
          */
         FilledInstruction: {
             /**
@@ -3576,6 +3795,11 @@ export interface components {
              * @default null
              */
             copy_text?: string | null;
+            /**
+             * Waits For
+             * @default []
+             */
+            waits_for?: string[];
             /**
              * Hold
              * @default null
@@ -4830,6 +5054,7 @@ export interface operations {
         parameters: {
             query?: {
                 revision?: number | null;
+                unit?: string[];
             };
             header?: never;
             path: {
@@ -4977,6 +5202,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConditionMeans"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    author_get_shared_step__playbook_id__draft_steps__key__library_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideLibrary"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    author_get_would_become__playbook_id__draft_steps__key__everywhere_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WouldBecome"];
                 };
             };
             /** @description Not found */
@@ -6015,6 +6340,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_get_found_steps_found_steps_get: {
+        parameters: {
+            query: {
+                text: string;
+                playbook?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundSteps"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not available just now */

@@ -77,7 +77,7 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
         <button
           ref={adder}
           type="button"
-          className={`link text-faint ${isQuiet ? "text-tiny opacity-80" : "text-dense"}`}
+          className={`link text-faint ${isQuiet ? "text-tiny" : "text-dense"}`}
           onClick={add}
         >
           add {withArticle(noun)}

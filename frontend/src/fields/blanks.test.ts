@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { offered, withBlanks, withNames } from "./blanks";
+import { offered, sampled, withBlanks, withNames } from "./blanks";
 
 const items = [
   { key: "klane00000", ask: "Lane number" },
@@ -20,6 +20,11 @@ describe("blanks in texts", () => {
     const way = withNames(items);
     expect(way.read("speed * 0.92 + klane00000")).toBe("{Speed} * 0.92 + {Lane number}");
     expect(way.write("{Speed} * 0.92 + {Lane number}", null)).toBe("speed * 0.92 + klane00000");
+  });
+
+  it("hold a value that stands for any where an agent's view is shown, and never a name of files", () => {
+    const fill = sampled([...items, { key: "k3", id: "model", ask: "Model", choices: { GR4: 0.4, GR6: 0.6 } }]);
+    expect(fill("Set {model}, not {not model}, on {klane00000}")).toBe("Set GR6, not GR4, on ‹Lane number›");
   });
 
   it("are offered after a bracket that is not closed", () => {

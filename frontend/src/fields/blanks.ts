@@ -62,3 +62,21 @@ export function offered(
   const titles = items.flatMap((one) => asked(one) ?? []).filter((title) => title.toLowerCase().includes(begun));
   return titles.length > 0 ? { from, titles: [...new Set(titles)].slice(0, 8) } : undefined;
 }
+
+/** A text as it may stand before an agent: each blank holds the commonest value of what fills it, or says what is missing. */
+export const sampled =
+  (items: readonly Item[]) =>
+  (text: string): string =>
+    text.replace(BLANK, (_, not: string | undefined, ref: string) => {
+      const item = items.find((one) => [one.id, one.key, one.name].includes(ref));
+      const values = item ? valuesOf(item) : [];
+      const value = not ? values[1] : values[0];
+      return value ?? `‹${(item && asked(item)) ?? ref}›`;
+    });
+
+/** The values that something can have, the commonest first. */
+function valuesOf(item: Item): string[] {
+  if (Array.isArray(item.options)) return item.options.map((one) => String((one as Item).text ?? one));
+  const spread = Object.entries((item.choices ?? item.shares ?? {}) as Record<string, unknown>);
+  return spread.toSorted(([, one], [, other]) => Number(other) - Number(one)).map(([value]) => value);
+}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { NAME, NUMBER, partOf, withPart } from "./ways";
+import { addedIn, MINUTES, NAME, NUMBER, partOf, withPart } from "./ways";
 
 describe("what is typed into fields", () => {
   it("is a number where it reads as one, and stays as it is typed where it does not", () => {
@@ -13,6 +13,23 @@ describe("what is typed into fields", () => {
       -3,
     ]);
     expect(NUMBER.read(2.5)).toBe("2.5");
+  });
+
+  it("is minutes of work, with what is added to them in words", () => {
+    const typed = (text: string) => MINUTES.write(text, null);
+    expect([typed("3"), typed("3 + 8 wait"), typed("2,5+"), typed("+ 8 wait"), typed("soon")]).toEqual([
+      3,
+      3,
+      2.5,
+      "+ 8 wait",
+      "soon",
+    ]);
+    expect(addedIn("3 + 8 wait + 20 min journey +1,5 parts + 4 waitress")).toEqual([
+      ["wait", 8],
+      ["travel", 20],
+      ["parts", 1.5],
+    ]);
+    expect(addedIn("3 + 8")).toEqual([]);
   });
 
   it("is a part of what is set as a whole; with nothing in it, there is no whole", () => {

@@ -5,6 +5,22 @@ export const TEXT: Way = { read: (value) => (value == null ? "" : String(value))
 
 /** A number as it is typed; what is none is kept as it stands and told. */
 export const NUMBER: Way = { read: TEXT.read, write: (text) => numberIn(text, 1) };
+/** Minutes of work, to which more may be added in words: of `3 + 8 wait` they are the first. */
+export const MINUTES: Way = {
+  read: TEXT.read,
+  write: (text) => numberIn(/^([^+]*\d)\s*\+/.exec(text)?.[1] ?? text, 1),
+};
+
+const ADDED = { wait: "wait", waiting: "wait", journey: "travel", parts: "parts" } as const;
+export type Added = (typeof ADDED)[keyof typeof ADDED];
+
+/** What is added to the minutes of work in words, such as the waiting of `3 + 8 wait`. */
+export function addedIn(text: string): [Added, number][] {
+  return [...text.matchAll(/\+\s*(\d+(?:[.,]\d+)?)\s*(?:min\s+)?(wait|waiting|journey|parts)(?![a-z])/gi)].map(
+    ([, number, word]) => [ADDED[(word ?? "").toLowerCase() as keyof typeof ADDED], Number(number?.replace(",", "."))],
+  );
+}
+
 /** The name of a thing on a unit: typed in words, kept as files write it. */
 export const NAME: Way = {
   read: (value) => TEXT.read(value).replaceAll("-", " "),

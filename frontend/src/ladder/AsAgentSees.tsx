@@ -7,24 +7,26 @@ interface Kept {
   pictures: Record<string, string>;
   /** Conditions in words, by how they are written. */
   conditions: Record<string, string>;
+  /** Fills blanks with values that stand for any. */
+  fill: (text: string) => string;
 }
 
-/** A step's text as the agent will meet it, before values are filled in. */
+/** A step's text as the agent will meet it, filled with values that stand for any. */
 export const AsAgentSees = ({ step, ...kept }: { step: Step } & Kept) => (
   <div className="space-y-2 text-dense">
     {step.say && (
       <p className="border-clay border-l-4 pl-2">
-        “<Prose text={step.say} />”
+        “<Prose text={kept.fill(step.say)} />”
       </p>
     )}
     {step.guard?.map((guard) => (
       <p key={guard.ask}>
-        <span className="text-faint">Guard, must be {guard.must}:</span> {guard.ask}
+        <span className="text-faint">Guard, must be {guard.must}:</span> {kept.fill(guard.ask)}
       </p>
     ))}
     {step.beware?.map((text) => (
       <p key={text} className="border-brass border-l-4 pl-2">
-        <Prose text={text} />
+        <Prose text={kept.fill(text)} />
       </p>
     ))}
     {step.inputs?.map((input) => (
@@ -42,10 +44,10 @@ export const AsAgentSees = ({ step, ...kept }: { step: Step } & Kept) => (
     </ol>
     {!step.do?.length && <p className="text-faint">No instructions are written yet.</p>}
     <dl className="grid grid-cols-[5.5rem_1fr] gap-y-1">
-      <Line name="worked when">{step.expect && <Prose text={step.expect} />}</Line>
-      <Line name="harmless">{step.harmless?.join(" · ")}</Line>
-      <Line name="missing">{step.missing && <Prose text={step.missing} />}</Line>
-      <Line name="stuck">{step.stuck && <Prose text={step.stuck} />}</Line>
+      <Line name="worked when">{step.expect && <Prose text={kept.fill(step.expect)} />}</Line>
+      <Line name="harmless">{step.harmless?.map(kept.fill).join(" · ")}</Line>
+      <Line name="missing">{step.missing && <Prose text={kept.fill(step.missing)} />}</Line>
+      <Line name="stuck">{step.stuck && <Prose text={kept.fill(step.stuck)} />}</Line>
       <Line name="to hand">
         {step.to_hand?.map((need) => `${need.what}${need.from ? ` (${need.from})` : ""}`).join(" · ")}
       </Line>
@@ -54,15 +56,15 @@ export const AsAgentSees = ({ step, ...kept }: { step: Step } & Kept) => (
   </div>
 );
 
-const OneInstruction = ({ instruction, pictures, conditions }: { instruction: Instruction } & Kept) => (
+const OneInstruction = ({ instruction, pictures, conditions, fill }: { instruction: Instruction } & Kept) => (
   <span>
     {instruction.when && <span className="text-slate">where {conditions[instruction.when] ?? instruction.when}: </span>}
-    {instruction.text && <Prose text={instruction.text} />}
-    {instruction.copy && <code className="command mt-1 block w-fit break-all">{instruction.copy}</code>}
+    {instruction.text && <Prose text={fill(instruction.text)} />}
+    {instruction.copy && <code className="command mt-1 block w-fit break-all">{fill(instruction.copy)}</code>}
     {instruction.picture && pictures[instruction.picture] && (
       <img
         src={`/api/pictures/${pictures[instruction.picture]}`}
-        alt={`What to look for: ${instruction.text ?? ""}`}
+        alt={`What to look for: ${fill(instruction.text ?? "")}`}
         className="mt-1 block max-h-40 max-w-full border border-rule"
       />
     )}
@@ -70,7 +72,7 @@ const OneInstruction = ({ instruction, pictures, conditions }: { instruction: In
       <span key={number} className="mt-0.5 block border-rule border-l-2 pl-2">
         {number > 0 && <span className="text-faint">or: </span>}
         {way.map((inner, place) => (
-          <OneInstruction key={place} instruction={inner} pictures={pictures} conditions={conditions} />
+          <OneInstruction key={place} instruction={inner} {...{ pictures, conditions, fill }} />
         ))}
       </span>
     ))}

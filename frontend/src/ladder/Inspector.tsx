@@ -1,7 +1,8 @@
-import type { ReactNode } from "react";
+import { lazy, type ReactNode, Suspense } from "react";
 import { isTested } from "../api/meaning";
 import type { DraftView, ReviewFinding, Step } from "../api/types";
 import type { Flaw } from "../draft/standing";
+import { fillers, sampled } from "../fields/blanks";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, TextField } from "../fields/Field";
 import { ConditionField, ProseField } from "../fields/Texts";
@@ -12,12 +13,16 @@ import { FindsSection } from "../step/FindsSection";
 import { FineSection } from "../step/FineSection";
 import { Section } from "../step/Section";
 import { EffortSection, EndsSection, RiskSection, TextSection } from "../step/Sections";
+import { SharedNotice } from "../step/SharedNotice";
 import { percent, plural, points, tenths } from "../ui/format";
 import type { KeyName } from "../ui/keys";
-import { AsAgentSees } from "./AsAgentSees";
+import { WhenSeen } from "../ui/WhenSeen";
 import { IfMoved } from "./IfMoved";
 import { PlaceSection, RailsSection } from "./RungFields";
 import type { RungRowData } from "./rungs";
+
+/** What it draws text with is half of the page, and stands below the fold. */
+const AsAgentSees = lazy(async () => ({ default: (await import("./AsAgentSees")).AsAgentSees }));
 
 interface InspectorProps {
   draft: DraftView;
@@ -37,10 +42,12 @@ interface InspectorProps {
 export const Inspector = (props: InspectorProps) => {
   const { draft, row, review, flaws, onMoveBy, onMoveTo, onTakeNewer, onChoose, onAct } = props;
   const newer = draft.waiting.find((one) => one.step === row.step.id);
+  const { tree } = useEditing();
   const { item, step } = row;
   const { index, label, depth } = row.row;
   const count = draft.rows.filter((one) => one.depth === 0).length;
   const at = Object.values(draft.keys).indexOf(row.key);
+  const isSeenByUnit = Object.keys(draft.unit).length > 0;
   const seen = draft.playbook.steps.find((one) => one.id === step.id);
   return (
     <aside
@@ -74,6 +81,7 @@ export const Inspector = (props: InspectorProps) => {
           </button>
         </p>
       )}
+      {item.key && <SharedNotice step={item.key} title={step.title} revision={draft.revision} />}
       {flaws.length > 0 && (
         <div className="mt-3 border-clay border-l-4 pl-3 text-dense">
           {flaws.map((flaw) => (
@@ -104,10 +112,11 @@ export const Inspector = (props: InspectorProps) => {
         <ConditionField item={row.key} label="condition: only when" />
         {row.figures && (
           <p className="mt-1 text-dense">
-            Comes up in {percent(row.figures.reach)} of cases{depth > 0 && endsInWords(row)}.
+            Comes up in {percent(row.figures.reach)} of {isSeenByUnit ? "these units' cases" : "cases"}
+            {depth > 0 && endsInWords(row)}.
           </p>
         )}
-        {depth === 0 && at >= 0 && row.figures && (
+        {depth === 0 && at >= 0 && row.figures && !isSeenByUnit && (
           <IfMoved draft={draft} index={placeAmongMeasured(draft, row.key)} onMoveTo={onMoveTo} />
         )}
       </Section>
@@ -116,7 +125,16 @@ export const Inspector = (props: InspectorProps) => {
       <RailsSection rung={row.key} onChoose={onChoose} />
       {seen && (
         <Section title="As the agent will see it" isSaying>
-          <AsAgentSees step={seen} pictures={draft.pictures} conditions={draft.conditions} />
+          <WhenSeen>
+            <Suspense>
+              <AsAgentSees
+                step={seen}
+                pictures={draft.pictures}
+                conditions={draft.conditions}
+                fill={sampled(fillers(tree, item.key))}
+              />
+            </Suspense>
+          </WhenSeen>
         </Section>
       )}
     </aside>

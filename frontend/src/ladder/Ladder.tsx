@@ -11,6 +11,7 @@ import { useLatest } from "../ui/useLatest";
 import { longest } from "./bars";
 import { rowBrackets } from "./brackets";
 import { LadderTaper, useTaperBox } from "./LadderTaper";
+import { railHost } from "./RailDrop";
 import type { Refusal } from "./RefusalBar";
 import { BlockRow, COLUMNS, RATE_WIDTH } from "./RungRow";
 import { type Block, keysInOrder, type RailEnd } from "./rungs";
@@ -30,6 +31,7 @@ interface LadderProps {
   onChoose: (key: string) => void;
   onMoveBy: (key: string, by: number) => void;
   onDrop: (key: string, target: number) => void;
+  onDropOnRail: (key: string, host: string) => void;
   onAct: (key: string, act: KeyName) => void;
   editing: string | undefined;
   picked: ReadonlySet<string>;
@@ -53,15 +55,24 @@ export const Ladder = (props: LadderProps) => {
     [blocks, adding?.below],
   );
   const box = useTaperBox();
-  const listKey = useCountOf(refused);
+  const refusals = useCountOf(refused);
+  // Put down on a rail, it is not where the drag has left it: the list begins anew.
+  const [railed, setRailed] = useState(0);
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
   const marks = rowBrackets(view.rows);
   const order = keysInOrder(blocks);
   const foot = footInWords(view);
 
   const onDragEnd = ({ operation, canceled }: DragEndEvent) => {
-    const { source } = operation;
-    if (canceled || !isSortable(source) || source.index === source.initialIndex) return;
+    const { source, target } = operation;
+    const host = railHost(target?.id);
+    if (canceled || !source) return;
+    if (host !== undefined) {
+      setRailed((before) => before + 1);
+      props.onDropOnRail(String(source.id), host);
+      return;
+    }
+    if (!isSortable(source) || source.index === source.initialIndex) return;
     onDrop(String(source.id), source.index);
   };
   const stepFrom = useLatest((from: string, by: number) => {
@@ -97,12 +108,16 @@ export const Ladder = (props: LadderProps) => {
           <LadderTaper
             blocks={drawn}
             forecast={view.forecast}
-            edition={view.is_published ? undefined : (view.published ?? undefined)}
+            edition={view.is_published || Object.keys(view.unit).length > 0 ? undefined : (view.published ?? undefined)}
             chosen={chosen}
             preview={preview}
             box={box}
           />
-          <DragDropProvider key={listKey} onDragEnd={onDragEnd} plugins={(plugins) => [...plugins, spokenDrag(blocks)]}>
+          <DragDropProvider
+            key={`${refusals} ${railed}`}
+            onDragEnd={onDragEnd}
+            plugins={(plugins) => [...plugins, spokenDrag(blocks)]}
+          >
             <ol className="min-w-0 flex-1">
               {blocks.map((block) => (
                 <Fragment key={block.key}>

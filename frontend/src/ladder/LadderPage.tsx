@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useParams } from "react-router";
 import type { CurvePoint, DraftView } from "../api/types";
 import type { Flaw } from "../draft/standing";
 import type { Tree } from "../draft/tree";
 import { DraftTrouble } from "../drafting/DraftTrouble";
 import { placeInWords } from "../drafting/places";
-import { Standing, savedInWords } from "../drafting/Standing";
+import { Saved, Standing } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
 import { evidenceQuery } from "../evidence/queries";
 import { EditingPlace } from "../fields/Editing";
@@ -24,6 +24,7 @@ import { say } from "../ui/say";
 import { useKeys } from "../ui/useKeys";
 import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
+import { unitInWords } from "./lens";
 import { MarkedBar } from "./MarkedBar";
 import { placeAfter } from "./moves";
 import { PublishDialog } from "./PublishDialog";
@@ -31,6 +32,8 @@ import { RailDialog } from "./RailDialog";
 import { RefusalBar } from "./RefusalBar";
 import { type Block, keyOfStep, keysInOrder, type RungRowData, rungOf } from "./rungs";
 import { Totals } from "./Totals";
+import { UnitLens } from "./UnitLens";
+import { useAddress } from "./useAddress";
 import { useBlocks } from "./useBlocks";
 import { useBuilding } from "./useBuilding";
 import { useLadder } from "./useLadder";
@@ -42,30 +45,48 @@ export const LadderPage = () => {
 };
 
 const LadderOf = ({ playbookId }: { playbookId: string }) => {
-  const ladder = useLadder(playbookId);
+  const address = useAddress();
+  const ladder = useLadder(playbookId, address.unit);
   const { view, now, error, retry } = ladder;
   if (!view || !now.tree)
-    return error ? <NoFigures ladder={ladder} error={error} onRetry={retry} /> : <Loading rows={9} />;
+    return error ? (
+      <NoFigures
+        ladder={ladder}
+        error={error}
+        onRetry={address.unit.length > 0 ? () => address.seeUnit([]) : retry}
+        retry={address.unit.length > 0 ? "See it for all units" : undefined}
+      />
+    ) : (
+      <Loading rows={9} />
+    );
   return (
     <EditingPlace draft={ladder.draft} tree={now.tree} flaws={now.flaws} playbookId={playbookId}>
-      <Builder view={view} tree={now.tree} ladder={ladder} />
+      <Builder view={view} tree={now.tree} ladder={ladder} address={address} />
     </EditingPlace>
   );
 };
 
 type LadderState = ReturnType<typeof useLadder>;
 
+interface NoFiguresProps {
+  ladder: LadderState;
+  error: Error;
+  onRetry: () => void;
+  /** What trying again is called, where it is another thing that is tried. */
+  retry: string | undefined;
+}
+
 /** What can still be done where a draft has no figures at all. */
-const NoFigures = ({ ladder, error, onRetry }: { ladder: LadderState; error: Error; onRetry: () => void }) => {
+const NoFigures = ({ ladder, error, onRetry, retry }: NoFiguresProps) => {
   const { draft, now } = ladder;
   return (
     <>
-      <InHead says={now.tree ? savedInWords(now) : ""}>
+      <InHead says={now.tree ? <Saved draft={draft} /> : ""}>
         <StepBack label="Undo" change={now.undo} onClick={() => draft.undo()} />
         <StepBack label="Redo" change={now.redo} onClick={() => draft.redo()} />
       </InHead>
       <DraftTrouble draft={draft} now={now} />
-      <LoadFailed error={error} onRetry={onRetry} />
+      <LoadFailed error={error} onRetry={onRetry} {...(retry && { retry })} />
     </>
   );
 };
@@ -74,25 +95,27 @@ interface BuilderProps {
   view: DraftView;
   tree: Tree;
   ladder: LadderState;
+  address: ReturnType<typeof useAddress>;
 }
 
-const Builder = ({ view, tree, ladder }: BuilderProps) => {
+const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
   const { playbook } = view;
   const { draft, now, review } = ladder;
   const { data: evidence } = useQuery(evidenceQuery(playbook.id));
-  const [chosenKey, setChosenKey] = useState<string>();
+  const { chosen: chosenKey, choose: setChosenKey, unit, isComparing: isAskedToCompare } = address;
   const [focus, setFocus] = useState<{ key: string }>();
   const [isPublishing, setPublishing] = useState(false);
-  const [isComparing, setComparing] = useState(false);
+  const [isLensOpen, setLensOpen] = useState(unit.length > 0);
   const [preview, setPreview] = useState<CurvePoint>();
   const blocks = useBlocks(view, tree, evidence);
-  const [params] = useSearchParams();
-  const linked = keyOfStep(blocks, params.get("step"));
+  const linked = keyOfStep(blocks, address.step);
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
   const marked = useMemo(
     () => marksOf(blocks, review ?? [], view.keys, now.flaws, tree),
     [blocks, review, view.keys, now.flaws, tree],
   );
+  const isSeenByUnit = unit.length > 0;
+  const isComparing = isAskedToCompare && !isSeenByUnit;
   const undo = () => draft.undo();
   const redo = () => draft.redo();
   useKeys({ undo, redo });
@@ -122,7 +145,7 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
 
   return (
     <>
-      <InHead says={<Standing view={view} now={now} />}>
+      <InHead says={<Standing view={view} now={now} draft={draft} />}>
         <StepBack label="Undo" change={now.undo} onClick={undo} />
         <StepBack label="Redo" change={now.redo} onClick={redo} />
         <button
@@ -137,20 +160,38 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
             : `Publish edition ${(view.published?.number ?? 0) + 1}`}
         </button>
       </InHead>
-      <Totals draft={view} unsound={[...new Set(view.instead.map(({ key }) => placeInWords(tree, key)))]}>
+      <Totals
+        draft={view}
+        unsound={[...new Set(view.instead.map(({ key }) => placeInWords(tree, key)))]}
+        unit={unitInWords(tree, unit)}
+      >
+        <button
+          type="button"
+          className="button low:hidden"
+          aria-expanded={isLensOpen}
+          disabled={blocks.length === 0}
+          onClick={() => {
+            setLensOpen(!isLensOpen);
+            address.seeUnit([]);
+          }}
+        >
+          {isSeenByUnit ? "All units" : "By unit"}
+        </button>
         <button
           type="button"
           className="button"
           aria-expanded={isComparing}
-          disabled={blocks.length === 0}
+          disabled={blocks.length === 0 || isSeenByUnit}
+          title={isSeenByUnit ? "An order is one for all units" : undefined}
           onClick={() => {
-            setComparing(!isComparing);
+            address.compare(!isComparing);
             setPreview(undefined);
           }}
         >
           Compare orders
         </button>
       </Totals>
+      {isLensOpen && <UnitLens tree={tree} unit={unit} onSee={address.seeUnit} />}
       {isComparing && (
         <OrdersStrip
           draft={view}
@@ -180,6 +221,7 @@ const Builder = ({ view, tree, ladder }: BuilderProps) => {
           onChoose={setChosenKey}
           onMoveBy={moveBy}
           onDrop={(key, target) => moveTo(key, () => target)}
+          onDropOnRail={(key, host) => building.putOnRail([key], host)}
           onAct={building.act}
           editing={building.editing}
           picked={building.picked}

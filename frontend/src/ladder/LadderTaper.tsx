@@ -35,7 +35,9 @@ export function useTaperBox(): TaperBox {
 /** The taper at full size: each rung as wide as its reach, notches cut into the rail, tabs for what leaves. */
 export const LadderTaper = ({ blocks, forecast, edition, chosen, preview, box }: LadderTaperProps) => {
   const paths = blocks.flatMap((block) => [block.row.path, ...block.side.map(({ row }) => row.path)]);
-  const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), box);
+  const folded = new Set(blocks.filter(({ isFolded }) => isFolded).map(({ row }) => row.path));
+  const rungs = taperRungs(forecast, paths, folded);
+  const drawing = taper(rungs, leftAtFoot(forecast), box);
   return (
     <svg aria-hidden="true" width={box.outer} height={drawing.height} className="block shrink-0 max-md:hidden">
       <path d={drawing.body} style={{ d: `path("${drawing.body}")` }} className="narrowing fill-well" />
@@ -49,9 +51,7 @@ export const LadderTaper = ({ blocks, forecast, edition, chosen, preview, box }:
           strokeWidth={2.5}
         />
       ))}
-      {preview && (
-        <Preview rungs={arrivingRungs(preview, taperRungs(forecast, paths))} left={leftAtFoot(forecast)} box={box} />
-      )}
+      {preview && <Preview rungs={arrivingRungs(preview, rungs)} left={leftAtFoot(forecast)} box={box} />}
       {blocks.map((block, index) => {
         const rung = drawing.rungs[index];
         return rung && <BlockOnTaper key={block.key} block={block} rung={rung} chosen={chosen} middle={box.middle} />;
@@ -81,7 +81,7 @@ const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
         strokeWidth={isTested(step.kind) ? 4 : 3}
         strokeDasharray={step.kind === "check" ? "3 3" : undefined}
       />
-      {notches(judged?.eased ?? 0, 0, 6).map((y) => (
+      {notches(block.isFolded ? 0 : (judged?.eased ?? 0), 0, 6).map((y) => (
         <line
           key={y}
           x1={rung.railLeft - 6}
@@ -92,9 +92,11 @@ const BlockOnTaper = ({ block, rung, chosen, middle }: BlockOnTaperProps) => {
           strokeWidth={3}
         />
       ))}
-      <text x={middle} y={-6} textAnchor="middle" className="fill-faint text-tiny">
-        {figures && percent(figures.reach)}
-      </text>
+      {!block.isFolded && (
+        <text x={middle} y={-6} textAnchor="middle" className="fill-faint text-tiny">
+          {figures && percent(figures.reach)}
+        </text>
+      )}
       <Leaves tab={rung.tab} y={5} isHollow={step.kind === "workaround"} />
       {rung.off.width > 0 && (
         <rect

@@ -9,6 +9,7 @@ import { type KeyName, rungKey } from "../ui/keys";
 import { RateAxis } from "../ui/RateAxis";
 import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
+import { RailDrop } from "./RailDrop";
 import { type Block, inWords, type RailEnd, type RungRowData } from "./rungs";
 
 export const RATE_WIDTH = 150;
@@ -58,7 +59,7 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
       aria-label={`Move ${block.step.title}`}
       tabIndex={-1}
       onKeyDown={(event) => onKey(event, block.key, rows)}
-      className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100"
+      className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100 group-data-folded:h-5"
     >
       <Grip />
     </button>
@@ -70,7 +71,7 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
       data-dragging={isDragging || undefined}
       className="data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass"
     >
-      <RungLine rung={block} handle={handle} {...rows} />
+      <RungLine rung={block} handle={handle} isFolded={block.isFolded} drop={<RailDrop host={block.key} />} {...rows} />
       {block.side.length > 0 && (
         <ol aria-label={`Side rails of ${block.step.title}`}>
           {block.side.map((side) => (
@@ -120,10 +121,14 @@ function onKey(event: KeyboardEvent, key: string, rows: LadderRows): void {
 interface RungLineProps extends LadderRows {
   rung: RungRowData;
   handle?: ReactNode;
+  /** Where another rung is put down to hang on this one. */
+  drop?: ReactNode;
+  /** No unit that is looked at comes to it: one thin line. */
+  isFolded?: boolean;
 }
 
 /** A rung's row: what it is, its risk, its effort, and what the cases say of it. */
-const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
+const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
   const { key, row, step, judged, evidence } = rung;
   const button = useRef<HTMLButtonElement>(null);
   const focus = rows.focus?.key === key ? rows.focus : undefined;
@@ -136,8 +141,10 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
     <div
       data-chosen={isChosen || undefined}
       data-picked={rows.picked.has(key) || undefined}
-      className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well`}
+      data-folded={isFolded || undefined}
+      className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-folded:h-[calc(var(--spacing-rung)/2)] data-folded:overflow-hidden data-folded:text-faint data-folded:text-dense data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well`}
     >
+      {drop}
       <span className="flex items-center">
         <Mark level={rows.marked.get(key)} />
         {handle ?? <span className="w-5" />}
@@ -157,7 +164,7 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
             data-rung={key}
             tabIndex={isChosen ? 0 : -1}
             title={step.title}
-            className={`block max-w-full text-left font-semibold ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
+            className={`block max-w-full text-left font-semibold group-data-folded:truncate group-data-folded:font-normal ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
             onClick={() => rows.onChoose(key)}
             onFocus={() => rows.onChoose(key)}
             onKeyDown={(event) => onKey(event, key, rows)}
@@ -165,19 +172,25 @@ const RungLine = ({ rung, handle, ...rows }: RungLineProps) => {
           >
             {step.title}
           </button>
-          {!row.via && <Below rung={rung} />}
+          {!row.via && !isFolded && <Below rung={rung} />}
         </span>
         <span id={`${key}-words`} className="sr-only">
           {inWords(rung)}
         </span>
       </span>
-      {judged ? <Notches grade={judged.eased} /> : <span />}
-      <span className="max-md:hidden">
-        {judged && <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />}
-      </span>
-      <span className="max-xl:hidden">
-        <Measured kind={step.kind} evidence={evidence} />
-      </span>
+      {isFolded ? (
+        <span className="col-[3/-1] truncate text-tiny">no such unit comes to it</span>
+      ) : (
+        <>
+          {judged ? <Notches grade={judged.eased} /> : <span />}
+          <span className="max-md:hidden">
+            {judged && <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />}
+          </span>
+          <span className="max-xl:hidden">
+            <Measured kind={step.kind} evidence={evidence} />
+          </span>
+        </>
+      )}
     </div>
   );
 };
@@ -270,7 +283,7 @@ const SHAPES: Record<Bracket, string> = {
 
 /** One row's part of a bracket down the side. */
 const BracketMark = ({ part, className }: { part: Bracket | undefined; className: string }) => (
-  <span aria-hidden="true" className="relative ml-0.5 h-rung w-1.5">
+  <span aria-hidden="true" className="relative ml-0.5 h-rung w-1.5 group-data-folded:h-5">
     {part && <span className={`absolute inset-x-0 border-l-2 ${SHAPES[part]} ${className}`} />}
   </span>
 );

@@ -19,11 +19,13 @@ interface TotalsProps {
   draft: DraftView;
   /** Where something is not sound yet: figures are made with what stood there before, or without it. */
   unsound?: readonly string[];
+  /** The sort of unit that they are figures of, in words; none: of all. */
+  unit?: string | undefined;
   children?: ReactNode;
 }
 
 /** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
-export const Totals = ({ draft, unsound = [], children }: TotalsProps) => (
+export const Totals = ({ draft, unsound = [], unit, children }: TotalsProps) => (
   <section
     aria-label="Totals"
     data-behind={draft.isBehind || undefined}
@@ -33,15 +35,15 @@ export const Totals = ({ draft, unsound = [], children }: TotalsProps) => (
       <Asked key={total.label} how={total.how} className="min-w-36 low:min-w-0">
         <span className="block text-dense text-faint">{total.label}</span>
         <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">{total.value}</span>
-        {draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
+        {!unit && draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
       </Asked>
     ))}
     <div className="ml-auto flex items-center gap-4 self-center">
       <p
         data-told={unsound.length > 0 || undefined}
-        className="max-w-64 text-right text-dense text-faint max-xl:not-data-told:sr-only"
+        className="max-w-52 text-right text-dense text-faint max-xl:not-data-told:sr-only"
       >
-        {basis(draft, unsound)}
+        {basis(draft, unsound, unit)}
       </p>
       {children}
     </div>
@@ -49,9 +51,10 @@ export const Totals = ({ draft, unsound = [], children }: TotalsProps) => (
 );
 
 /** What the figures are figures of. */
-function basis(draft: DraftView, unsound: readonly string[]): string {
+function basis(draft: DraftView, unsound: readonly string[], unit: string | undefined): string {
   if (draft.isBehind) return "Of the state before; the new figures follow";
   if (unsound.length > 0) return `With what stood before, or without it, in: ${unsound.join(", ")}`;
+  if (unit) return `As ${unit} meets it`;
   if (!draft.published) return "Not published yet: agents cannot follow it";
   if (draft.is_published) return `This is edition ${draft.published.number}, as agents follow it`;
   return `Differences are against edition ${draft.published.number}; its outline is dotted`;

@@ -9,11 +9,17 @@ const at = (playbookId: string, revision: number) => ({ path: { playbook_id: pla
 /** Of a revision that has passed meanwhile there are no figures any more; those of the newer one are on their way. */
 const ofRevision = { staleTime: Number.POSITIVE_INFINITY, placeholderData: keepPreviousData, retry: false };
 
-export const figuresQuery = (playbookId: string, revision: number) =>
+/** unit: facts of the sort of unit by which the ladder is looked at, each as `fact:value`. */
+export const figuresQuery = (playbookId: string, revision: number, unit: readonly string[] = []) =>
   queryOptions({
-    queryKey: [...draftKey(playbookId), "figures", revision],
+    queryKey: [...draftKey(playbookId), "figures", revision, ...unit],
     queryFn: ({ signal }) =>
-      body(api.GET("/api/playbooks/{playbook_id}/draft/figures", { params: at(playbookId, revision), signal })),
+      body(
+        api.GET("/api/playbooks/{playbook_id}/draft/figures", {
+          params: { path: { playbook_id: playbookId }, query: { revision, unit: [...unit] } },
+          signal,
+        }),
+      ),
     enabled: revision > 0,
     ...ofRevision,
   });

@@ -20,6 +20,8 @@ export interface RungRowData {
 export interface Block extends RungRowData {
   index: number;
   side: (RungRowData | RailEnd)[];
+  /** No unit of the sort by which the ladder is looked at comes to it. */
+  isFolded: boolean;
 }
 
 /** A row that is no rung: the end of a rail, or the step offered again. */
@@ -33,6 +35,7 @@ export function blocksOf(draft: DraftView, tree: Tree, evidence: Evidence | unde
   const steps = new Map(tree.shown(ROOT, ["steps"]).map((item) => [String(item.name ?? item.id ?? item.key), item]));
   const counts = new Map(evidence?.rows.map((row) => [row.step, row.counts]));
   const figures = new Map([...draft.forecast.rungs, ...draft.forecast.side].map((one) => [one.path, one]));
+  const isSeenByUnit = Object.keys(draft.unit).length > 0;
   const blocks: Block[] = [];
   for (const row of draft.rows) {
     const { key } = row;
@@ -49,8 +52,10 @@ export function blocksOf(draft: DraftView, tree: Tree, evidence: Evidence | unde
             evidence: counts.get(row.step ?? ""),
           }
         : undefined;
-    if (row.depth === 0 && rung) blocks.push({ ...rung, index: row.index, side: [] });
-    else blocks.at(-1)?.side.push(rung ?? { key, row });
+    if (row.depth === 0 && rung) {
+      const isFolded = isSeenByUnit && rung.figures?.reach === 0;
+      blocks.push({ ...rung, index: row.index, side: [], isFolded });
+    } else if (!blocks.at(-1)?.isFolded) blocks.at(-1)?.side.push(rung ?? { key, row });
   }
   return blocks;
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Operation } from "../draft/apply";
 import type { Draft } from "../draft/draft";
 import { newKey } from "../draft/keys";
+import type { Deed } from "../draft/storage";
 import type { Tree } from "../draft/tree";
 import { titleIn } from "../fields/Chosen";
 import { type ListPlace, shifted, stepOf } from "../fields/operations";
@@ -26,12 +27,14 @@ interface Around {
 }
 
 export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Around) {
-  const [adding, setAdding] = useState<string>();
+  const [below, setBelow] = useState<readonly string[]>([]);
   const [editing, setEditing] = useState<string>();
   const [picked, setPicked] = useState<ReadonlySet<string>>(NONE);
   const [railing, setRailing] = useState<{ keys: string[]; host: string }>();
   const [list, setList] = useState<string>();
   const order = keysInOrder(blocks);
+  /** A step from the library stands there only when the server has put it in: until then the line stays where it was. */
+  const adding = below.findLast((key) => order.includes(key));
   const titleOf = (key: string) => titleIn(stepOf(tree, tree.item(key)) ?? { key: "" });
 
   /** A rung from a typed line: it stands there at once by what was typed, and says the rest when that is read. */
@@ -41,6 +44,13 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
       const step = tree.item(taken.step);
       const built = rungFor(tree, String(step.id ?? step.key), at, after);
       return draft.do(built.operations, `“${titleIn(step)}” put in`, group) ? built.rung : undefined;
+    }
+    if ("library" in taken) {
+      const rung = newKey();
+      const { parent, path: list } = at;
+      const last = after === undefined ? (tree.children(parent, list).at(-1)?.key ?? null) : after;
+      const deed: Deed = { kind: "library-step", step: taken.library, rung, parent, list: [...list], after: last };
+      return draft.ask(deed, `“${taken.title}” put in`) ? rung : undefined;
     }
     const title = taken.text.slice(0, MOST_TITLE);
     const built = newRung(tree, { title }, at, after);
@@ -67,15 +77,20 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     setRailing(undefined);
   };
 
-  const askRail = (keys: readonly string[]) => {
-    const [first] = keys;
-    const host = first === undefined ? undefined : hostFor(tree, first);
-    if (!host) return say("There is no rung above it to hang a side rail on");
+  /** Hang rungs on another one: where it has several findings, or none, it is asked which opens the rail. */
+  const putOnRail = (keys: readonly string[], host: string) => {
     const step = stepOf(tree, tree.item(host));
     const findings = step ? tree.shown(step.key, ["findings"]) : [];
     if (findings.length === 1 || (findings.length === 0 && step?.kind === "check")) {
       intoRailOf(keys, host, findings[0]?.key);
     } else setRailing({ keys: [...keys], host });
+  };
+
+  const askRail = (keys: readonly string[]) => {
+    const [first] = keys;
+    const host = first === undefined ? undefined : hostFor(tree, first);
+    if (host) putOnRail(keys, host);
+    else say("There is no rung above it to hang a side rail on");
   };
 
   const takeOut = (key: string) => {
@@ -88,7 +103,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   };
 
   const act = (key: string, name: KeyName) => {
-    if (name === "add-rung") setAdding(key);
+    if (name === "add-rung") setBelow([key]);
     else if (name === "edit-rung") setEditing(key);
     else if (name === "when-rung") toField("when");
     else if (name === "note-rung") toField("note");
@@ -128,6 +143,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     act,
     moveOnRail,
     askRail,
+    putOnRail,
     takeList,
     setList,
     unpick: () => setPicked(NONE),
@@ -135,13 +151,13 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     chooseRail: (name: string | undefined) => railing && intoRailOf(railing.keys, railing.host, name),
     /** What is typed below a rung goes in there, and the next one can be typed below it. */
     takeBelow: (taken: Taken, key: string) => {
-      const made = take(taken, placeOf(tree, key), key);
-      if (made) setAdding(made);
+      const made = take(taken, placeOf(tree, key), below.at(-1) ?? key);
+      if (made) setBelow([...below, made]);
     },
     takeAtFoot: (taken: Taken) => take(taken, MAIN, undefined),
     leaveAdding: () => {
       const key = adding;
-      setAdding(undefined);
+      setBelow([]);
       return key;
     },
   };

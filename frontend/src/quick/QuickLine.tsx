@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type RefObject, useId, useState } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useId, useRef, useState } from "react";
 import { ROOT } from "../draft/tree";
 import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
@@ -7,10 +7,12 @@ import { pastedLines } from "../fields/pasted";
 import { Key } from "../ui/Key";
 import { useKept } from "../ui/useKept";
 import { useSettled } from "../ui/useSettled";
-import { quickQuery } from "./queries";
+import { OtherSteps } from "./OtherSteps";
+import { foundStepsQuery, quickQuery } from "./queries";
 import { Said } from "./Said";
 
-export type Taken = { text: string } | { step: string };
+/** What a line came to: new words, a step that the playbook has, or one of the library. */
+export type Taken = { text: string } | { step: string } | { library: string; title: string };
 
 interface QuickLineProps {
   label: string;
@@ -23,6 +25,9 @@ interface QuickLineProps {
 }
 
 const SHOWN = 3;
+/** A line of fewer letters could be anything; one of more says more than a title. */
+const SOONEST = 3;
+const LONGEST = 200;
 
 /** One line in quick words: what is understood stands below it before Enter takes it. */
 export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }: QuickLineProps) => {
@@ -34,19 +39,31 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
   const quick = text.trim() ? data?.lines[0] : undefined;
   const id = useId();
   const begun = text.trim().toLowerCase();
-  const alike =
-    begun.length < 3
-      ? []
-      : tree
-          .shown(ROOT, ["steps"])
-          .filter((one) => titleIn(one).toLowerCase().includes(begun))
-          .slice(0, SHOWN);
-  const take = () => {
-    const there = alike[chosen];
-    if (!there && !text.trim()) return onLeave();
-    onTake(there ? { step: there.key } : { text: text.trim() });
+  const isLookedFor = begun.length >= SOONEST && begun.length <= LONGEST;
+  const found = useQuery({
+    ...foundStepsQuery(settled ?? "", playbookId),
+    enabled: isLookedFor && settled !== undefined,
+  });
+  const here = isLookedFor
+    ? tree
+        .shown(ROOT, ["steps"])
+        .filter((one) => titleIn(one).toLowerCase().includes(begun))
+        .slice(0, SHOWN)
+    : [];
+  const elsewhere = isLookedFor && settled !== undefined ? (found.data?.steps ?? []) : [];
+  const others: Taken[] = [
+    ...here.map((one) => ({ step: one.key })),
+    ...elsewhere.map(({ id, title }) => ({ library: id, title })),
+  ];
+  const took = (taken: Taken) => {
+    onTake(taken);
     setText("");
     setChosen(-1);
+  };
+  const take = () => {
+    const other = others[chosen];
+    if (!other && !text.trim()) return onLeave();
+    took(other ?? { text: text.trim() });
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
@@ -57,14 +74,19 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
       event.stopPropagation();
       setText("");
       onLeave();
-    } else if ((event.key === "ArrowDown" || event.key === "ArrowUp") && !event.altKey && alike.length > 0) {
+    } else if ((event.key === "ArrowDown" || event.key === "ArrowUp") && !event.altKey && others.length > 0) {
       event.preventDefault();
       const by = event.key === "ArrowDown" ? 1 : -1;
-      setChosen(((chosen + 1 + by + alike.length + 1) % (alike.length + 1)) - 1);
+      setChosen(((chosen + 1 + by + others.length + 1) % (others.length + 1)) - 1);
     }
   };
+  const place = useRef<HTMLDivElement>(null);
+  const lines = Number(quick !== undefined) + others.length;
+  useEffect(() => {
+    if (lines > 0) place.current?.scrollIntoView({ block: "nearest" });
+  }, [lines]);
   return (
-    <div>
+    <div ref={place}>
       <input
         ref={input}
         type="text"
@@ -90,29 +112,12 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
       <div id={`${id}-said`} aria-live="polite" className="flex items-baseline gap-3">
         <div className="min-w-0 flex-1">
           {quick && chosen < 0 && <Said quick={quick} />}
-          {alike.length > 0 && (
-            <p className="text-faint text-tiny">
-              here already:{" "}
-              {alike.map((one, number) => (
-                <span key={one.key}>
-                  {number > 0 && " · "}
-                  <button
-                    type="button"
-                    tabIndex={-1}
-                    aria-current={number === chosen || undefined}
-                    className="link aria-[current]:bg-well aria-[current]:text-ink"
-                    onMouseDown={(event) => event.preventDefault()}
-                    onClick={() => {
-                      onTake({ step: one.key });
-                      setText("");
-                    }}
-                  >
-                    {titleIn(one)}
-                  </button>
-                </span>
-              ))}
-            </p>
-          )}
+          <OtherSteps
+            here={here}
+            elsewhere={elsewhere}
+            chosen={chosen}
+            onTake={(at) => others[at] && took(others[at])}
+          />
         </div>
         {text.trim() && (
           <span className="shrink-0 text-faint text-tiny">

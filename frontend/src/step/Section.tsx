@@ -45,9 +45,20 @@ interface FoldedProps {
 }
 
 /** What most leave empty: one quiet line until it says something, or somebody opens it. */
-export const Folded = ({ says, isOpen, children }: FoldedProps) => (
-  <details aria-label={says} className="text-dense" open={isOpen}>
-    <summary className="cursor-pointer text-faint text-tiny hover:text-ink">{says}</summary>
-    <div className="space-y-1 border-rule border-l pl-2">{children}</div>
-  </details>
-);
+export const Folded = ({ says, isOpen, children }: FoldedProps) => {
+  const [wasOpened, setOpened] = useState(isOpen);
+  return (
+    <details
+      aria-label={says}
+      className="text-dense"
+      open={isOpen}
+      onToggle={({ currentTarget }) => currentTarget.open && setOpened(true)}
+    >
+      {/* What it holds is there before the next key: the toggle is told of later. */}
+      <summary className="cursor-pointer text-faint text-tiny hover:text-ink" onClick={() => setOpened(true)}>
+        {says}
+      </summary>
+      <div className="space-y-1 border-rule border-l pl-2">{(isOpen || wasOpened) && children}</div>
+    </details>
+  );
+};

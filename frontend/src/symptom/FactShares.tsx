@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { factCounts } from "../api/facts";
 import type { Operation } from "../draft/apply";
 import { type Item, ROOT } from "../draft/tree";
@@ -68,6 +68,50 @@ function retyped(tree: Tree, fact: Item, type: string | null): Operation[] {
   ];
 }
 
+/** An answer with its share; called otherwise, it is so in every condition that looks for it. */
+const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: string }) => {
+  const { draft } = useEditing();
+  const [called, setCalled] = useState<string>();
+  const field = useRef<HTMLInputElement>(null);
+  const isNaming = called !== undefined;
+  useEffect(() => {
+    if (isNaming) field.current?.select();
+  }, [isNaming]);
+  const rename = () => {
+    const to = called?.trim();
+    setCalled(undefined);
+    if (!to || to === name) return;
+    draft.ask({ kind: "rename-value", fact: fact.key, was: name, to }, `“${name}” called “${to}”`);
+  };
+  if (isNaming) {
+    return (
+      <input
+        ref={field}
+        type="text"
+        className="line w-28"
+        maxLength={60}
+        autoComplete="off"
+        aria-label={`what ${name} is called`}
+        value={called}
+        onChange={({ target }) => setCalled(target.value)}
+        onBlur={rename}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") rename();
+          if (event.key === "Escape") setCalled(undefined);
+        }}
+      />
+    );
+  }
+  return (
+    <>
+      <ShareField item={fact.key} path={[list, name]} label={`share of ${name}`} width="w-24" />
+      <button type="button" className="link text-faint text-tiny" onClick={() => setCalled(name)}>
+        rename<span className="sr-only"> {name}</span>
+      </button>
+    </>
+  );
+};
+
 const Shares = ({ fact }: { fact: Item }) => {
   const { draft, tree } = useEditing();
   const [value, setValue] = useState("");
@@ -97,7 +141,7 @@ const Shares = ({ fact }: { fact: Item }) => {
           <ul className="flex flex-wrap gap-x-4">
             {values.map((name) => (
               <li key={name} className="flex items-end gap-1">
-                <ShareField item={fact.key} path={[list, name]} label={`share of ${name}`} width="w-24" />
+                <ValueShare fact={fact} list={list} name={name} />
                 <button
                   type="button"
                   className="text-faint hover:text-clay"

@@ -1,7 +1,7 @@
 import { useParams } from "react-router";
 import { useDraft } from "../draft/useDraft";
 import { DraftTrouble } from "../drafting/DraftTrouble";
-import { savedInWords } from "../drafting/Standing";
+import { Saved } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
 import { EditingPlace } from "../fields/Editing";
 import { useTitle } from "../ui/Heading";
@@ -26,7 +26,7 @@ export const SymptomPage = () => {
   }
   return (
     <EditingPlace draft={draft} tree={now.tree} flaws={now.flaws} playbookId={playbookId}>
-      <InHead says={<span role="status">{savedInWords(now)}</span>}>
+      <InHead says={<Saved draft={draft} />}>
         <StepBack label="Undo" change={now.undo} onClick={undo} />
         <StepBack label="Redo" change={now.redo} onClick={redo} />
       </InHead>

@@ -10,14 +10,16 @@ export function endedHere(figures: RungFigures, side: readonly RungFigures[]): n
   return Math.max(0, ended(figures) - mine.reduce((sum, one) => sum + ended(one), 0));
 }
 
-/** Taper rungs for the rows of a ladder: `rows` gives the path of each row, rungs and ends of rails alike. */
-export function taperRungs(forecast: Forecast, rows: readonly string[]): TaperRung[] {
+/** Taper rungs for the rows of a ladder: `rows` gives the path of each row, rungs and ends of rails alike; `folded` those
+ * whose rows are folded. */
+export function taperRungs(forecast: Forecast, rows: readonly string[], folded?: ReadonlySet<string>): TaperRung[] {
   const side = new Map(forecast.side.map((one) => [one.path, one]));
   return forecast.rungs.map((rung) => ({
     arriving: rung.arriving,
     reach: rung.reach,
     ended: endedHere(rung, forecast.side),
     leaving: rung.handed_off + rung.sent_on,
+    ...(folded?.has(rung.path) && { isFolded: true }),
     side: rows
       .filter((path) => path.startsWith(`${rung.path}.on.`))
       .map((path) => {

@@ -24,7 +24,12 @@ export interface TaperRung {
   /** Share of cases that leave the ladder unresolved on its side rails. */
   leaving: number;
   side: readonly SideRung[];
+  /** It is passed by: its row is a line of less height. */
+  isFolded?: boolean;
 }
+
+/** How high a folded row is beside a whole one. */
+export const FOLDED = 0.5;
 
 export interface TaperBox {
   /** Width of the rails where every case is unresolved. */
@@ -85,13 +90,14 @@ export function taper(rungs: readonly TaperRung[], left: number, box: TaperBox):
   const right: Point[] = [[half(rungs[0]?.arriving ?? left), 0]];
   let top = 0;
   const lines = rungs.map((rung, index): RungLine => {
-    const y = top + box.row / 2;
+    const row = rung.isFolded ? FOLDED * box.row : box.row;
+    const y = top + row / 2;
     const rail = half(rung.arriving);
     const side = rung.side.map((one, number) =>
       sideLine(one, box.middle + rail, y + (number + 1) * box.row, box.width),
     );
     const last = y + rung.side.length * box.row;
-    top += (1 + rung.side.length) * box.row;
+    top += row + rung.side.length * box.row;
     right.push([rail, last + box.row * 0.08], [half(rungs[index + 1]?.arriving ?? left), top]);
     const off = rung.leaving * box.width;
     return {

@@ -14,10 +14,12 @@ export const Loading = ({ rows = 6 }: { rows?: number }) => (
 interface LoadFailedProps {
   error: Error;
   onRetry: () => void;
+  /** What is offered; else to try the same again. */
+  retry?: string;
 }
 
 /** What could not be loaded, why, and the way on. */
-export const LoadFailed = ({ error, onRetry }: LoadFailedProps) => {
+export const LoadFailed = ({ error, onRetry, retry = "Try again" }: LoadFailedProps) => {
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (!isSomewhere()) button.current?.focus({ preventScroll: true });
@@ -27,7 +29,7 @@ export const LoadFailed = ({ error, onRetry }: LoadFailedProps) => {
       <p className="font-semibold">This could not be shown.</p>
       <p className="mt-1">{error.message}</p>
       <button ref={button} type="button" className="button mt-3" onClick={onRetry}>
-        Try again
+        {retry}
       </button>
     </div>
   );

@@ -6,9 +6,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, person, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply, reply_draft
-from mildladder.api.requests import ClientsQuery, PlaybookPath, RevisionQuery, SinceQuery
+from mildladder.api.requests import ClientsQuery, FiguresQuery, PlaybookPath, RevisionQuery, SinceQuery, StepOfDraftPath
+from mildladder.core.model import Shape
 from mildladder.core.model.sending import SendEdit
-from mildladder.desk import author, draft_view
+from mildladder.desk import author, draft_view, shared_steps
 from mildladder.desk.condition import ConditionMeans, TypedCondition, condition_means
 
 __all__ = ["blueprint"]
@@ -65,10 +66,11 @@ def send_edit(path: PlaybookPath, body: SendEdit) -> Response:
 @blueprint.get(
     "/<playbook_id>/draft/figures", responses={200: draft_view.DraftView, **documented(404, 409, 412, 422, 503)}
 )
-def get_figures(path: PlaybookPath, query: RevisionQuery) -> Response:
-    """Forecast, rows and rules of the draft; of a revision that has passed there are none any more."""
+def get_figures(path: PlaybookPath, query: FiguresQuery) -> Response:
+    """Forecast, rows and rules of the draft, as all units meet it or one sort of them; of a revision that has passed
+    there are none any more."""
     with context().database.reading() as db:
-        return reply_draft(draft_view.figures_of(db, path.playbook_id, query.revision))
+        return reply_draft(draft_view.figures_of(db, path.playbook_id, query.revision, query.facts))
 
 
 @blueprint.get("/<playbook_id>/draft/review", responses={200: draft_view.DraftReview, **documented(404, 412, 422, 503)})
@@ -83,3 +85,23 @@ def read_condition(path: PlaybookPath, body: TypedCondition) -> Response:
     """What a condition means that somebody is typing; nothing is changed."""
     with context().database.reading() as db:
         return reply(condition_means(db, path.playbook_id, body.text))
+
+
+class BesideLibrary(Shape):
+    """A step of a draft beside the library's; None where the library does not have it."""
+
+    library: shared_steps.SharedStep | None
+
+
+@blueprint.get("/<playbook_id>/draft/steps/<key>/library", responses={200: BesideLibrary, **_READ})
+def get_shared_step(path: StepOfDraftPath) -> Response:
+    """Who else uses a step, and whether the draft says what the library says of it."""
+    with context().database.reading() as db:
+        return reply(BesideLibrary(library=shared_steps.shared_step(db, path.playbook_id, path.key)))
+
+
+@blueprint.get("/<playbook_id>/draft/steps/<key>/everywhere", responses={200: shared_steps.WouldBecome, **_READ})
+def get_would_become(path: StepOfDraftPath) -> Response:
+    """What the figures of the playbooks that share a step would become with this draft's text of it."""
+    with context().database.reading() as db:
+        return reply(shared_steps.would_become(db, path.playbook_id, path.key))

@@ -6,12 +6,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.api.requests import (
-    MergeSteps,
-    StepPath,
-)
+from mildladder.api.requests import FindSteps, MergeSteps, StepPath
 from mildladder.core.model import Shape
 from mildladder.desk import library
+from mildladder.desk.step_search import FoundSteps, find_steps
 
 __all__ = ["blueprint"]
 
@@ -30,6 +28,13 @@ def list_steps() -> Response:
     """The shared library: every step, and where it is used."""
     with context().database.reading() as db:
         return reply(StepList(steps=tuple(library.library_steps(db))))
+
+
+@blueprint.get("/found-steps", responses={200: FoundSteps, **documented(422, 503)})
+def get_found_steps(query: FindSteps) -> Response:
+    """Steps of the library for a line that is typed, where each is used, and how it does there."""
+    with context().database.reading() as db:
+        return reply(find_steps(db, query.text, query.playbook, context().now().date()))
 
 
 @blueprint.get("/steps/<step_id>/merge", responses={200: library.MergePreview, **documented(404, 409, 422, 503)})

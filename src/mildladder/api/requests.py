@@ -7,6 +7,7 @@ from pydantic import Field
 from werkzeug.http import parse_etags
 
 from mildladder.core.model import Id, Line, Mode, Prose, Shape
+from mildladder.core.model.edits import Key
 from mildladder.core.model.events import Move, Started
 from mildladder.desk.clashes import StepChoice
 from mildladder.desk.jobs import Kind
@@ -20,7 +21,9 @@ __all__ = [
     "ClientsQuery",
     "ClimbPath",
     "CompareQuery",
+    "FiguresQuery",
     "FileQuery",
+    "FindSteps",
     "GoOn",
     "IfMatch",
     "JobPath",
@@ -39,6 +42,7 @@ __all__ = [
     "SetPerson",
     "SinceQuery",
     "StartClimb",
+    "StepOfDraftPath",
     "StepPath",
 ]  # fmt: skip
 
@@ -84,6 +88,19 @@ class PlaybookPath(Shape):
     """A playbook, by id."""
 
     playbook_id: Id
+
+
+class StepOfDraftPath(PlaybookPath):
+    """A step of a draft, by its key in the working form."""
+
+    key: Key
+
+
+class FindSteps(_Asked):
+    """The words of a line that somebody types. playbook: whose steps are left out."""
+
+    text: Annotated[str, Field(max_length=300)]
+    playbook: Id | None = None
 
 
 class CasePath(Shape):
@@ -138,6 +155,17 @@ class RevisionQuery(_Asked):
     """Which revision is meant; without, the newest."""
 
     revision: Annotated[int | None, Field(ge=1, le=2**31)] = None
+
+
+class FiguresQuery(RevisionQuery):
+    """unit: facts of the sort of unit by which the ladder is looked at, each as ``fact:value``."""
+
+    unit: Annotated[list[Annotated[str, Field(pattern=r"^[a-z0-9-]{1,64}:[^\n]{1,60}$")]], Field(max_length=20)] = []
+
+    @property
+    def facts(self) -> dict[str, str]:
+        """The value of each fact."""
+        return dict(one.split(":", 1) for one in self.unit)
 
 
 class NewPlaybook(Shape):

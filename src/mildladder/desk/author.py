@@ -153,7 +153,7 @@ def _done(session: Session, playbook_id: str, body: SendEdit, sender: Sender, no
         return take(session, playbook_id, sender, operations, now, label, undoes=body.undo, is_ours=True)
     if body.deed is not None:
         deed = body.deed
-        made = operations_of(session, playbook_id, deed)
+        made = operations_of(session, playbook_id, deed, sender.who, now)
         return take(session, playbook_id, sender, made, now, label_of_deed(session, playbook_id, deed), is_ours=True)
     sent = [one.model_dump(mode="json") for one in body.operations or ()]
     return take(session, playbook_id, sender, sent, now)

@@ -3,20 +3,36 @@
 Each is worked out on the newest tree, and becomes an edit like any other.
 """
 
+from datetime import datetime
+
 from sqlalchemy.orm import Session
 
 from mildladder.core.draft.apply import Operation
 from mildladder.core.draft.arrange import arranged
 from mildladder.core.draft.difference import difference
+from mildladder.core.draft.labels import title_of
+from mildladder.core.draft.renaming import value_renamed
 from mildladder.core.draft.shape import ROOT
+from mildladder.core.draft.tree import Tree
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Document
-from mildladder.core.model.sending import BringBack, Deed, Mending, Ordering, Suggesting, TakeNewer
+from mildladder.core.model.sending import (
+    BringBack,
+    Deed,
+    Everywhere,
+    Mending,
+    Ordering,
+    PutIn,
+    RenameValue,
+    Suggesting,
+    TakeNewer,
+)
 from mildladder.core.review import mended
 from mildladder.core.texts import shortened
 from mildladder.desk.drafting import new_key, plain
 from mildladder.desk.reviewing import known_links
+from mildladder.desk.shared_steps import everywhere, put_in
 from mildladder.store import drafts as store
 from mildladder.store import library
 from mildladder.store.documents import document_of, sound_of
@@ -27,7 +43,7 @@ _MOST_LABEL = 300
 __all__ = ["label_of_deed", "newer_text", "operations_of"]
 
 
-def operations_of(session: Session, playbook_id: str, deed: Deed) -> list[Operation]:
+def operations_of(session: Session, playbook_id: str, deed: Deed, who: int, now: datetime) -> list[Operation]:
     """What does the deed on the draft as it stands. Raises NotFound, Conflict, BadInput."""
     number = store.newest_revision(session, playbook_id).number
     root = store.form_at(session, playbook_id, number)
@@ -38,6 +54,12 @@ def operations_of(session: Session, playbook_id: str, deed: Deed) -> list[Operat
             return difference(root, plain(document_of(edition(session, playbook_id, deed.edition))), new_key)
         case Suggesting():
             return _suggested(session, playbook_id, deed)
+        case RenameValue():
+            return value_renamed(root, deed.fact, deed.was, deed.to)
+        case PutIn():
+            return put_in(session, playbook_id, deed)
+        case Everywhere():
+            return everywhere(session, playbook_id, deed, who, now)
     sound = sound_of(session, playbook_id, number)
     if sound.document is None:
         raise Conflict("mend what is wrong with the playbook itself first; it is told where it stands")
@@ -60,9 +82,21 @@ def label_of_deed(session: Session, playbook_id: str, deed: Deed) -> str:
             document = document_of(store.newest_revision(session, playbook_id))
             titles = {step.id: step.title for step in document.playbook.steps}
             return f"Newer text of {titles.get(deed.step, 'a step')} taken"
+        case RenameValue():
+            return f"“{deed.was}” called “{deed.to}”"
+        case PutIn():
+            return f"“{_library_title(session, deed.step)}” put in from the library"
+        case Everywhere():
+            tree = Tree(store.form_at(session, playbook_id, store.newest_revision(session, playbook_id).number))
+            return f"“{title_of(tree, deed.step)}” made the library's text"
         case Mending():
             document = document_of(store.newest_revision(session, playbook_id))
             return mended(document.playbook, deed.code, deed.finding, known_links(session, document.playbook))[1]
+
+
+def _library_title(session: Session, step_id: str) -> str:
+    row = library.library_step(session, step_id)
+    return str(row.shared["title"]) if row is not None else "A step"
 
 
 def _suggested(session: Session, playbook_id: str, deed: Suggesting) -> list[Operation]:

@@ -1,10 +1,11 @@
 """A draft as its screen shows it: rows with their judgement, rules, review and figures."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.climb.lens import settled_on, worded_on
 from mildladder.core.draft.flaws import Sound, Stead
 from mildladder.core.draft.form import read_out
 from mildladder.core.errors import Conflict
@@ -96,10 +97,12 @@ class DraftView(Shape):
     """The figures of one revision of a draft. `playbook`: what they are made of; `rows`: rungs and rails as drawn.
 
     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
-    conditions: those of its steps' texts and variants, in words.
+    conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
+    seen; none: as all units meet it.
     """
 
     playbook: Playbook
+    unit: dict[str, str]
     instead: tuple[Stead, ...]
     conditions: dict[str, str]
     revision: int
@@ -119,22 +122,30 @@ class DraftReview(Shape):
     review: tuple[ReviewFinding, ...]
 
 
-def figures_of(session: Session, playbook_id: str, number: int | None = None) -> DraftView:
-    """The figures of the draft as it stands. Raises NotFound, Stale for a revision that is not the newest any more,
-    and Conflict, with what is wrong, where there are none."""
+def figures_of(
+    session: Session, playbook_id: str, number: int | None = None, unit: Mapping[str, str] | None = None
+) -> DraftView:
+    """The figures of the draft as it stands, as one sort of unit meets it where facts of that are given. Raises
+    NotFound, Stale for a revision that is not the newest any more, BadInput for facts that no unit can have, and
+    Conflict, with what is wrong, where there are none."""
     row, sound = _newest(session, playbook_id, number)
     document = sound.document
     if document is None:
         says = next((flaw.says for flaw in flaws_at(session, playbook_id, row.number)), "it cannot be read")
         raise Conflict(f"there are no figures yet: {says}")
-    name, playbook = (playbook_id, row.number), document.playbook
+    whole = document.playbook
+    unit = unit or {}
+    name = (playbook_id, row.number, *sorted(unit.items()))
+    settled = settled_on(whole, unit) if unit else whole
+    playbook = worded_on(settled, unit) if unit else whole
     last = newest_edition(session, playbook_id)
     return DraftView(
         playbook=playbook,
+        unit=dict(unit),
         instead=sound.instead,
         conditions=kept(session, ("conditions of draft", *name), lambda: conditions_in_words(playbook)),
         revision=row.number,
-        forecast=_forecast(session, name, playbook),
+        forecast=_forecast(session, name, settled),
         rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook, _keys(sound))),
         bonds=kept(session, ("bonds of draft", *name), lambda: _bonds(playbook, _keys(sound))),
         pictures=document.pictures,
@@ -142,7 +153,7 @@ def figures_of(session: Session, playbook_id: str, number: int | None = None) ->
         published=edition_view(last) if last else None,
         is_published=last is not None
         and not sound.instead
-        and kept(session, ("draft is edition", *name, last.number), lambda: is_same(last, document)),
+        and kept(session, ("draft is edition", playbook_id, row.number, last.number), lambda: is_same(last, document)),
     )
 
 
@@ -164,7 +175,7 @@ def _newest(session: Session, playbook_id: str, number: int | None) -> tuple[Rev
     return row, sound_of(session, playbook_id, row.number)
 
 
-def _forecast(session: Session, name: tuple[str, int], playbook: Playbook) -> Forecast:
+def _forecast(session: Session, name: tuple[Hashable, ...], playbook: Playbook) -> Forecast:
     return kept(session, ("figures of draft", *name), lambda: forecast(playbook))
 
 

@@ -15,6 +15,7 @@ from mildladder.desk.drafting import FOR_GOOD, Sender, drop, take
 from mildladder.desk.editions import EditionView, edition_view
 from mildladder.desk.facts import know_facts
 from mildladder.desk.reviewing import reviewed
+from mildladder.desk.shared_steps import share_new
 from mildladder.store import drafts
 from mildladder.store.documents import document_of
 from mildladder.store.editions import add_edition, is_same, newest_edition
@@ -35,7 +36,8 @@ def publish(session: Session, playbook_id: str, note: str, expected: int, who: i
     last = newest_edition(session, playbook_id)
     if last is not None and is_same(last, kept):
         raise Conflict(f"nothing has changed since edition {last.number}")
-    row = _dropped(session, row, last, who, now)
+    row = _shared(session, _dropped(session, row, last, who, now), kept.playbook, who, now)
+    kept = document_of(row)
     know_facts(session, kept.playbook.facts, who, now)
     drafts.keep_form(session, playbook_id, row.number, drafts.form_at(session, playbook_id, row.number))
     figures, digest = forecast(kept.playbook), content_hash(kept.playbook)
@@ -69,6 +71,16 @@ def _dropped(session: Session, row: RevisionRow, last: EditionRow | None, who: i
     root = drafts.form_at(session, row.playbook_id, row.number)
     done = drops(root, drafts.form_at(session, row.playbook_id, last.revision))
     return drop(session, row, done, who, now) if done else row
+
+
+def _shared(session: Session, row: RevisionRow, playbook: Playbook, who: int, now: datetime) -> RevisionRow:
+    """What was made in this draft is the library's from now on, so that other playbooks can have it too."""
+    made = share_new(session, row.playbook_id, playbook, who, now)
+    if not made:
+        return row
+    sender = Sender("desk", row.number + 1, f"desk-{row.number + 1}", who)
+    taken = take(session, row.playbook_id, sender, made, now, "New steps shared", FOR_GOOD, is_ours=True)
+    return taken.row or row
 
 
 def refuse_flaws(session: Session, row: RevisionRow, what: str) -> None:

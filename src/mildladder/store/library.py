@@ -12,6 +12,7 @@ from mildladder.core.model import Fact
 from mildladder.store.tables import AliasRow, FactRow, LibraryStepRow, PersonRow
 
 __all__ = [
+    "KnownFact",
     "LibraryVersion",
     "add_alias",
     "add_library_version",
@@ -19,6 +20,7 @@ __all__ = [
     "drop_alias",
     "fact_questions",
     "fact_types",
+    "facts",
     "library_ids",
     "library_step",
     "newest_library_steps",
@@ -103,6 +105,23 @@ def drop_alias(session: Session, old: str) -> str:
 def fact_questions(session: Session) -> dict[str, str]:
     """What every fact that the desk knows is asked by, by its id."""
     return {row.id: row.ask for row in session.scalars(select(FactRow))}
+
+
+class KnownFact(NamedTuple):
+    """A fact as the whole desk knows it. choices: every value of a choice fact, of all playbooks."""
+
+    id: str
+    type: str
+    ask: str
+    choices: tuple[str, ...]
+
+
+def facts(session: Session) -> dict[str, KnownFact]:
+    """Every fact that the desk knows, by its id."""
+    return {
+        row.id: KnownFact(row.id, row.type, row.ask, tuple(row.choices or ()))
+        for row in session.scalars(select(FactRow))
+    }
 
 
 def fact_types(session: Session) -> dict[str, str]:

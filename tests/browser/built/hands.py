@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page
+from playwright.sync_api import Page, TimeoutError
 
 # The name by which a person, or a screen reader, finds what has the focus.
 _NAME = """() => {
@@ -18,9 +18,13 @@ class Keyboard:
     """Nothing but keys. `deeds`: presses and chords, the characters of texts apart."""
 
     def __init__(self, page: Page) -> None:
-        self.page, self.deeds, self.heard = page, 0, []
+        self.page, self.deeds = page, 0
         page.evaluate("""() => {
           window.pointed = 0;
+          window.heard = [];
+          const region = document.getElementById("said");
+          new MutationObserver(() => window.heard.push(region.textContent.replace("\\u00a0", "")))
+            .observe(region, { childList: true, characterData: true, subtree: true });
           for (const kind of ["pointerdown", "mousedown"])
             window.addEventListener(kind, (event) => { if (event.isTrusted) window.pointed += 1; }, true);
         }""")
@@ -72,10 +76,16 @@ class Keyboard:
         self.press(" ")
 
     def file(self, name: str, path: str) -> None:
-        """Give a file by the chooser that a key opens."""
+        """Give a file by the chooser that a key opens. A browser that is busy may take the key and open nothing: it is
+        pressed once more, where it still has the focus."""
         self.to(name)
-        with self.page.expect_file_chooser() as chooser:
-            self.press(" ")
+        try:
+            with self.page.expect_file_chooser(timeout=6_000) as chooser:
+                self.press(" ")
+        except TimeoutError:
+            assert re.search(name, self.page.evaluate(_NAME)), "the field has lost the focus"
+            with self.page.expect_file_chooser() as chooser:
+                self.press(" ")
         chooser.value.set_files(path)
 
     def rung(self, title: str) -> None:
@@ -102,6 +112,11 @@ class Keyboard:
                 return
             self.page.keyboard.press("Shift+Tab")
         raise AssertionError("no way by Tab to the rungs")
+
+    def heard(self) -> list[str]:
+        """What was spoken, in order."""
+        said: list[str] = self.page.evaluate("() => window.heard")
+        return said
 
     def is_clean(self) -> None:
         """Nothing was pointed at."""

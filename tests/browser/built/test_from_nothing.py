@@ -15,6 +15,7 @@ from mildladder.exchange.pictures import clean_picture
 from tests.browser.built.documents import unlike
 from tests.browser.built.hands import Keyboard, Pointer
 from tests.browser.conftest import Served, served
+from tests.browser.test_every_page import serious
 
 BY_HAND = Path(__file__).with_name("barrier.yaml")
 LINES = [
@@ -131,6 +132,7 @@ def the_symptom(hands: Keyboard) -> None:
     hands.tick("takes what the ladder leaves")
     hands.write("minutes of work, of handing off", "20")
     all_saved(hands)
+    is_told(hands)
 
 
 def the_rungs(hands: Keyboard, picture: Path) -> None:
@@ -204,6 +206,22 @@ def the_rungs(hands: Keyboard, picture: Path) -> None:
     hands.write("eased to", "5")
     hands.write("normal use before it is judged", "PT4H")
     all_saved(hands)
+    is_told(hands)
+    assert "“Wipe the home sensor” put into a side rail" in hands.heard()
+
+
+# Controls that a screen reader would call nothing.
+_NAMELESS = """() => [...document.querySelectorAll("a, button, input, textarea, select, summary, [role=slider]")]
+  .filter((one) => one.getClientRects().length > 0 && one.type !== "hidden")
+  .filter((one) => !(one.getAttribute("aria-label") || one.labels?.[0]?.innerText || one.innerText
+    || one.title || document.getElementById(one.getAttribute("aria-labelledby"))?.innerText || "").trim())
+  .map((one) => one.outerHTML.slice(0, 160))"""
+
+
+def is_told(hands: Keyboard) -> None:
+    """Every control has a name, and axe finds nothing serious."""
+    assert hands.page.evaluate(_NAMELESS) == []
+    assert serious(hands.page) == []
 
 
 def all_saved(hands: Keyboard) -> None:
@@ -241,6 +259,9 @@ def test_a_playbook_of_ten_rungs_is_built_and_equals_the_file(desk: Served, cont
     hands.write("What changed, and why", "Begun")
     hands.do("^Publish")
     expect(page.get_by_role("button", name="Edition 1 is out")).to_be_visible()
+    assert hands.heard()[-1] == "Edition 1 is published"
+    once = [said for said in hands.heard() if said.endswith("put into a side rail")]
+    assert len(once) == len(set(once)) == 1
     hands.is_clean()
 
 

@@ -25,7 +25,7 @@ from mildladder.core.ladder.values import Comparable, comparable
 
 __all__ = [
     "AllOf", "AnyOf", "Compare", "Condition", "EarlierCases", "EarlierResolved", "Found", "Known", "Not", "World",
-    "evaluate", "facts_of", "findings_of", "negation", "parse", "partly", "possible_values", "show", "walk",
+    "evaluate", "facts_of", "findings_of", "mapped", "negation", "parse", "partly", "possible_values", "show", "walk",
 ]  # fmt: skip
 
 _ORDERED: dict[str, Callable[[Comparable, Comparable], bool]] = {
@@ -170,6 +170,18 @@ def walk(condition: Condition) -> Iterator[Condition]:
     elif isinstance(condition, AllOf | AnyOf):
         for part in condition.parts:
             yield from walk(part)
+
+
+def mapped(condition: Condition, change: Callable[[Condition], Condition]) -> Condition:
+    """The condition with each of its tests changed; what joins them stays."""
+    match condition:
+        case Not(one):
+            return Not(mapped(one, change))
+        case AllOf(parts):
+            return AllOf(tuple(mapped(part, change) for part in parts))
+        case AnyOf(parts):
+            return AnyOf(tuple(mapped(part, change) for part in parts))
+    return change(condition)
 
 
 def facts_of(condition: Condition) -> tuple[str, ...]:

@@ -5,7 +5,7 @@ Needed when a file brings a step whose id the library uses for something else: t
 
 from typing import Any
 
-from mildladder.core.ladder.conditions import AllOf, AnyOf, Condition, EarlierResolved, Found, Not, parse, show
+from mildladder.core.ladder.conditions import Condition, EarlierResolved, Found, mapped, parse, show
 from mildladder.core.model import Playbook
 
 __all__ = ["free_id", "with_step_id"]
@@ -69,15 +69,12 @@ def _rungs(entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 
 def _condition(condition: Condition, old: str, new: str) -> Condition:
-    match condition:
-        case Found(check, finding):
-            return Found(new if check == old else check, finding)
-        case EarlierResolved(step, days):
-            return EarlierResolved(new if step == old else step, days)
-        case Not(one):
-            return Not(_condition(one, old, new))
-        case AllOf(parts):
-            return AllOf(tuple(_condition(part, old, new) for part in parts))
-        case AnyOf(parts):
-            return AnyOf(tuple(_condition(part, old, new) for part in parts))
-    return condition
+    def named(test: Condition) -> Condition:
+        match test:
+            case Found(check, finding):
+                return Found(new if check == old else check, finding)
+            case EarlierResolved(step, days):
+                return EarlierResolved(new if step == old else step, days)
+        return test
+
+    return mapped(condition, named)

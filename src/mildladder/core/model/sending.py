@@ -5,12 +5,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, WrapValidator, model_validator
 
-from mildladder.core.model.base import Id, Shape
+from mildladder.core.model.base import FactValue, Id, Line, Shape
 from mildladder.core.model.edits import Key, Operations
 from mildladder.core.model.playbook import RailEntry
 
 __all__ = [
-    "BringBack", "Deed", "Mending", "Ordering", "SendEdit", "Suggesting", "TakeNewer", "Untaken",
+    "BringBack", "Deed", "Everywhere", "Mending", "Ordering", "PutIn", "RenameValue", "SendEdit", "Suggesting",
+    "TakeNewer", "Untaken",
 ]  # fmt: skip
 
 _Client = Annotated[str, Field(pattern=r"^[a-z0-9]{8,32}$")]
@@ -64,7 +65,38 @@ class BringBack(Shape):
     edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)]
 
 
-Deed = Annotated[Ordering | Mending | Suggesting | TakeNewer | BringBack, Field(discriminator="kind")]
+class PutIn(Shape):
+    """Put a step of the library onto a new rung. rung: the key that it is to have; parent, list, after: where it
+    stands."""
+
+    kind: Literal["library-step"]
+    step: Id
+    rung: Key
+    parent: Key
+    list: Annotated[tuple[Line, ...], Field(min_length=1, max_length=3)]
+    after: Key | None = None
+
+
+class Everywhere(Shape):
+    """Make the text of a step of the draft, by its key, the library's."""
+
+    kind: Literal["everywhere"]
+    step: Key
+
+
+class RenameValue(Shape):
+    """Call an answer to a question about the unit otherwise, in its shares and in every condition. fact: its key."""
+
+    kind: Literal["rename-value"]
+    fact: Key
+    was: FactValue
+    to: FactValue
+
+
+Deed = Annotated[
+    Ordering | Mending | Suggesting | TakeNewer | BringBack | PutIn | Everywhere | RenameValue,
+    Field(discriminator="kind"),
+]
 
 
 def _or_untaken(value: Any, read: Callable[[Any], Any]) -> Any:
