@@ -8,12 +8,17 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 from flask_openapi3 import OpenAPI
+from hypothesis import settings
 
 from mildladder.api.app import create_app
 from mildladder.desk.files import import_playbook
 from mildladder.desk.people import add_person
 from mildladder.store.database import Database
 from tests.samples import GATE, NOON, gate
+
+# How long an example takes says something of the machine, not of the code.
+settings.register_profile("no clock", deadline=None)
+settings.load_profile("no clock")
 
 LEAD = "R. Tamsin"
 # The shell is there from the first; people come in this order.

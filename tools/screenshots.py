@@ -70,7 +70,7 @@ def trial(page: Page, desk: Served) -> None:
 
 def by_unit(page: Page, desk: Served) -> None:
     """A ladder whose steps differ between models and versions."""
-    page.goto(f"{desk.address}/playbooks/tablet-loses-network/ladder")
+    page.goto(f"{desk.address}/playbooks/tablet-loses-network/ladder?unit=tablet:T3")
     rung(page, "forget-pier-network").click()
 
 
