@@ -106,9 +106,14 @@ def test_a_footing_is_entered_before_the_step_and_left_before_the_close(guide):
 
 def test_what_did_not_help_is_put_back_and_only_the_inner_footing_is_left(guide):
     first = guide(FAILS, answered("sensor-look", finding="clear"))
-    view = guide(FAILS, answered("sensor-look", finding="clear"), answered(first.current.step.id, outcome="no-change"))
-    assert titles(view.current.before) == ["Put back: Clear the hold-open setting", "Leave: Panel open"]
-    assert view.current.before[0].do[0].text == "Set it again"
+    failed = [FAILS, answered("sensor-look", finding="clear"), answered(first.current.step.id, outcome="no-change")]
+    back = guide(*failed)
+    assert (back.place, back.way_out.title, back.current) == ("way-out", "Put back: Clear the hold-open setting", None)
+    assert back.way_out.do[0].text == "Set it again"
+    out = guide(*failed, back.answers[0].move)
+    assert (out.place, out.way_out.title) == ("way-out", "Leave: Panel open")
+    view = guide(*failed, back.answers[0].move, out.answers[0].move)
+    assert (view.place, view.way_out, titles(view.current.before)) == ("step", None, [])
     assert view.current.retest == ("Restart the unit", "Ask for one pass to be read")
 
 

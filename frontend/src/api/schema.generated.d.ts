@@ -3458,7 +3458,8 @@ export interface components {
          * ClimbView
          * @description Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
          *
-         *     test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
+         *     way_out: what is to be left or put back before what comes next; question: asked before the step, or inside it.
+         *     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
          *     kinds of harm to ask about, worst first; watch:
          *     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
          *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
@@ -3496,7 +3497,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "finding" | "paused" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
+            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "finding" | "paused" | "way-out" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
             /** Rungs */
             rungs: number;
             current: components["schemas"]["CurrentStep"] | null;
@@ -3507,6 +3508,8 @@ export interface components {
             harms: components["schemas"]["HarmAsked"][];
             watch: components["schemas"]["Watch"] | null;
             pause: components["schemas"]["PauseView"] | null;
+            way_out: components["schemas"]["LooseEndView"] | null;
+            search: components["schemas"]["SearchView"] | null;
             /** Loose Ends */
             loose_ends: components["schemas"]["LooseEndView"][];
             /** Sent On */
@@ -3566,7 +3569,7 @@ export interface components {
              */
             tone: "good" | "plain" | "harsh";
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
             /** Asks Harm */
             asks_harm: boolean;
         };
@@ -3647,7 +3650,8 @@ export interface components {
         /**
          * CurrentStep
          * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
-         *     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
+         *     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it;
+         *     `after`: the way out of its state, where it is tried again only out of it.
          *     `label`: its place on the ladder, None for a prevention.
          *     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
          *
@@ -3664,6 +3668,8 @@ export interface components {
             before: components["schemas"]["Passage"][];
             /** Do */
             do: components["schemas"]["FilledInstruction"][];
+            /** After */
+            after: components["schemas"]["Passage"][];
             /** To Hand */
             to_hand: string[];
             /** Cost */
@@ -3782,7 +3788,8 @@ export interface components {
          * @description One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
          *
          *     waits_for: what the command still lacks, in the words in which it is asked: until it has that, it is not to be
-         *     copied. picture: digest of the kept picture; hold: seconds, counted on screen.
+         *     copied. asks: ids of what it waits for, and of what decides whether it is one of this unit. picture: digest of the
+         *     kept picture; hold: seconds, counted on screen.
          */
         FilledInstruction: {
             /**
@@ -3800,6 +3807,11 @@ export interface components {
              * @default []
              */
             waits_for?: string[];
+            /**
+             * Asks
+             * @default []
+             */
+            asks?: string[];
             /**
              * Hold
              * @default null
@@ -4018,6 +4030,8 @@ export interface components {
             form: string | null;
             /** Said */
             said: string | null;
+            /** Options */
+            options: string[];
         };
         /**
          * Resumed
@@ -4029,6 +4043,52 @@ export interface components {
              * @enum {string}
              */
             kind: "resume";
+        };
+        /**
+         * SearchView
+         * @description A search among like suspects, which are numbered from 1. first, last: those that are still suspect; tried_first,
+         *     tried_last: those to try now; found: the bad one; rounds_left, minutes_left: at most.
+         */
+        SearchView: {
+            /** Over */
+            over: string;
+            /** Count */
+            count: number;
+            /** By Halves */
+            by_halves: boolean;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Tried First */
+            tried_first: number | null;
+            /** Tried Last */
+            tried_last: number | null;
+            /** Is Decided */
+            is_decided: boolean;
+            /** Found */
+            found: number | null;
+            /** Round */
+            round: number;
+            /** Rounds Left */
+            rounds_left: number;
+            /** Minutes Left */
+            minutes_left: number;
+        };
+        /**
+         * Searched
+         * @description One round of the current step's search: whether the bad one was among those that were tried.
+         */
+        Searched: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "searched";
+            /** Step */
+            step: string;
+            /** Is Among */
+            is_among: boolean;
         };
         /**
          * SignView
@@ -4052,7 +4112,9 @@ export interface components {
          * @description A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
          *     here, and the cases that the unit had before, the newest first.
          *
-         *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands.
+         *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
+         *     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
+         *     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own.
          */
         Started: {
             /**
@@ -4094,6 +4156,11 @@ export interface components {
              * @default false
              */
             trusts_speech?: boolean;
+            /**
+             * Rules
+             * @default 2
+             */
+            rules?: number;
         };
         /**
          * TakenBack
@@ -4215,7 +4282,7 @@ export interface components {
             /** After */
             after: number;
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
          * CaseList

@@ -17,6 +17,7 @@ export type RowView = Schemas["RowView"];
 export type Instruction = Schemas["Instruction"];
 export type FilledInstruction = Schemas["FilledInstruction"];
 export type Question = Schemas["Question"];
+export type Search = Schemas["SearchView"];
 export type Passage = Schemas["Passage"];
 export type Forecast = Schemas["Forecast"];
 export type EditionView = Schemas["EditionView"];

@@ -48,7 +48,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
       className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
     >
       {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={onToggleHarm} />}
-      {view.question && !["choice", "yes-no"].includes(view.question.type) && (
+      {view.place === "fact" && view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField key={view.question.id} question={view.question} onRecord={onRecord} />
       )}
       {view.watch && <WatchField watch={view.watch} onRecord={onRecord} />}

@@ -1,18 +1,28 @@
-import type { ClimbView } from "../api/types";
+import type { ClimbView, Move } from "../api/types";
 import { trimmed } from "../ui/format";
 import { Prose } from "../ui/Instructions";
 import { useKeys } from "../ui/useKeys";
+import { firstAsking } from "./asking";
 import { InstructionList, Passages } from "./InstructionList";
+import { SearchNow } from "./SearchNow";
 import { useNow } from "./useNow";
+import { AskedInside } from "./ValueField";
 
-interface CurrentStepProps {
+interface StepProps {
   view: ClimbView;
   current: NonNullable<ClimbView["current"]>;
 }
 
+interface CurrentStepProps extends StepProps {
+  onRecord: (move: Move) => void;
+}
+
 /** The step to carry out: what it will cost, guard questions, instructions for this unit, and what to look out for. */
-export const CurrentStep = ({ view, current }: CurrentStepProps) => {
+export const CurrentStep = ({ view, current, onRecord }: CurrentStepProps) => {
   const { step } = current;
+  const field = view.question && <AskedInside question={view.question} onRecord={onRecord} />;
+  const at = view.question && firstAsking([...current.before.map((one) => one.do), current.do], view.question.id);
+  const asked = at && field ? { instruction: at, field } : undefined;
   useKeys({ copy: copyNext });
   return (
     <div className="max-w-[46rem]">
@@ -32,11 +42,13 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
           {current.to_hand.join(" · ")}
         </p>
       )}
-      {view.place === "step" && <Passages passages={current.before} />}
+      {view.place === "step" && <Passages passages={current.before} asked={asked} />}
       <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
-        <InstructionList instructions={current.do} />
+        <InstructionList instructions={current.do} asked={asked} />
       </ol>
       {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
+      {field && !asked && field}
+      {view.search && <SearchNow search={view.search} />}
       {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
       <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-3 max-md:grid-cols-1">
         <Aside title="It has worked when" text={step.expect} />
@@ -44,6 +56,14 @@ export const CurrentStep = ({ view, current }: CurrentStepProps) => {
         <Aside title="If it is not there" text={step.missing} />
         <Aside title="Then try again" text={current.retest.join(" · ")} />
       </div>
+      {view.place === "step" && current.after.length > 0 && (
+        <div className="mt-4 border-rule border-l-4 px-4 text-faint">
+          <p className="text-dense">Out of it, before it is tried again</p>
+          {current.after.map((passage) => (
+            <p key={passage.title}>{passage.title}</p>
+          ))}
+        </div>
+      )}
     </div>
   );
 };
@@ -62,7 +82,7 @@ const Aside = ({ title, text }: { title: string; text: string | null | undefined
     </div>
   ) : null;
 
-const Guards = ({ view, current }: CurrentStepProps) => {
+const Guards = ({ view, current }: StepProps) => {
   const guards = current.step.guard ?? [];
   if (guards.length === 0) return null;
   return (
@@ -88,7 +108,7 @@ const Guards = ({ view, current }: CurrentStepProps) => {
 };
 
 /** What is read to the caller before the step; a rough one waits for their yes. */
-const ToCaller = ({ view, current }: CurrentStepProps) => {
+const ToCaller = ({ view, current }: StepProps) => {
   const lacks = current.lacks ?? [];
   if (view.place === "guard" || (!current.cost && lacks.length === 0)) return null;
   const isAsked = view.place === "consent";

@@ -1,15 +1,31 @@
+import type { ReactNode } from "react";
 import type { FilledInstruction, Passage } from "../api/types";
 import { Prose } from "../ui/Instructions";
 import { CopyButton } from "./CopyButton";
 import { Hold } from "./Hold";
 
-/** Numbered instructions for this unit, commands ready to copy, ways to be tried in turn. */
-export const InstructionList = ({ instructions }: { instructions: readonly FilledInstruction[] }) => (
+/** A value that is asked inside the step: the instruction at which it is, and the field for it. */
+export interface AskedAt {
+  instruction: FilledInstruction;
+  field: ReactNode;
+}
+
+interface InstructionListProps {
+  instructions: readonly FilledInstruction[];
+  asked?: AskedAt;
+}
+
+/** Numbered instructions for this unit, commands ready to copy, ways to be tried in turn. What is asked is asked at the
+ * first that waits for it. */
+export const InstructionList = ({ instructions, asked }: InstructionListProps) => (
   <>
     {instructions.map((instruction, number) => (
       <li key={number} className="grid grid-cols-[2rem_1fr] border-rule border-b py-2 text-[0.9375rem]">
         <span className="text-faint">{number + 1}</span>
-        <One instruction={instruction} />
+        <div className={instruction.asks?.length ? "text-faint" : ""}>
+          {asked?.instruction === instruction && asked.field}
+          <One instruction={instruction} />
+        </div>
       </li>
     ))}
   </>
@@ -51,13 +67,13 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
 );
 
 /** What stands before or after the step itself: entering or leaving a state, putting something back. */
-export const Passages = ({ passages }: { passages: readonly Passage[] }) => (
+export const Passages = ({ passages, asked }: { passages: readonly Passage[]; asked?: AskedAt }) => (
   <>
     {passages.map((passage) => (
       <section key={passage.title} className="mt-3 border-slate border-l-4 bg-sheet px-4 py-2">
         <h2 className="font-semibold">{passage.title}</h2>
         <ol>
-          <InstructionList instructions={passage.do} />
+          <InstructionList instructions={passage.do} asked={asked} />
         </ol>
       </section>
     ))}

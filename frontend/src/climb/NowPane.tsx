@@ -32,7 +32,11 @@ interface Content {
 function content(view: ClimbView, onRecord: (move: Move) => void): Content {
   const { place, current, question } = view;
   if (current)
-    return { above: whyNow(view), title: current.step.title, below: <CurrentStep view={view} current={current} /> };
+    return {
+      above: whyNow(view),
+      title: current.step.title,
+      below: <CurrentStep view={view} current={current} onRecord={onRecord} />,
+    };
   if (place === "fact" && question) {
     return {
       above: "Needed to know what comes next",
@@ -47,7 +51,7 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
   }
   if (place === "test" && view.test) {
     return {
-      above: `Tested together: ${view.test.steps.join(", ")}`,
+      above: `${view.test.steps.length > 1 ? "Tested together" : "Done"}: ${view.test.steps.join(", ")}`,
       title: "Try the original action again",
       below: <TestNow test={view.test} />,
     };
@@ -60,6 +64,13 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
       above: view.path.find((rung) => rung.state === "now")?.title ?? view.title,
       title: WAITS_FOR[view.pause.reason],
       below: <PausedNow climbId={view.id} pause={view.pause} />,
+    };
+  }
+  if (place === "way-out" && view.way_out) {
+    return {
+      above: beforeWhat(view),
+      title: view.way_out.title,
+      below: <LooseEndNow end={view.way_out} others={[]} />,
     };
   }
   const [end, ...others] = view.loose_ends;
@@ -115,6 +126,12 @@ function content(view: ClimbView, onRecord: (move: Move) => void): Content {
   return { title: view.ended ?? "", below: <Ended view={view} /> };
 }
 
+/** What the way out is for. */
+function beforeWhat(view: ClimbView): string {
+  const next = view.path.find((rung) => rung.state === "now");
+  return next ? `Before the next step: ${next.title}` : "Before it is tried again";
+}
+
 function whyNow({ current, rungs }: ClimbView): string {
   if (!current) return "";
   const parts = [current.label ? `Rung ${current.label} of ${rungs}` : "It is fixed. So that it does not come back"];
@@ -127,7 +144,7 @@ function whyNow({ current, rungs }: ClimbView): string {
 const TestNow = ({ test }: { test: TrialTest }) => (
   <div className="max-w-[46rem]">
     <Passages passages={test.before} />
-    <p className="mt-3">All of these are done. Now, once for all of them:</p>
+    {test.steps.length > 1 && <p className="mt-3">All of these are done. Now, once for all of them:</p>}
     <ol className="mt-2 border-rule border-t">
       <InstructionList instructions={test.how.map((text) => ({ text }))} />
     </ol>

@@ -2,12 +2,40 @@ import { type FormEvent, useState } from "react";
 import type { Move, Question } from "../api/types";
 import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
+import { useKeys } from "../ui/useKeys";
 import { asDuration, LENGTHS, type Length } from "./duration";
 
 interface ValueFieldProps {
   question: Question;
   onRecord: (move: Move) => void;
 }
+
+/** A value that is asked inside a step, where it is read: typed, or one of a few, or nobody can tell. */
+export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
+  const give = (value: string | null) => onRecord({ kind: "fact", fact: question.id, value });
+  useKeys({ "cannot-tell": () => give(null) });
+  return (
+    <div className="my-2 border-slate border-l-4 bg-sheet px-4 py-2.5 text-ink">
+      <p className="font-semibold">{question.ask}</p>
+      {question.where && <p className="text-dense text-faint">{question.where}</p>}
+      {question.form && <p className="text-dense text-faint">It looks like this: {question.form}</p>}
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        {question.options.length > 0 ? (
+          question.options.map((option) => (
+            <button key={option} type="button" className="button" onClick={() => give(option)}>
+              {option}
+            </button>
+          ))
+        ) : (
+          <ValueField key={question.id} question={question} onRecord={onRecord} />
+        )}
+        <button type="button" className="button" data-tone="quiet" onClick={() => give(null)}>
+          cannot tell <Key>0</Key>
+        </button>
+      </div>
+    </div>
+  );
+};
 
 /** A value that is typed in: a number, a version, an address, how long something takes. What the caller said it to be
  * stands there to be confirmed, or typed over. Escape lets the keys of the answers work again. */

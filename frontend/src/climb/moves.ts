@@ -44,5 +44,7 @@ export const placeOf = (view: ClimbView): string =>
     view.current?.guards_answered,
     view.current?.step.id,
     view.to_find,
+    view.way_out?.id,
+    view.search?.round,
     view.loose_ends.find(({ why_left }) => why_left == null)?.id,
   ]);

@@ -84,6 +84,12 @@ export const KEYS = {
     answers: true,
   },
   "take-back": { place: "Guided case", keys: ["u"], says: "take back the last answer", answers: true },
+  "cannot-tell": {
+    place: "Guided case",
+    keys: ["0"],
+    says: "nobody can tell what is asked inside the step",
+    answers: true,
+  },
   copy: { place: "Guided case", keys: ["c"], says: "copy the next command" },
   "harm-1": harm("x"),
   "harm-2": harm("v"),

@@ -7,7 +7,6 @@ from typing import cast
 import numpy as np
 
 from mildladder.core.climb import machine
-from mildladder.core.climb.agenda import RungTask
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import all_causes, finding_chances
 from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
@@ -18,6 +17,7 @@ __all__ = ["Agent"]
 
 _TOLD_AT_ONCE = ("site", "model", "firmware")
 _SKIPPED_PREVENTIONS = 0.3
+_WAY_OUT = timedelta(minutes=0.5)
 
 
 class Agent:
@@ -68,7 +68,13 @@ class Agent:
                 answer: dict[str, float] = {"yes": 0.96, "no": 0.04}
                 return c.Consented(step=self.climb.step.id, answer=pick(answer, self.rng))
             case "step":
+                if self.climb.asked_inside:
+                    self._spend(0.4)
+                    return self._tell(self.climb.asked)
                 return self._carry_out(self.climb.step)
+            case "way-out":
+                self.at += _WAY_OUT
+                return c.TiedUp(end=self.climb.to_close.id)
             case "confirm":
                 self._spend(0.5)
                 seen = pick({"caller": 0.8, "measured": 0.1, "assumed": 0.1}, self.rng)
@@ -114,9 +120,8 @@ class Agent:
         self._spend(elapsed_minutes(step.effort))
         if self.rng.random() < self.truth.could_not.get(step.id, 1 - step.done):
             return c.Answered(step=step.id, outcome="could-not")
-        task = self.climb.task
         harmed = self._harm(step)
-        if step.is_tested and isinstance(task, RungTask) and task.in_trial:
+        if self.climb.waits_for_test:
             return c.Answered(step=step.id, outcome="done", harmed=harmed)
         if step.is_tested:
             return self._try([step], harmed)

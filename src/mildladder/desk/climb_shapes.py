@@ -24,6 +24,7 @@ __all__ = [
     "PathRung",
     "PauseView",
     "Question",
+    "SearchView",
     "SignView",
     "Team",
     "TrialTest",
@@ -40,7 +41,8 @@ class Passage(Shape):
 
 class CurrentStep(Shape):
     """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
-    `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it.
+    `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it;
+    `after`: the way out of its state, where it is tried again only out of it.
     `label`: its place on the ladder, None for a prevention.
     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
 
@@ -53,6 +55,7 @@ class CurrentStep(Shape):
     note: str | None
     before: tuple[Passage, ...]
     do: tuple[FilledInstruction, ...]
+    after: tuple[Passage, ...]
     to_hand: tuple[str, ...]
     cost: str | None
     minutes: float
@@ -102,6 +105,24 @@ class LooseEndView(Shape):
     why_left: str | None
 
 
+class SearchView(Shape):
+    """A search among like suspects, which are numbered from 1. first, last: those that are still suspect; tried_first,
+    tried_last: those to try now; found: the bad one; rounds_left, minutes_left: at most."""
+
+    over: str
+    count: int
+    by_halves: bool
+    first: int
+    last: int
+    tried_first: int | None
+    tried_last: int | None
+    is_decided: bool
+    found: int | None
+    round: int
+    rounds_left: int
+    minutes_left: float
+
+
 class Watch(Shape):
     """How long the original action must be used before it can be judged. `interval`: minutes between two appearances
     of the fault, where that is known. With it, a quiet watch of w minutes is mere luck with chance exp(-w/interval).
@@ -140,6 +161,7 @@ class Question(Shape):
     type: FactType
     form: str | None
     said: str | None
+    options: tuple[str, ...]
 
 
 class PathRung(Shape):
@@ -188,7 +210,8 @@ class Team(Shape):
 class ClimbView(Shape):
     """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
 
-    test: of the trial that is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
+    way_out: what is to be left or put back before what comes next; question: asked before the step, or inside it.
+    test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
     kinds of harm to ask about, worst first; watch:
     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
@@ -215,6 +238,8 @@ class ClimbView(Shape):
     harms: tuple[HarmAsked, ...]
     watch: Watch | None
     pause: PauseView | None
+    way_out: LooseEndView | None
+    search: SearchView | None
     loose_ends: tuple[LooseEndView, ...]
     sent_on: str | None
     question: Question | None

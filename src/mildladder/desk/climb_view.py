@@ -1,19 +1,13 @@
 """A guided case as its screen shows it: the one current thing, its answers, the path so far and what is likely."""
 
-from collections.abc import Mapping
 from typing import Literal
 
-from mildladder.core.climb import lacking
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
-from mildladder.core.climb.wording import Filler, captured_names, spoken_cost
-from mildladder.core.figures.forecast import Forecast, RungForecast
-from mildladder.core.figures.judgement import elapsed_minutes, risk_grade
+from mildladder.core.climb.wording import Filler, captured_names
 from mildladder.core.figures.likely import likely_causes
-from mildladder.core.ladder.footings import footings_of, way
-from mildladder.core.ladder.shown import filled_step
 from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
@@ -21,7 +15,6 @@ from mildladder.core.model import (
     Input,
     Playbook,
     Rung,
-    Step,
     minutes_between,
 )
 from mildladder.core.model.events import ClimbEvent
@@ -29,20 +22,24 @@ from mildladder.core.model.outcomes import ENDS, HARMS, OUTCOMES
 from mildladder.desk.climb_shapes import (
     ClimbSummary,
     ClimbView,
-    CurrentStep,
     EarlierView,
     HarmAsked,
     Known,
     Likely,
-    LooseEndView,
-    Passage,
     PathRung,
     PauseView,
     Question,
     SignView,
     Team,
-    TrialTest,
     Watch,
+)
+from mildladder.desk.climb_steps import (
+    current_step,
+    filler_of,
+    loose_end_views,
+    search_view,
+    trial_test,
+    way_out,
 )
 from mildladder.desk.titles import StepTitle
 from mildladder.store.documents import document_of, forecast_of
@@ -53,7 +50,9 @@ __all__ = ["climb_view", "summary", "unreadable"]
 
 def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
     """One line of the list of open cases."""
-    on_rung = now.place in ("guard", "consent", "step", "fact", "test", "finding", "paused") and _is_at_step(now)
+    on_rung = now.place in ("guard", "consent", "step", "fact", "test", "finding", "paused", "way-out") and _is_at_step(
+        now
+    )
     at = now.step.title if on_rung else _AT.get(now.place, "")
     return ClimbSummary(
         id=row.id,
@@ -77,6 +76,7 @@ def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
     )  # fmt: skip
 
 
+_ON_RUNG = ("guard", "consent", "step", "fact", "test", "finding", "paused", "way-out")
 _AT = {"confirm": "to be confirmed", "hand-off": "to be handed off", "loose-end": "loose ends to close"}
 
 
@@ -89,7 +89,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
     now = climb(playbook, events)
     figures = forecast_of(edition)
     kept = surviving(events)
-    filler = _filler(now, document_of(edition).pictures)
+    filler = filler_of(now, document_of(edition).pictures)
     return ClimbView(
         id=row.id,
         case=row.case_id,
@@ -105,15 +105,17 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         unit=now.started.unit,
         place=now.place,
         rungs=len(playbook.ladder),
-        current=_current(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
-        test=_test(now, filler),
+        current=current_step(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
+        test=trial_test(now, filler),
         to_find=now.step.title if now.place == "finding" else None,
         harms=_harms(now),
         watch=_watch(now, now.watch_minutes) if now.place in ("step", "test") else None,
         pause=_pause(now),
-        loose_ends=_loose_ends(now, filler),
+        loose_ends=loose_end_views(now, filler),
         sent_on=_sent_on(now),
-        question=_question(now) if now.place == "fact" else None,
+        way_out=way_out(now, filler),
+        search=search_view(now),
+        question=_question(now) if now.place == "fact" or now.asked_inside else None,
         answers=answers(now),
         can_take_back=now.ended is None and any(e.move.kind not in _NEVER_TAKEN_BACK for e in kept),
         path=tuple(_path(now)),
@@ -179,101 +181,6 @@ def _options(asked: Fact | Input) -> tuple[str, ...]:
     return tuple(chosen or ()) if asked.type == "choice" else ()
 
 
-def _filler(now: Climb, pictures: Mapping[str, str]) -> Filler:
-    options = {one.id: one.options or () for one in now.inputs.values()}
-    return Filler(now.known, now.for_commands, options, pictures, now.playbook, now.asked_by)
-
-
-def _current(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
-    step, task = now.step, now.task
-    here = next((rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path), None)
-    labels = {row.path: row.label for row in rows_of(now.playbook)}
-    return CurrentStep(
-        step=filled_step(step, filler.fill),
-        label=labels.get(task.path),
-        note=task.rung.note and filler.fill(task.rung.note),
-        before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler, _stands(now))),
-        do=filler.instructions(step.do, now.world),
-        to_hand=tuple(
-            filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in step.to_hand
-        ),
-        cost=spoken_cost(filled_step(step, filler.fill)),
-        minutes=elapsed_minutes(step.effort),
-        grade=risk_grade(step),
-        needs_consent=now.needs_consent,
-        has_consent=now.has_consent,
-        lacks=tuple(lacking.in_words(one, now.playbook.step(one.step).title, step) for one in now.lacks),
-        guards_answered=now.guards,
-        chance_here=_chance(here) if here is not None and step.is_tested else None,
-        retest=tuple(filler.fill(how) for how in _retest(now)),
-        since=now.since,
-    )
-
-
-def _chance(here: RungForecast) -> float | None:
-    return (here.resolved + here.worked_around) / here.reach if here.reach else None
-
-
-def _target(now: Climb) -> list[str | None]:
-    return [] if now.step.footing == "any" else [now.step.footing]
-
-
-def _stands(now: Climb) -> str | None:
-    """The footing in which the unit stands once all is put back."""
-    return now.puts_back[-1][1] if now.puts_back else now.footing
-
-
-def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | None) -> tuple[Passage, ...]:
-    """What is left and entered on the way over these footings, from the one that the unit stands in."""
-    by_id = footings_of(now.playbook)
-    made: list[Passage] = []
-    for target in route:
-        left, entered = way(by_id, at, target)
-        passages = [("Leave", f.title, f.leave.do) for f in left] + [("First", f.title, f.enter.do) for f in entered]
-        made += [
-            Passage(title=filler.fill(f"{what}: {title}"), do=filler.instructions(do, now.world))
-            for what, title, do in passages
-        ]
-        at = target
-    return tuple(made)
-
-
-def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
-    """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
-    ends = [end for end in now.loose_ends if end.kind == "put-back"]
-    return tuple(Passage(title=end.title, do=filler.instructions(end.do, now.world)) for end in ends)
-
-
-def _retest(now: Climb) -> tuple[str, ...]:
-    """How the original action is tried again after the current step, in order."""
-    step, playbook = now.step, now.playbook
-    if not step.is_tested:
-        return ()
-    parts = []
-    if step.proves == "after-leaving" and step.footing:
-        parts += [f"Leave: {footing.title}" for footing in playbook.footings if footing.id == step.footing]
-    return (*parts, *_trying([step], playbook))
-
-
-def _trying(steps: list[Step], playbook: Playbook) -> list[str]:
-    is_restarted = any(step.proves == "after-restart" for step in steps)
-    how = [do.text for do in playbook.restart.do if do.text] if playbook.restart else []
-    restart = ["Restart the unit", *how] if is_restarted else []
-    return [*restart, *([playbook.retest.how] if playbook.retest else [])]
-
-
-def _test(now: Climb, filler: Filler) -> TrialTest | None:
-    """The test of a trial."""
-    if now.place != "test":
-        return None
-    steps = [now.playbook.step(one.step) for one in now.carried]
-    return TrialTest(
-        steps=tuple(step.title for step in steps),
-        before=_switches(now, [*now.route, *([None] if now.leaves_for_test else [])], filler, _stands(now)),
-        how=tuple(filler.fill(how) for how in _trying(steps, now.playbook)),
-    )
-
-
 def _history(now: Climb) -> tuple[EarlierView, ...]:
     titles = {step.id: step.title for step in now.playbook.steps}
     return tuple(
@@ -324,21 +231,6 @@ def _pause(now: Climb) -> PauseView | None:
     )
 
 
-def _loose_ends(now: Climb, filler: Filler) -> tuple[LooseEndView, ...]:
-    ends = [end for end in now.loose_ends if now.tied.get(end.id, "") is not None]
-    views = [
-        LooseEndView(
-            id=end.id,
-            title=filler.fill(end.title),
-            left_by=end.left_by,
-            do=filler.instructions(end.do, now.world),
-            why_left=now.tied.get(end.id),
-        )
-        for end in ends
-    ]
-    return tuple(sorted(views, key=lambda view: view.why_left is not None))
-
-
 def _sent_on(now: Climb) -> str | None:
     if now.ended is not None:
         return now.ended.sent_on
@@ -349,7 +241,10 @@ def _sent_on(now: Climb) -> str | None:
 def _question(now: Climb) -> Question:
     asked = now.asked
     form = None if isinstance(asked, Fact) else asked.form
-    return Question(id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form, said=now.suggested)
+    return Question(
+        id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form, said=now.suggested,
+        options=_options(asked),
+    )  # fmt: skip
 
 
 def _path(now: Climb) -> list[PathRung]:
@@ -367,7 +262,7 @@ def _path(now: Climb) -> list[PathRung]:
         step = now.playbook.step(row.entry.step)
         state: Literal["tried", "passed", "now", "ahead"] = "ahead"
         says = ""
-        if row.path == here and now.place in ("fact", "guard", "consent", "step", "paused"):
+        if row.path == here and now.place in ("fact", "guard", "consent", "step", "paused", "way-out"):
             state, says = "now", "now"
         elif row.path in waiting:
             state, says = "tried", "to be tested"
@@ -375,6 +270,8 @@ def _path(now: Climb) -> list[PathRung]:
             attempt = tried[row.path]
             title = next((f.title for f in step.findings if f.id == attempt.finding), None)
             state = "tried"
+            if title and row.entry.step in now.found_at:
+                title = f"{title}: {now.found_at[row.entry.step]}"
             says = title or ("did not take" if attempt.took == "no" else OUTCOMES[attempt.outcome or "done"].short)
         elif row.path in passed:
             state, says = "passed", passed[row.path].why

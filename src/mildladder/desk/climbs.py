@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.climb.machine import Climb, apply, climb
 from mildladder.core.climb.record import case_of, hand_off_text, sent_on_events
 from mildladder.core.errors import Conflict, Stale
-from mildladder.core.model.events import ClimbEvent, Ended, Move, Started, TakenBack
+from mildladder.core.model.events import RULES, ClimbEvent, Ended, Move, Started, TakenBack
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary, unreadable
 from mildladder.desk.editions import document
@@ -49,7 +49,7 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
 def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, started: Started) -> None:
     was = store.events(session, row.id)[0].move
     assert isinstance(was, Started)
-    same = {"history": (), "trusts_speech": False}
+    same = {"history": (), "trusts_speech": False, "rules": RULES}
     if row.playbook_id != playbook_id or was.model_copy(update=same) != started.model_copy(update=same):
         raise Conflict("another case was started under this id; start again")
 
@@ -57,7 +57,7 @@ def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, start
 def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
     """The start with what the log knows of the unit, whatever it came with, and nothing taken on trust."""
     history = unit_history(session, playbook_id, started.unit, _MOST_EARLIER)
-    return started.model_copy(update={"history": tuple(history), "trusts_speech": False})
+    return started.model_copy(update={"history": tuple(history), "trusts_speech": False, "rules": RULES})
 
 
 def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime) -> None:

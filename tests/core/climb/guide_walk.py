@@ -57,6 +57,8 @@ class Walk:
                 self.visit(after(now, answer), mass)
             case "consent":
                 self.visit(after(now, c.Consented(step=now.step.id, answer="yes")), mass)
+            case "way-out":
+                self.go_out(now, mass)
             case "step":
                 self.carry_out(now, mass)
             case "test":
@@ -66,6 +68,17 @@ class Walk:
                     self.visit(after(now, c.Answered(step=now.step.id, finding=finding)), mass * chance)
             case _:
                 self.finish(now, mass)
+
+    def go_out(self, now: Climb, mass: float) -> None:
+        """A state that is left, or a setting that is put back, as a step of its own."""
+        end = now.to_close
+        then = after(now, c.TiedUp(end=end.id))
+        self.switch(now, now.footing, then.footing, mass)
+        if end.kind == "put-back":
+            undo = now.on_unit(self.playbook.step(end.id.removeprefix("put-back:"))).undo
+            if undo is not None and undo.effort is not None:
+                self.pay(undo.effort, mass)
+        self.visit(then, mass)
 
     def carry_out(self, now: Climb, mass: float) -> None:
         task, step = now.task, now.step
@@ -80,18 +93,38 @@ class Walk:
         self.visit(could_not, mass * (1 - done))
         mass *= done
         self.harm += mass * harm_points(step, [s.id for s in self.playbook.steps if now.is_done(s.id)])
-        if step.is_tested and isinstance(task, RungTask) and task.in_trial:
+        if now.waits_for_test:
             self.answer(now, at, c.Answered(step=step.id, outcome="done"), mass)
         elif step.is_tested:
             self.test(now, [step], mass, at)
         elif step.findings:
             for finding, chance in self.findings(step):
                 if step.search is not None:
-                    rounds = search_rounds(step.search.count, step.search.how, finding == "found")
-                    self.pay(step.search.round, mass * chance * rounds)
-                self.answer(now, at, c.Answered(step=step.id, finding=finding), mass * chance)
+                    self.look_through(now, at, finding == "found", mass * chance)
+                else:
+                    self.answer(now, at, c.Answered(step=step.id, finding=finding), mass * chance)
         else:
             self.answer(now, at, c.Answered(step=step.id, outcome="done"), mass)
+
+    def look_through(self, now: Climb, at: str | None, is_found: bool, mass: float) -> None:
+        """A search, round by round, for each suspect that may be the bad one, or for none.
+
+        That the last suspect is the bad one is taken for seen without a round of its own (method, section 1).
+        """
+        search = now.step.search
+        assert search is not None
+        suspects = range(1, search.count + 1) if is_found else (0,)
+        for bad in suspects:
+            here, rounds = now, 0
+            while (tried := here.search.tried) is not None:
+                is_among = tried[0] <= bad <= tried[1]
+                is_taken_for_seen = is_among and here.search.first == here.search.last
+                rounds += 0 if is_taken_for_seen else 1
+                here = after(here, c.Searched(step=here.step.id, is_among=is_among))
+            assert here.search.found == (bad or None)
+            self.pay(search.round, mass / len(suspects) * rounds)
+        finding = "found" if is_found else "none"
+        self.answer(here, at, c.Answered(step=now.step.id, finding=finding), mass)
 
     def test(self, now: Climb, steps: list[Step], mass: float, at: str | None = None) -> None:
         """The original action is tried again for what was carried out; `at`: where the unit stands, if not as noted."""

@@ -21,6 +21,7 @@ SPARE = {
 MEND = {"id": "mend", "title": "Mend it", "kind": "fix", "fixes": {"bad-setting": 0.9}}
 LAST = {"id": "last", "title": "Last", "kind": "fix", "fixes": {"bad-setting": 0.1}}
 WORKS = c.Answered(step="spare", outcome="fixed")
+OUT = tied("leave:panel", "leave:lane")
 
 
 def with_spare() -> Playbook:
@@ -30,26 +31,27 @@ def with_spare() -> Playbook:
 
 def test_what_is_restored_is_mended_in_the_same_case_and_then_resolved():
     now = climbed(with_spare(), FAILS, WORKS)
-    assert (now.place, now.step.id, now.fixed_by) == ("step", "mend", None)
     # The spare's footing is left before the lasting repair.
-    assert (now.footing, now.route[-1]) == ("panel", None)
-    mended = climbed(with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="fixed"))
+    assert (now.place, now.step.id, now.fixed_by) == ("way-out", "mend", None)
+    now = climbed(with_spare(), FAILS, WORKS, *OUT)
+    assert (now.place, now.step.id, now.footing, now.route) == ("step", "mend", None, ())
+    mended = climbed(with_spare(), FAILS, WORKS, *OUT, c.Answered(step="mend", outcome="fixed"))
     assert (mended.place, cured_end(mended)) == ("confirm", "resolved")
-    ended = climbed(with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="fixed"), c.Ended(end="resolved"))
+    ended = climbed(with_spare(), FAILS, WORKS, *OUT, c.Answered(step="mend", outcome="fixed"), c.Ended(end="resolved"))
     assert case_of(ended, "C-1", 1).resolved_by == "mend"
 
 
 def test_what_is_restored_and_not_mended_stays_worked_around_and_nothing_below_is_tried():
-    now = climbed(with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="no-change"))
+    now = climbed(with_spare(), FAILS, WORKS, *OUT, c.Answered(step="mend", outcome="no-change"))
     assert (now.place, now.fixed_by, cured_end(now)) == ("confirm", "ladder.0", "worked-around")
     ended = climbed(
-        with_spare(), FAILS, WORKS, c.Answered(step="mend", outcome="no-change"), c.Ended(end="worked-around")
+        with_spare(), FAILS, WORKS, *OUT, c.Answered(step="mend", outcome="no-change"), c.Ended(end="worked-around")
     )
     assert case_of(ended, "C-1", 1).resolved_by == "spare"
 
 
 def test_a_workaround_that_does_not_help_goes_on_below():
-    now = climbed(with_spare(), FAILS, c.Answered(step="spare", outcome="no-change"))
+    now = climbed(with_spare(), FAILS, c.Answered(step="spare", outcome="no-change"), *OUT)
     assert (now.place, now.step.id) == ("step", "last")
 
 
@@ -83,29 +85,33 @@ def test_what_a_trial_changed_is_put_back_last_first_each_in_its_footing():
     assert (one.footing, ids(one)) == ("panel", ["leave:panel", "leave:lane"])
 
 
-@pytest.mark.parametrize("key", ["say", "expect", "missing", "stuck"])
-def test_a_name_in_any_text_of_a_step_is_asked_for_and_filled_in(key):
+@pytest.mark.parametrize(
+    ("key", "place"), [("say", "fact"), ("expect", "step"), ("missing", "step"), ("stuck", "step")]
+)
+def test_a_name_in_any_text_of_a_step_is_asked_for_and_filled_in(key, place):
     lane = {"id": "lane", "ask": "Which lane?"}
     playbook = one_rung({key: "Lane {lane}", "inputs": [lane]})
     now = climbed(playbook, FAILS)
-    assert (now.place, now.asked.id) == ("fact", "lane")
+    assert (now.place, now.asked.id) == (place, "lane")
+    assert climbed(playbook, FAILS, rules=1).place == "fact"
     now = climbed(playbook, FAILS, c.FactGiven(fact="lane", value="7"))
     filled = filled_step(now.step, lambda text: text.replace("{lane}", now.known["lane"]))
     assert (now.place, getattr(filled, key)) == ("step", "Lane 7")
 
 
-def test_what_the_way_to_a_step_waits_for_is_asked_for_before_it():
+def test_what_the_way_to_a_step_waits_for_is_asked_for_on_it():
     footing = {"id": "lane", "title": "Lane {lane} closed", "enter": {"do": [{"text": "Close {lane}"}]}, "leave": {}}
     helper = {"id": "other", "title": "O", "kind": "fix", "inputs": [{"id": "lane", "ask": "Which lane?"}]}
     now = climbed(one_rung({"footing": "lane"}, footings=[footing], steps=[helper]), FAILS)
-    assert (now.place, now.asked.id) == ("fact", "lane")
+    assert (now.place, now.asked.id) == ("step", "lane")
 
 
 # Cases that were guided by the rules of before
 
 
 def events(*moves: c.Move) -> list[c.ClimbEvent]:
-    return [c.ClimbEvent(at=NOON, who=1, move=move) for move in (c.Started(facts={"model": "GR4"}), *moves)]
+    started = c.Started(facts={"model": "GR4"}, rules=1)
+    return [c.ClimbEvent(at=NOON, who=1, move=move) for move in (started, *moves)]
 
 
 def with_hazard(severity: int, chance: float) -> Playbook:

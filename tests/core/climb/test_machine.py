@@ -90,12 +90,12 @@ def test_a_fact_is_asked_when_a_condition_first_needs_it():
     assert unknown.step.id == "reload-program"
 
 
-def test_a_value_that_a_command_needs_is_asked_for_before_the_step():
+def test_a_value_that_a_command_needs_is_asked_for_inside_the_step():
     start = c.ClimbEvent(at=NOON, who=1, move=c.Started())
     asked = machine.climb(gate(), [start, *events(FAILS, LOOKED)[1:]])
-    assert (asked.place, asked.asked.id) == ("fact", "model")
+    assert (asked.place, asked.asked.id) == ("step", "model")
     told = machine.apply(asked, events(c.FactGiven(fact="model", value="GR6"))[1])
-    assert (told.place, told.step.id) == ("step", "clear-hold")
+    assert (told.place, told.step.id, told.asked_inside) == ("step", "clear-hold", ())
 
 
 def test_what_was_tried_before_the_call_is_never_offered():

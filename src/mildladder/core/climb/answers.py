@@ -8,8 +8,9 @@ from typing import Literal
 
 from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.machine import Climb, cured_end
+from mildladder.core.climb.searching import Standing
 from mildladder.core.ladder.values import in_words
-from mildladder.core.model import Confirmed, Fact, HandOff, Shape
+from mildladder.core.model import Confirmed, Fact, HandOff, Shape, Step
 from mildladder.core.model.events import (
     Answered,
     BaselineSeen,
@@ -20,10 +21,12 @@ from mildladder.core.model.events import (
     Move,
     Paused,
     Resumed,
+    Searched,
     TiedUp,
     WentOn,
 )
 from mildladder.core.model.outcomes import NOT_DONE, OUTCOMES, RARE
+from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = ["Answer", "answers"]
 
@@ -79,12 +82,12 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
         case "step":
             return _step_answers(climb)
         case "test":
-            return _test_answers(climb)
+            return _test_answers(climb, [_not_taken(climb.step)] if len(climb.carried) == 1 else ())
         case "finding":
             return _numbered(_plain_ends(climb), [])
         case "paused":
             return _paused_answers(climb)
-        case "loose-end":
+        case "loose-end" | "way-out":
             return _loose_end_answers(climb)
         case "sent-on":
             return _sent_on_answers(climb)
@@ -119,14 +122,67 @@ def _fact_answers(climb: Climb) -> tuple[Answer, ...]:
 def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     step = climb.step
     task = climb.task
-    if isinstance(task, RungTask) and task.in_trial and step.is_tested:
-        usual: list[tuple[str, Move]] = [("Done, go on to the next", Answered(step=step.id, outcome="done"))]
-        return _numbered(usual, [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in RARE])
     rare: list[tuple[str, Move]] = [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in RARE]
+    if climb.waits_for_test:
+        in_trial = isinstance(task, RungTask) and task.in_trial
+        label = "Done, go on to the next" if in_trial else "Done: out of it, then try again"
+        return _numbered([(label, Answered(step=step.id, outcome="done"))], rare)
+    if climb.search is not None:
+        return _search_answers(climb, climb.search, rare)
     if not step.is_tested:
         return _numbered(_plain_ends(climb), rare)
-    rare.insert(1, ("It did not take", Answered(step=step.id, outcome="no-change", took="no")))
+    rare.insert(1, _not_taken(step))
     return _test_answers(climb, rare)
+
+
+def _not_taken(step: Step) -> tuple[str, Move]:
+    return "It did not take", Answered(step=step.id, outcome="no-change", took="no")
+
+
+def _search_answers(climb: Climb, search: Standing, rare: list[tuple[str, Move]]) -> tuple[Answer, ...]:
+    """What came of a round; once it is decided, that all suspects are back as they were, and what was found."""
+    step = climb.step
+    if step.is_tested:
+        return _tried_in_turn(climb, search, rare)
+    ends = dict(zip((f.id for f in step.findings), _plain_ends(climb), strict=True))
+    found, none = ends[SEARCH_FINDS[0]], ends[SEARCH_FINDS[1]]
+    if not search.is_decided:
+        return _numbered(_round(step, search), [(f"{found[0]} (seen otherwise)", found[1]), none, *rare])
+    is_found = search.found is not None
+    label, move = found if is_found else none
+    said = f"All back in use: {label[0].lower()}{label[1:]}" + (f", number {search.found}" if is_found else "")
+    return _numbered([(said, move)], rare)
+
+
+def _round(step: Step, search: Standing) -> list[tuple[str, Move]]:
+    assert search.tried is not None
+    first, last = search.tried
+    among = (f"It is number {first}", f"It is not number {first}")
+    if first != last:
+        among = (f"It is among {first} to {last}", f"It is not among {first} to {last}")
+    return [(said, Searched(step=step.id, is_among=yes)) for said, yes in zip(among, (True, False), strict=True)]
+
+
+def _tried_in_turn(climb: Climb, search: Standing, rare: list[tuple[str, Move]]) -> tuple[Answer, ...]:
+    """A fix that tries one suspect after the other ends with the first that helps; only the last one's failure is its
+    own. By halves it narrows down first."""
+    step = climb.step
+    rare.insert(1, _not_taken(step))
+    of_step = step.search
+    assert of_step is not None
+    if of_step.how == "halves":
+        return _test_answers(climb, rare) if search.is_decided else _numbered(_round(step, search), rare)
+    if search.tried is None or search.first == search.last:
+        return _test_answers(climb, rare)
+    next_one = (f"No change: put {search.first} back, on to {search.first + 1}", Searched(step=step.id, is_among=False))
+    fixed, *others = _test_answers(climb, rare)
+    usual, rarer = [o for o in others if not o.is_rare], [o for o in others if o.is_rare]
+    kept = [(one.label, one.move) for one in usual if not _is_no_change(one.move)]
+    return _numbered([(fixed.label, fixed.move), next_one, *kept], [(one.label, one.move) for one in rarer])
+
+
+def _is_no_change(move: Move) -> bool:
+    return isinstance(move, Answered) and move.outcome == "no-change"
 
 
 def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[Answer, ...]:
@@ -147,7 +203,7 @@ def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
 
 
 def _loose_end_answers(climb: Climb) -> tuple[Answer, ...]:
-    end = climb.open_ends[0]
+    end = climb.to_close
     left = [(why, TiedUp(end=end.id, why_left=why)) for why in _WHY_LEFT]
     return _numbered([("Done", TiedUp(end=end.id))], [(f"Stays open: {why}", move) for why, move in left])
 

@@ -3,7 +3,7 @@
 Kept apart from `machine.py`, which says where what is not refused leads.
 """
 
-from mildladder.core.climb.agenda import EndTask, RungTask
+from mildladder.core.climb.agenda import EndTask
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.values import comparable, fits_command, is_value, not_of
@@ -52,8 +52,7 @@ def check_answer(now: Climb, move: Answered) -> None:
         raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
     if move.outcome is None and move.finding is None:
         raise Conflict("say how the step ended")
-    task = now.agenda[0]
-    waits_for_test = isinstance(task, RungTask) and task.in_trial and step.is_tested
+    waits_for_test = now.waits_for_test
     if move.outcome in TESTED and (not step.is_tested or waits_for_test):
         raise Conflict(f"'{move.step}' cannot end '{move.outcome}' here")
     if now.place == "test" and move.outcome not in TESTED:

@@ -13,7 +13,7 @@ __all__ = ["corrected", "given", "is_asked"]
 
 def is_asked(now: Climb, name: str) -> bool:
     """Whether the value of that name is what is asked for now."""
-    return now.place == "fact" and now.asked.id == name
+    return (now.place == "fact" and now.asked.id == name) or name in now.asked_inside
 
 
 def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
@@ -37,11 +37,12 @@ def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
 
 def given(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:
     """The value that was asked for; None: nobody can tell. Raises Conflict where another is asked."""
-    asked = now.asked
-    if name != asked.id:
+    if not is_asked(now, name):
         raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
+    # Inside a step its time runs on.
+    at = now if name in now.asked_inside else replace(now, since=event.at)
     if value is None:
-        return settled(replace(now, unknown=now.unknown | {name}, since=event.at))
-    if isinstance(asked, Fact):
-        return settled(replace(now, facts={**now.facts, name: value}, since=event.at))
-    return settled(replace(now, values={**now.values, name: value}, since=event.at))
+        return settled(replace(at, unknown=now.unknown | {name}))
+    if isinstance(now.asks(name), Fact):
+        return settled(replace(at, facts={**now.facts, name: value}))
+    return settled(replace(at, values={**now.values, name: value}))

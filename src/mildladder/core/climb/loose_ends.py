@@ -30,11 +30,12 @@ class Traces:
 
 @dataclass(frozen=True)
 class LooseEnd:
-    """One thing to close. id: `put-back:`, `leave:` or `after:` with what it is about; `do`: how; `footing`: where
-    the unit stands once it is put back, or a footing is left; `left_by`: title of the step that left it."""
+    """One thing to close. id: `put-back:`, `leave:`, `enter:` or `after:` with what it is about; `do`: how; `footing`:
+    where the unit stands then; `left_by`: title of the step that left it. Only on the way to another state is one
+    entered by itself."""
 
     id: str
-    kind: Literal["put-back", "leave", "after"]
+    kind: Literal["put-back", "leave", "enter", "after"]
     title: str
     do: tuple[Instruction, ...] = ()
     footing: str | None = None

@@ -10,6 +10,7 @@ from datetime import timedelta
 from typing import TypeVar
 
 from mildladder.core.climb.agenda import RailTask, RungTask, TestTask, tasks
+from mildladder.core.climb.between import trimmed
 from mildladder.core.climb.checks import (
     check_answer,
     check_closed,
@@ -23,6 +24,7 @@ from mildladder.core.climb.settling import ended_by, settled, with_lasting_repai
 from mildladder.core.climb.state import Carried, Climb, Pause, Place
 from mildladder.core.climb.wording import captured
 from mildladder.core.errors import Conflict
+from mildladder.core.ladder.footings import chain, footings_of
 from mildladder.core.model import (
     Attempt,
     Consent,
@@ -46,6 +48,7 @@ from mildladder.core.model.events import (
     Noted,
     Paused,
     Resumed,
+    Searched,
     Started,
     TakenBack,
     TiedUp,
@@ -53,6 +56,7 @@ from mildladder.core.model.events import (
     WentOn,
 )
 from mildladder.core.model.outcomes import CURED, DO_NOT_ENTER, RESTORED, TESTED
+from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
 
@@ -89,12 +93,17 @@ def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
 
 def _again(now: Climb, event: ClimbEvent) -> Climb:
     """What was answered once stands, whatever would be asked for today: a value that was not asked for then stays
-    unknown, a step was done without the yes that it would need, or with one that it would not."""
+    unknown, one that is not asked for any more is known, a state was left unasked, a step was done without the yes that
+    it would need, or with one that it would not."""
     move = event.move
     while now.place == "fact" and not isinstance(move, _AT_ANY_PLACE):
         if isinstance(move, FactGiven) and move.fact == now.asked.id:
             break
         now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
+    while now.place == "way-out" and not isinstance(move, (TiedUp, FactGiven, *_AT_ANY_PLACE)):
+        now = _tie_up(now, now.to_close.id, None, event)
+    if isinstance(move, FactGiven) and not is_asked(now, move.fact) and now.asks(move.fact) and not now.ended:
+        return corrected(now, move, event)
     if now.place == "consent" and isinstance(move, Answered):
         now = replace(now, has_consent=True)
     if now.place == "step" and isinstance(move, Consented):
@@ -151,13 +160,26 @@ _AT_ANY_PLACE = (Noted, TriedBefore, Paused, Resumed)
 _PLACES: dict[type, tuple[Place, ...]] = {
     BaselineSeen: ("baseline",),
     WentOn: ("works-now",),
-    FactGiven: ("fact",),
+    FactGiven: ("fact", "step"),
     GuardAnswered: ("guard",),
     Consented: ("consent",),
     Answered: ("step", "test", "finding", "paused"),
-    Paused: ("baseline", "fact", "guard", "consent", "step", "test", "loose-end", "confirm", "hand-off", "sent-on"),
+    Paused: (
+        "baseline",
+        "fact",
+        "guard",
+        "consent",
+        "step",
+        "test",
+        "way-out",
+        "loose-end",
+        "confirm",
+        "hand-off",
+        "sent-on",
+    ),
     Resumed: ("paused",),
-    TiedUp: ("loose-end",),
+    TiedUp: ("loose-end", "way-out"),
+    Searched: ("step",),
 }
 
 
@@ -187,6 +209,11 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
             if move.outcome == "skipped":
                 return _without_doing(at, move, event)
             return _test(at, move, event) if at.place == "test" else _carry_out(at, move, event)
+        case Searched(step=step, is_among=is_among):
+            check_step(now, step)
+            if now.search is None or now.search.is_decided:
+                raise Conflict("nothing is left to search here; reload to see the case as it stands")
+            return replace(now, rounds=(*now.rounds, is_among))
         case Paused() as move:
             return _pause(now, move, event)
         case Resumed():
@@ -219,21 +246,23 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     task, step = now.task, now.step
     footing = now.bound_for if step.footing == "any" else step.footing
     in_trial = isinstance(task, RungTask) and task.in_trial
-    waits = in_trial and move.outcome == "done"
+    waits = now.waits_for_test and move.outcome == "done"
     proves_after = step.proves == "after-leaving"
     is_left = proves_after and not in_trial
-    stays = in_trial or (move.outcome in DO_NOT_ENTER and move.outcome in task.rung.on)
-    climb = replace(
+    is_not_done = move.outcome in DO_NOT_ENTER
+    stays = in_trial or waits or (is_not_done and (move.outcome in task.rung.on or now.started.rules >= 2))
+    climb = _entered(replace(
         now,
         footing=None if proves_after and not stays else footing,
         route=(),
         to_put_back=(),
-        leaves_for_test=now.leaves_for_test or (in_trial and proves_after),
-    )
-    if waits and step.is_tested:
+        leaves_for_test=now.leaves_for_test or ((in_trial or waits) and proves_after),
+    ))  # fmt: skip
+    if waits:
         minutes = minutes_between(now.since, event.at)
+        test = () if in_trial else (TestTask(task.path, task.rung),)
         climb = replace(
-            climb, agenda=climb.agenda[1:], since=event.at, guards=0, has_consent=False,
+            climb, agenda=(*test, *climb.agenda[1:]), since=event.at, guards=0, has_consent=False, rounds=(),
             carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts))),
         )  # fmt: skip
         return settled(climb)
@@ -242,8 +271,18 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         climb = replace(climb, to_put_back=_changes((step,), move.outcome))
     if move.outcome == "fixed":
         return _fixed(climb, task.path, task.rung, step.id)
-    is_left = is_left and move.outcome in DO_NOT_ENTER
-    return settled(with_rail(climb, task, move.finding or move.outcome or "", is_left))
+    if is_left and is_not_done and stays and move.outcome not in task.rung.on:
+        climb = replace(climb, route=(None,))
+    return settled(with_rail(climb, task, move.finding or move.outcome or "", is_left and is_not_done))
+
+
+def _entered(now: Climb) -> Climb:
+    """The states that the unit stands in are to be left, whatever became of leaving them before."""
+    stands_in = {f"leave:{one.id}" for one in chain(footings_of(now.playbook), now.footing)}
+    if stands_in.isdisjoint(now.tied):
+        return now
+    tied = {end: why for end, why in now.tied.items() if end not in stands_in}
+    return replace(now, tied=tied, stuck=tuple(end for end in now.stuck if end.id not in stands_in))
 
 
 def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
@@ -259,8 +298,11 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         reading=move.reading,
         at=event.at,
     )
+    found = now.search.found if now.search and move.finding == SEARCH_FINDS[0] else None
     return replace(
         now,
+        found_at={**now.found_at, move.step: found} if found is not None else now.found_at,
+        rounds=(),
         attempts=(*now.attempts, attempt),
         tried_at=(*now.tried_at, now.task.path),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
@@ -284,6 +326,7 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
             minutes=round(one.minutes, 2),
             by=now.on_unit(now.playbook.step(one.step)).effort.by,
             trial=number,
+            took=move.took,
             harmed=one.harmed,
             at=event.at,
         )
@@ -298,7 +341,9 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         route=(),
         leaves_for_test=False,
         carried=(),
-        to_put_back=_changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
+        to_put_back=()
+        if move.took == "no"
+        else _changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
         agenda=now.agenda[1:],
         since=event.at,
     )
@@ -382,15 +427,28 @@ def _after_watch(now: Climb, event: ClimbEvent) -> Climb:
 
 
 def _tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
-    end = now.open_ends[0]
+    end = now.to_close
     if end.id != end_id:
-        raise Conflict(f"the next loose end is “{end.title}”; reload to see the case as it stands")
-    if why is None and end.kind == "leave":
-        return replace(now, footing=end.footing, since=event.at)
-    if why is None and end.kind == "put-back":
+        raise Conflict(f"the next thing to close is “{end.title}”; reload to see the case as it stands")
+    is_on_the_way = now.place == "way-out"
+    at = replace(now, since=event.at)
+    if why is not None:
+        at = replace(at, tied={**now.tied, end.id: why})
+        if not is_on_the_way:
+            return at
+        at = replace(at, stuck=(*(one for one in now.stuck if one.id != end.id), end))
+    if end.kind == "put-back":
         rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
-        return replace(now, to_put_back=rest, footing=end.footing, since=event.at)
-    return replace(now, tied={**now.tied, end.id: why}, since=event.at)
+        return _on(replace(at, to_put_back=rest), end.footing)
+    if end.kind == "after":
+        return replace(at, tied={**at.tied, end.id: None})
+    return _on(at, end.footing)
+
+
+def _on(now: Climb, footing: str | None) -> Climb:
+    """The unit stands there now; what was on the way to it is behind."""
+    there = replace(now, footing=footing)
+    return there if there.to_put_back else replace(there, route=trimmed(there.route, footing))
 
 
 def _next_trial(now: Climb) -> int:

@@ -52,7 +52,8 @@ def case_of(climb: Climb, case_id: str, edition: int, edition_hash: str | None =
 def _notes(climb: Climb) -> str | None:
     """Every note, then what stays open; the log has room for so many letters."""
     left = (f"Left open: {title} ({why})" for title, why in _left_open(climb))
-    return shortened("\n".join((*climb.notes, *left)), MOST_NOTES, _CUT) or None
+    found = (f"{climb.playbook.step(step).title}: number {number}" for step, number in climb.found_at.items())
+    return shortened("\n".join((*climb.notes, *found, *left)), MOST_NOTES, _CUT) or None
 
 
 def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, now: datetime) -> list[ClimbEvent]:
@@ -90,7 +91,7 @@ def hand_off_text(climb: Climb) -> str:
     lines += [_told(climb, name) for name in order]
     if climb.baseline:
         lines.append(f"Baseline: {BASELINES[climb.baseline]}")
-    lines += ["", "Tried:"] + ([f"- {_tried(playbook, a)}" for a in climb.attempts] or ["- nothing yet"])
+    lines += ["", "Tried:"] + ([f"- {_tried(climb, a)}" for a in climb.attempts] or ["- nothing yet"])
     if climb.passed:
         lines += ["", "Passed over:"]
         lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
@@ -128,9 +129,11 @@ def _left_open(climb: Climb) -> list[tuple[str, str]]:
     return [(_filled(climb, end), why) for end in climb.loose_ends if (why := climb.tied.get(end.id)) is not None]
 
 
-def _tried(playbook: Playbook, attempt: Attempt) -> str:
-    step = playbook.step(attempt.step)
+def _tried(climb: Climb, attempt: Attempt) -> str:
+    step = climb.playbook.step(attempt.step)
     parts = [finding.title for finding in step.findings if finding.id == attempt.finding]
+    if parts and step.search is not None and (number := climb.found_at.get(step.id)) is not None:
+        parts.append(f"number {number} of {step.search.count} {step.search.over}")
     if attempt.took == "no":
         parts.append("did not take")
     elif attempt.outcome and not (parts and attempt.outcome in ("no-change", "done")):

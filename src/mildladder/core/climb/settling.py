@@ -11,6 +11,7 @@ from mildladder.core.climb.agenda import (
     TestTask,
     tasks,
 )
+from mildladder.core.climb.between import trimmed
 from mildladder.core.climb.state import Climb
 from mildladder.core.ladder.conditions import Compare, Condition, evaluate, parse
 from mildladder.core.ladder.saying import condition_in_words
@@ -42,7 +43,7 @@ def settled(now: Climb) -> Climb:
                 now = _with_rail_of_done(now, task)
         else:
             break
-    return now
+    return now if now.to_put_back else replace(now, route=trimmed(now.route, now.footing))
 
 
 def _is_excluded(now: Climb, task: RungTask | AgainTask) -> bool:

@@ -17,22 +17,21 @@ from mildladder.core.climb.agenda import (
     Task,
     TestTask,
 )
+from mildladder.core.climb.between import ways_out
 from mildladder.core.climb.lacking import Lack, lacking
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
-from mildladder.core.climb.wording import names_in_commands, names_in_step
+from mildladder.core.climb.searching import Standing, standing
+from mildladder.core.climb.wanting import INTERVAL, before_step, within_step
+from mildladder.core.climb.wording import names_in_commands
 from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.conditions import (
-    Condition,
     EarlierCases,
     EarlierResolved,
     World,
-    evaluate,
-    facts_of,
-    parse,
 )
+from mildladder.core.ladder.footings import footings_of
 from mildladder.core.ladder.messages import NAME, names_in
-from mildladder.core.ladder.shown import shown_on_the_way
-from mildladder.core.ladder.sums import computed, names_in_sum
+from mildladder.core.ladder.sums import computed
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import fits_command, is_value, seconds
 from mildladder.core.model import (
@@ -55,7 +54,6 @@ from mildladder.core.texts import shortened
 __all__ = ["Carried", "Climb", "Pause", "Place"]
 
 _ROUGH = 3
-_INTERVAL = "every"
 
 Place = Literal[
     "baseline",
@@ -67,6 +65,7 @@ Place = Literal[
     "test",
     "finding",
     "paused",
+    "way-out",
     "loose-end",
     "confirm",
     "hand-off",
@@ -106,7 +105,9 @@ class Climb:
     just tested whose findings are still to be told. tried_at: the path of each attempt, None for those before the call.
     to_put_back: steps of the last trial whose changes are still on the unit, the last first. fixed_by: path of the rung
     that ended the fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung
-    whose watch is over. waited: minutes. caught: values that stood in what the caller said, which nobody has confirmed.
+    whose watch is over. waited: minutes. stuck: what could not be left or put back on the way, and the case went on.
+    rounds: of the search under way, whether the bad one was among those tried. found_at: by step, which one it was.
+    caught: values that stood in what the caller said, which nobody has confirmed.
     """
 
     playbook: Playbook
@@ -141,6 +142,9 @@ class Climb:
     pause: Pause | None = None
     watched: str | None = None
     waited: float = 0.0
+    stuck: tuple[LooseEnd, ...] = ()
+    rounds: tuple[bool, ...] = ()
+    found_at: dict[str, int] = field(default_factory=dict)
     ended: Ended | None = None
     closed: AwareDatetime | None = None
 
@@ -172,19 +176,83 @@ class Climb:
         task = self.agenda[0]
         if isinstance(task, EndTask):
             return "sent-on" if task.playbook else "hand-off"
+        if self._to_put_back_first:
+            return "way-out"
         if isinstance(task, TestTask):
-            return "test"
+            return "way-out" if self._to_leave_first else "test"
         if self.missing:
             return "fact"
         if self.guards < len(self.step.guard):
             return "guard"
-        return "consent" if self.needs_consent and not self.has_consent else "step"
+        if self.needs_consent and not self.has_consent:
+            return "consent"
+        return "way-out" if self._to_leave_first else "step"
 
     @cached_property
     def loose_ends(self) -> tuple[LooseEnd, ...]:
         """What would have to be closed if the case ended now, in order, closed ones and those left open included."""
         is_fixed = self.fixed_by is not None
-        return loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.footing, is_fixed))
+        left = loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.stands, is_fixed))
+        return (*self.stuck, *left)
+
+    @property
+    def stands(self) -> str | None:
+        """The footing that the unit stands in; from the moment at which a step is shown, the one it is done in."""
+        is_under_way = (
+            self.started.rules >= 2
+            and not (self.ended or self.to_find or self.hand_off or self.fixed_by)
+            and self.is_off_baseline
+            and bool(self.agenda)
+            and isinstance(self.agenda[0], RungTask | AgainTask)
+            and self._place_of_task() == "step"
+        )
+        return self._of_step if is_under_way else self.footing
+
+    @property
+    def _of_step(self) -> str | None:
+        """The footing in which the current step is done."""
+        return self.bound_for if self.step.footing == "any" else self.step.footing
+
+    @cached_property
+    def ways_out(self) -> tuple[LooseEnd, ...]:
+        """What is done by itself before the next step, or test: putting back, then leaving."""
+        return self._to_put_back_first or self._to_leave_first
+
+    @cached_property
+    def _to_put_back_first(self) -> tuple[LooseEnd, ...]:
+        if self.started.rules < 2 or not self.to_put_back:
+            return ()
+        left = loose_ends(Traces(self.playbook, (), self.puts_back, self.footing, False))
+        return tuple(end for end in left if end.kind == "put-back")
+
+    @cached_property
+    def _to_leave_first(self) -> tuple[LooseEnd, ...]:
+        if self.started.rules < 2:
+            return ()
+        is_test = isinstance(self.agenda[0], TestTask)
+        stays = self.leaves_for_test is False if is_test else self.step.footing == "any"
+        target = () if stays else (None if is_test else self.step.footing,)
+        return ways_out(footings_of(self.playbook), self.footing, (*self.route, *target))
+
+    @property
+    def to_close(self) -> LooseEnd:
+        """The one thing to leave, put back or close now."""
+        return self.ways_out[0] if self.place == "way-out" else self.open_ends[0]
+
+    @property
+    def waits_for_test(self) -> bool:
+        """Whether the current step, once carried out, is tried only later: with its trial, or out of its state."""
+        task = self.agenda[0] if self.agenda else None
+        if not isinstance(task, RungTask | AgainTask) or not self.step.is_tested:
+            return False
+        in_trial = isinstance(task, RungTask) and task.in_trial
+        has_way_out = (
+            self.started.rules >= 2
+            and self.step.search is None
+            and self.step.proves == "after-leaving"
+            and self._of_step is not None
+        )
+        return in_trial or has_way_out
 
     @property
     def open_ends(self) -> tuple[LooseEnd, ...]:
@@ -313,39 +381,14 @@ class Climb:
 
     @cached_property
     def missing(self) -> tuple[str, ...]:
-        """Ids of the facts and inputs that the rung's condition, its step's variants or its text need now."""
-        if not isinstance(self.agenda[0], RungTask | AgainTask):
-            return ()
-        step = self.playbook.step(self.task.rung.step)
-        conditions = [parse(self.task.rung.when)] if self.task.rung.when and isinstance(self.task, RungTask) else []
-        wanted = [fact for condition in conditions for fact in self._undecided(condition)]
-        for variant in step.varies:
-            condition = parse(variant.when)
-            wanted += self._undecided(condition)
-            if evaluate(condition, self.world) is True:
-                break
-        unsafe = [name for name in names_in_commands(self.step) if name not in self.for_commands]
-        wanted += names_in_step(self.step)
-        on_the_way = shown_on_the_way(self.playbook, self.bound_for, self.step)
-        wanted += [name for shown in on_the_way for name in names_in(shown.text)]
-        if self.step.watch is not None and self.types.get(_INTERVAL) == "duration":
-            wanted.append(_INTERVAL)
-        wanted = [name for one in wanted for name in self._asked_for(one)]
-        unsafe = [name for one in unsafe for name in self._asked_for(one)]
-        known = {fact.id for fact in self.playbook.facts} | set(self.inputs)
-        open_ones = ((known - self.known.keys()) | (known & set(unsafe))) - self.unknown
-        return tuple(dict.fromkeys(name for name in wanted if name in open_ones))
+        """Ids of the facts and inputs that are asked before the rung at hand."""
+        return before_step(self) if isinstance(self.agenda[0], RungTask | AgainTask) else ()
 
-    def _asked_for(self, name: str) -> list[str]:
-        """What is asked for where a text waits for a name: itself, or what it is computed from."""
-        one = self.inputs.get(name)
-        if one is None or one.compute is None:
-            return [name]
-        parts = [] if name in self.for_commands else names_in_sum(one.compute)
-        return [asked for part in parts for asked in self._asked_for(part)]
-
-    def _undecided(self, condition: Condition) -> list[str]:
-        return list(facts_of(condition)) if evaluate(condition, self.world) is None else []
+    @cached_property
+    def asked_inside(self) -> tuple[str, ...]:
+        """Ids of those that are asked inside the step that is carried out now, in order."""
+        is_inside = self.place == "step" and self.started.rules >= 2
+        return within_step(self) if is_inside else ()
 
     @cached_property
     def inputs(self) -> dict[str, Input]:
@@ -363,10 +406,15 @@ class Climb:
 
     @property
     def asked(self) -> Fact | Input:
-        """The fact or input that is asked for now."""
-        found = self.asks(self.missing[0])
+        """The fact or input that is asked for now, before the step or inside it."""
+        found = self.asks((self.asked_inside or self.missing)[0])
         assert found is not None
         return found
+
+    @property
+    def search(self) -> Standing | None:
+        """Where the search of the current step stands."""
+        return standing(self.step.search, self.rounds) if self.step.search else None
 
     @property
     def guard(self) -> Guard:
@@ -406,7 +454,7 @@ class Climb:
     @property
     def usual_interval(self) -> float | None:
         """Minutes between two appearances of a fault that comes and goes; None where nobody said."""
-        length = seconds(self.facts.get(_INTERVAL, "")) if self.types.get(_INTERVAL) == "duration" else None
+        length = seconds(self.facts.get(INTERVAL, "")) if self.types.get(INTERVAL) == "duration" else None
         return length / 60 if length else None
 
     def is_done(self, step_id: str) -> bool:

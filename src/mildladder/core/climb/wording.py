@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 
 from mildladder.core.figures.judgement import elapsed_minutes
-from mildladder.core.ladder.conditions import World, evaluate, parse
+from mildladder.core.ladder.conditions import World, evaluate, facts_of, parse
 from mildladder.core.ladder.messages import NAME, caught, names_in
 from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.shown import shown_in_step
@@ -30,12 +30,14 @@ class FilledInstruction(Shape):
     """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
 
     waits_for: what the command still lacks, in the words in which it is asked: until it has that, it is not to be
-    copied. picture: digest of the kept picture; hold: seconds, counted on screen.
+    copied. asks: ids of what it waits for, and of what decides whether it is one of this unit. picture: digest of the
+    kept picture; hold: seconds, counted on screen.
     """
 
     text: str | None = None
     copy_text: str | None = None
     waits_for: tuple[str, ...] = ()
+    asks: tuple[str, ...] = ()
     hold: int | None = None
     picture: str | None = None
     only_where: str | None = None
@@ -78,7 +80,8 @@ def names_in_step(step: Step) -> list[str]:
 class Filler:
     """Fills known values into texts. in_commands: those of them that may stand in commands; options: of two-way inputs,
     for {not name}; pictures: digest by path; playbook: what conditions are said in the words of; asked: what each name
-    is asked by, which stands as a blank where its value is not known (None: names stay as they are written)."""
+    is asked by, which stands as a blank where its value is not known (None: names stay as they are written); parts: of
+    what is computed, the names that it is computed from."""
 
     def __init__(
         self,
@@ -88,10 +91,11 @@ class Filler:
         pictures: Mapping[str, str] | None = None,
         playbook: Playbook | None = None,
         asked: Mapping[str, str] | None = None,
+        parts: Mapping[str, Sequence[str]] | None = None,
     ) -> None:
         self.values, self.in_commands = values, in_commands or {}
         self.options, self.pictures, self.playbook = options or {}, pictures or {}, playbook
-        self.asked = asked
+        self.asked, self.parts = asked, parts or {}
 
     def fill(self, text: str) -> str:
         """The text with known values in place of {name}, and blanks where nothing is known."""
@@ -144,6 +148,17 @@ class Filler:
                 made.append(self._instruction(instruction, world, self._where(instruction) if holds is None else None))
         return tuple(made)
 
+    def _asks(self, instruction: Instruction, is_undecided: bool) -> tuple[str, ...]:
+        facts = facts_of(parse(instruction.when)) if instruction.when and is_undecided else ()
+        texts = [(instruction.text, self.values), (instruction.copy_, self.in_commands)]
+        open_ones = [
+            match[1].removeprefix("not ")
+            for text, values in texts
+            for match in NAME.finditer(text or "")
+            if self._value(match, values) is None
+        ]
+        return tuple(dict.fromkeys((*facts, *(part for name in open_ones for part in self.parts.get(name, (name,))))))
+
     def _where(self, instruction: Instruction) -> str | None:
         when = instruction.when
         return told_in_words(when, self.playbook) if when and self.playbook else when
@@ -153,6 +168,7 @@ class Filler:
             text=instruction.text and self.strong(instruction.text),
             copy_text=instruction.copy_ and self.command(instruction.copy_),
             waits_for=self.lacks(instruction.copy_) if instruction.copy_ else (),
+            asks=self._asks(instruction, only_where is not None),
             picture=self.pictures.get(instruction.picture or ""),
             hold=seconds(instruction.hold) if instruction.hold else None,
             only_where=only_where,

@@ -7,6 +7,7 @@ from pydantic import AwareDatetime, Field
 from mildladder.core.model import Baseline, Confirmed, End, HazardKind, Id, Line, Outcome, Prose, Shape
 
 __all__ = [
+    "RULES",
     "TAKEN_BACK",
     "Answered",
     "BaselineSeen",
@@ -21,6 +22,7 @@ __all__ = [
     "PauseReason",
     "Paused",
     "Resumed",
+    "Searched",
     "Started",
     "TakenBack",
     "TiedUp",
@@ -29,6 +31,9 @@ __all__ = [
 ]
 
 PauseReason = Literal["watch", "part", "answer", "quiet-hour"]
+
+
+RULES = 2
 
 
 class EarlierCase(Shape):
@@ -43,7 +48,9 @@ class Started(Shape):
     """A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
     here, and the cases that the unit had before, the newest first.
 
-    trusts_speech: begun before values that were caught from what was said had to be confirmed for commands.
+    trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
+    which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
+    leaves states unasked, 2 asks inside the step and leaves each state as a step of its own.
     """
 
     kind: Literal["started"] = "started"
@@ -53,6 +60,7 @@ class Started(Shape):
     values: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
     history: Annotated[tuple[EarlierCase, ...], Field(max_length=1000)] = ()
     trusts_speech: bool = False
+    rules: Annotated[int, Field(ge=1, le=RULES, strict=True)] = RULES
 
 
 class BaselineSeen(Shape):
@@ -115,6 +123,14 @@ class Answered(Shape):
     reading: Annotated[float, Field(allow_inf_nan=False)] | None = None
 
 
+class Searched(Shape):
+    """One round of the current step's search: whether the bad one was among those that were tried."""
+
+    kind: Literal["searched"] = "searched"
+    step: Id
+    is_among: bool
+
+
 class Paused(Shape):
     """The case waits. `minutes`: for how long, where that is known; a watch is always so long."""
 
@@ -173,6 +189,7 @@ Move = Annotated[
     | GuardAnswered
     | Consented
     | Answered
+    | Searched
     | Paused
     | Resumed
     | TiedUp
@@ -181,7 +198,7 @@ Move = Annotated[
     | Ended,
     Field(discriminator="kind"),
 ]
-TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answered, Paused, Resumed, TiedUp)
+TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answered, Searched, Paused, Resumed, TiedUp)
 
 
 class ClimbEvent(Shape):

@@ -39,12 +39,18 @@ def _event_that_trusts_speech(old: Data) -> Data:
     return {**old, "move": {**old["move"], "trusts_speech": True}} if is_start else old
 
 
+def _event_by_the_first_rules(old: Data) -> Data:
+    """Values were asked before the step and states were left unasked; cases that began so go on so."""
+    is_start = old["move"].get("kind") == "started"
+    return {**old, "move": {**old["move"], "rules": 1}} if is_start else old
+
+
 # Step n brings a document of shape n up to shape n + 1.
 _STEPS: Mapping[Kind, tuple[Callable[[Data], Data], ...]] = {
     "document": (),
     "form": (),
     "forecast": (_forecast_of_side_rails,),
-    "event": (_event_without_its_person, _event_that_trusts_speech),
+    "event": (_event_without_its_person, _event_that_trusts_speech, _event_by_the_first_rules),
     "remains": (),
 }
 SHAPES: Mapping[Kind, int] = {kind: len(steps) + 1 for kind, steps in _STEPS.items()}
