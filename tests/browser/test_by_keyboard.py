@@ -49,13 +49,15 @@ def test_a_caller_is_helped_by_keyboard_alone(page: Page, demo: Served):
     asked(page, "Is the fault there now?")
     listen(page)
 
-    # A value, with the cursor in it; a guard; a rung with a rail on could-not; the way back to it.
+    # A guard; a value inside the step, with the cursor in it; a rung with a rail on could-not; the way back to it.
     press(page, "1")
+    asked(page, "Clear the hold-open setting")
+    answer_with(page, "y")
     expect(page.get_by_label("Lane number")).to_be_focused()
+    expect(page.get_by_text("not to be copied yet: Lane number is missing")).to_be_visible()
     page.keyboard.type("3")
     answer_with(page, "Enter")
     asked(page, "Clear the hold-open setting")
-    answer_with(page, "y")
     page.keyboard.press("9")
     tab_to(page, "Could not do it")
     answer_with(page, "Enter")
@@ -77,6 +79,8 @@ def test_a_caller_is_helped_by_keyboard_alone(page: Page, demo: Served):
     # A check with a reading, its rail, and the case handed off with all that is known.
     answer_with(page, "y")
     answer_with(page, "2")
+    asked(page, "Put back: Clear the hold-open setting")
+    answer_with(page, "1")
     asked(page, "Restart the lane unit")
     while page.get_by_role("button", name="No change").count() == 0:
         answer_with(page, "y")

@@ -17,7 +17,11 @@ interface AnswerBarProps {
   onRecord: (move: Move) => void;
 }
 
-const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = { "loose-end": "it stays open", paused: "other" };
+const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = {
+  "loose-end": "it stays open",
+  "way-out": "it cannot be done now",
+  paused: "other",
+};
 
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
 export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: AnswerBarProps) => {

@@ -20,11 +20,11 @@ interface InstructionListProps {
 export const InstructionList = ({ instructions, asked }: InstructionListProps) => (
   <>
     {instructions.map((instruction, number) => (
-      <li key={number} className="grid grid-cols-[2rem_1fr] border-rule border-b py-2 text-[0.9375rem]">
+      <li key={number} className="grid grid-cols-[2rem_minmax(0,1fr)] border-rule border-b py-2 text-[0.9375rem]">
         <span className="text-faint">{number + 1}</span>
         <div className={instruction.asks?.length ? "text-faint" : ""}>
-          {asked?.instruction === instruction && asked.field}
           <One instruction={instruction} />
+          {asked?.instruction === instruction && asked.field}
         </div>
       </li>
     ))}

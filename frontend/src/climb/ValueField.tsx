@@ -17,8 +17,11 @@ export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
   return (
     <div className="my-2 border-slate border-l-4 bg-sheet px-4 py-2.5 text-ink">
       <p className="font-semibold">{question.ask}</p>
-      {question.where && <p className="text-dense text-faint">{question.where}</p>}
-      {question.form && <p className="text-dense text-faint">It looks like this: {question.form}</p>}
+      {(question.where || question.form) && (
+        <p className="text-dense text-faint">
+          {[question.where, question.form && `like ${question.form}`].filter(Boolean).join(" · ")}
+        </p>
+      )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {question.options.length > 0 ? (
           question.options.map((option) => (
@@ -37,6 +40,8 @@ export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
   );
 };
 
+const PLACEHOLDERS: Partial<Record<Question["type"], string>> = { number: "a number", version: "such as 4.2" };
+
 /** A value that is typed in: a number, a version, an address, how long something takes. What the caller said it to be
  * stands there to be confirmed, or typed over. Escape lets the keys of the answers work again. */
 export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
@@ -49,14 +54,14 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
     if (value) onRecord({ kind: "fact", fact: question.id, value });
   };
   return (
-    <form className="flex items-center gap-2" onSubmit={submit}>
+    <form className="flex flex-wrap items-center gap-2" onSubmit={submit}>
       <input
         data-asked
         aria-label={question.ask}
         className={`field ${isDuration ? "w-20" : "w-56"}`}
         maxLength={300}
         inputMode={isDuration || question.type === "number" ? "decimal" : "text"}
-        placeholder={question.form ?? (isDuration ? "" : question.type)}
+        placeholder={question.form ?? PLACEHOLDERS[question.type] ?? ""}
         value={text}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => {

@@ -339,7 +339,8 @@ class Climb:
     @cached_property
     def asked_by(self) -> dict[str, str]:
         """What each value is asked by, by its name."""
-        return {name: one.ask for name, one in self.inputs.items()} | {one.id: one.ask for one in self.playbook.facts}
+        told = {one.id: one.ask for step in reversed(self.playbook.steps) for one in step.inputs}
+        return told | {one.id: one.ask for one in self.playbook.facts}
 
     def asks(self, name: str) -> Fact | Input | None:
         """What asks for the value of that name."""
