@@ -167,7 +167,9 @@ BLANK = re.compile(r"\{[a-z-]+\}|‹[^›]+›")
 
 
 def test_open_cases_stand_where_they_stood(client, held):
-    assert client.get("/api/climbs").json == held["climbs"]
+    there = client.get("/api/climbs").json["climbs"]
+    for one, was in zip(there, held["climbs"]["climbs"], strict=True):
+        assert {key: one[key] for key in was} == was
     for name, before in held["open"].items():
         now = client.get(f"/api/climbs/{name}").json
         for part in ("place", "number", "who", "opened", "path", "likely", "hand_off", "notes", "current", "end"):

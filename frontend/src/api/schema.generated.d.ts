@@ -524,6 +524,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the case in which a closed one goes on whose fault came back. */
+        post: operations["climbs_reopen_cases__case_id__reopen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs/{climb_id}": {
         parameters: {
             query?: never;
@@ -3447,10 +3464,14 @@ export interface components {
             said: string;
             /** Unit */
             unit: string;
+            /** Ticket */
+            ticket: string;
+            /** Caller */
+            caller: string;
             /** At */
             at: string;
             /** Waits */
-            waits: ("watch" | "part" | "answer" | "quiet-hour") | null;
+            waits: ("watch" | "part" | "answer" | "quiet-hour" | "repair") | null;
             /** Until */
             until: string | null;
         };
@@ -3461,7 +3482,9 @@ export interface components {
          *     way_out: what is to be left or put back before what comes next; question: asked before the step, or inside it.
          *     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
          *     kinds of harm to ask about, worst first; watch:
-         *     what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
+         *     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; off_ladder: what
+         *     was done that no rung asks for, in words; hands: who has had the case, the last one now; is_restored: a workaround
+         *     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
          *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
          *     ended: how it ended, in words.
          */
@@ -3497,7 +3520,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "step" | "test" | "finding" | "paused" | "way-out" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
+            place: "baseline" | "works-now" | "fact" | "guard" | "consent" | "begin" | "step" | "test" | "finding" | "paused" | "way-out" | "loose-end" | "confirm" | "hand-off" | "sent-on" | "ended";
             /** Rungs */
             rungs: number;
             current: components["schemas"]["CurrentStep"] | null;
@@ -3537,7 +3560,25 @@ export interface components {
             /** Leave Alone */
             leave_alone: components["schemas"]["LeaveAlone"][];
             /** Untried */
-            untried: components["schemas"]["StepTitle"][];
+            untried: components["schemas"]["DoneBefore"][];
+            /** Later */
+            later: components["schemas"]["LaterRung"][];
+            /** Off Ladder */
+            off_ladder: string[];
+            /** Hands */
+            hands: components["schemas"]["Hand"][];
+            /** Ticket */
+            ticket: string;
+            /** Caller */
+            caller: string;
+            /** Call Back */
+            call_back: string;
+            /** Reopened From */
+            reopened_from: string;
+            /** Restored */
+            restored: string | null;
+            /** Is Restored */
+            is_restored: boolean;
             /** Teams */
             teams: components["schemas"]["Team"][];
             /** Notes */
@@ -3569,7 +3610,7 @@ export interface components {
              */
             tone: "good" | "plain" | "harsh";
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
             /** Asks Harm */
             asks_harm: boolean;
         };
@@ -3695,6 +3736,18 @@ export interface components {
              * Format: date-time
              */
             since: string;
+        };
+        /**
+         * DoneBefore
+         * @description A step that caller or machine may have done before the call; findings: what it may have found.
+         */
+        DoneBefore: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Findings */
+            findings: components["schemas"]["StepTitle"][];
         };
         /**
          * EarlierCase
@@ -3854,6 +3907,21 @@ export interface components {
             answer: "yes" | "no";
         };
         /**
+         * Hand
+         * @description Who has had the case, since when.
+         */
+        Hand: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
+        /**
          * HarmAsked
          * @description A kind of harm to ask about, and how it is seen.
          */
@@ -3891,6 +3959,20 @@ export interface components {
             options: string[];
             /** Is Confirmed */
             is_confirmed: boolean;
+        };
+        /**
+         * LaterRung
+         * @description A rung that may be taken now, out of turn; brings: titles of what stands before it and is taken along.
+         */
+        LaterRung: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Title */
+            title: string;
+            /** Brings */
+            brings: string[];
         };
         /**
          * Likely
@@ -3935,6 +4017,40 @@ export interface components {
             text: string;
         };
         /**
+         * OffLadder
+         * @description Something that no rung asks for was done: a step of the library, one of this ladder once more, or what the agent
+         *     says in their own words (`called` alone). why: why a step is repeated; agreed: the caller said yes to a rough one.
+         */
+        OffLadder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "off-ladder";
+            /**
+             * Step
+             * @default null
+             */
+            step?: string | null;
+            /** Called */
+            called: string;
+            /**
+             * Why
+             * @default null
+             */
+            why?: string | null;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "fixed" | "no-change" | "better" | "worse" | "done";
+            /**
+             * Agreed
+             * @default false
+             */
+            agreed?: boolean;
+        };
+        /**
          * Passage
          * @description Something to do before or after the step itself: entering or leaving a footing, putting a setting back.
          */
@@ -3976,7 +4092,7 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "watch" | "part" | "answer" | "quiet-hour";
+            reason: "watch" | "part" | "answer" | "quiet-hour" | "repair";
             /**
              * Since
              * Format: date-time
@@ -4002,7 +4118,7 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "watch" | "part" | "answer" | "quiet-hour";
+            reason: "watch" | "part" | "answer" | "quiet-hour" | "repair";
             /**
              * Minutes
              * @default null
@@ -4110,7 +4226,8 @@ export interface components {
         /**
          * Started
          * @description A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
-         *     here, and the cases that the unit had before, the newest first.
+         *     here, and the cases that the unit had before, the newest first. ticket: the other system's number for it; caller,
+         *     call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back.
          *
          *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
          *     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
@@ -4147,6 +4264,26 @@ export interface components {
                 [key: string]: string;
             };
             /**
+             * Ticket
+             * @default
+             */
+            ticket?: string;
+            /**
+             * Caller
+             * @default
+             */
+            caller?: string;
+            /**
+             * Call Back
+             * @default
+             */
+            call_back?: string;
+            /**
+             * Reopened From
+             * @default
+             */
+            reopened_from?: string;
+            /**
              * History
              * @default []
              */
@@ -4163,6 +4300,19 @@ export interface components {
             rules?: number;
         };
         /**
+         * StepBegun
+         * @description A step that must not be interrupted is begun; until then the case may wait.
+         */
+        StepBegun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "begun";
+            /** Step */
+            step: string;
+        };
+        /**
          * TakenBack
          * @description The last answer is taken back.
          */
@@ -4172,6 +4322,30 @@ export interface components {
              * @enum {string}
              */
             kind: "take-back";
+        };
+        /**
+         * TakenOutOfTurn
+         * @description A later rung of the main line is taken now, with the safeguards that belong above it.
+         */
+        TakenOutOfTurn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "out-of-turn";
+            /** Path */
+            path: string;
+        };
+        /**
+         * TakenOver
+         * @description Somebody else goes on with the case: whoever made this event.
+         */
+        TakenOver: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taken-over";
         };
         /**
          * Team
@@ -4215,7 +4389,8 @@ export interface components {
         };
         /**
          * TriedBefore
-         * @description Caller or machine had tried this step, without success, before the desk was called.
+         * @description Caller or machine had done this step before the desk was called: a fix without success, a check with what it
+         *     found.
          */
         TriedBefore: {
             /**
@@ -4225,6 +4400,11 @@ export interface components {
             kind: "tried-before";
             /** Step */
             step: string;
+            /**
+             * Finding
+             * @default null
+             */
+            finding?: string | null;
         };
         /**
          * Watch
@@ -4282,7 +4462,7 @@ export interface components {
             /** After */
             after: number;
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
          * CaseList
@@ -4465,7 +4645,8 @@ export interface components {
          *
          *     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
          *     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
-         *     in which a case that was handed off went on.
+         *     in which a case that was handed off went on. ticket, caller, call_back: the other system's number, who called, and
+         *     where to call back. restored: when a workaround brought the service back, before the lasting repair.
          */
         Case: {
             /** Case */
@@ -4492,6 +4673,21 @@ export interface components {
              * @default null
              */
             unit?: string | null;
+            /**
+             * Ticket
+             * @default null
+             */
+            ticket?: string | null;
+            /**
+             * Caller
+             * @default null
+             */
+            caller?: string | null;
+            /**
+             * Call Back
+             * @default null
+             */
+            call_back?: string | null;
             /**
              * Facts
              * @default {}
@@ -4566,6 +4762,11 @@ export interface components {
              * @default null
              */
             confirmed?: ("caller" | "measured" | "assumed" | "none") | null;
+            /**
+             * Restored
+             * @default null
+             */
+            restored?: string | null;
             /**
              * Came Back
              * @default null
@@ -6870,6 +7071,77 @@ export interface operations {
             header?: never;
             path: {
                 climb_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoOn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimbView"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    climbs_reopen_cases__case_id__reopen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: string;
             };
             cookie?: never;
         };

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.api.requests import ClimbPath, GoOn, PicturePath, RecordMove, StartClimb
+from mildladder.api.requests import CasePath, ClimbPath, GoOn, PicturePath, RecordMove, StartClimb
 from mildladder.core.model import Shape
 from mildladder.desk import climbs
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
@@ -45,6 +45,14 @@ def go_on(path: ClimbPath, body: GoOn) -> Response:
     """Open the case in which one that was sent on to another playbook goes on."""
     with context().database.writing() as db:
         climbs.go_on(db, path.climb_id, body.id, who(db), context().now())
+    return _as_it_stands(body.id, 201)
+
+
+@blueprint.post("/cases/<case_id>/reopen", responses={201: ClimbView, **documented(403, 404, 409, 422, 503)})
+def reopen(path: CasePath, body: GoOn) -> Response:
+    """Open the case in which a closed one goes on whose fault came back."""
+    with context().database.writing() as db:
+        climbs.reopen(db, path.case_id, body.id, who(db), context().now())
     return _as_it_stands(body.id, 201)
 
 

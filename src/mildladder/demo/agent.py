@@ -72,6 +72,8 @@ class Agent:
                     self._spend(0.4)
                     return self._tell(self.climb.asked)
                 return self._carry_out(self.climb.step)
+            case "begin":
+                return c.StepBegun(step=self.climb.step.id)
             case "way-out":
                 self.at += _WAY_OUT
                 return c.TiedUp(end=self.climb.to_close.id)

@@ -15,9 +15,12 @@ __all__ = [
     "ClimbSummary",
     "ClimbView",
     "CurrentStep",
+    "DoneBefore",
     "EarlierView",
+    "Hand",
     "HarmAsked",
     "Known",
+    "LaterRung",
     "Likely",
     "LooseEndView",
     "Passage",
@@ -92,6 +95,31 @@ class TrialTest(Shape):
     steps: tuple[str, ...]
     before: tuple[Passage, ...]
     how: tuple[str, ...]
+
+
+class LaterRung(Shape):
+    """A rung that may be taken now, out of turn; brings: titles of what stands before it and is taken along."""
+
+    path: str
+    label: str
+    title: str
+    brings: tuple[str, ...]
+
+
+class DoneBefore(Shape):
+    """A step that caller or machine may have done before the call; findings: what it may have found."""
+
+    id: str
+    title: str
+    findings: tuple[StepTitle, ...]
+
+
+class Hand(Shape):
+    """Who has had the case, since when."""
+
+    id: int
+    name: str
+    since: datetime
 
 
 class LooseEndView(Shape):
@@ -213,7 +241,9 @@ class ClimbView(Shape):
     way_out: what is to be left or put back before what comes next; question: asked before the step, or inside it.
     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
     kinds of harm to ask about, worst first; watch:
-    what must pass before it, or the current step, can be judged; waited: minutes in pauses that are over; loose_ends:
+    what must pass before it, or the current step, can be judged; later: what may be taken out of turn; off_ladder: what
+    was done that no rung asks for, in words; hands: who has had the case, the last one now; is_restored: a workaround
+    holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
     ended: how it ended, in words.
     """
@@ -254,7 +284,16 @@ class ClimbView(Shape):
     see_also: tuple[LookAlike, ...]
     not_covered: str | None
     leave_alone: tuple[LeaveAlone, ...]
-    untried: tuple[StepTitle, ...]
+    untried: tuple[DoneBefore, ...]
+    later: tuple[LaterRung, ...]
+    off_ladder: tuple[str, ...]
+    hands: tuple[Hand, ...]
+    ticket: str
+    caller: str
+    call_back: str
+    reopened_from: str
+    restored: datetime | None
+    is_restored: bool
     teams: tuple[Team, ...]
     notes: tuple[str, ...]
     hand_off: str
@@ -272,6 +311,8 @@ class ClimbSummary(Shape):
     opened: datetime
     said: str
     unit: str
+    ticket: str
+    caller: str
     at: str
     waits: PauseReason | None
     until: datetime | None

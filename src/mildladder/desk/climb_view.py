@@ -1,11 +1,13 @@
 """A guided case as its screen shows it: the one current thing, its answers, the path so far and what is likely."""
 
+from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
+from mildladder.core.climb.turns import later_rungs
 from mildladder.core.climb.wording import Filler, captured_names
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.values import in_words, value_in_words
@@ -15,6 +17,7 @@ from mildladder.core.model import (
     Input,
     Playbook,
     Rung,
+    Step,
     minutes_between,
 )
 from mildladder.core.model.events import ClimbEvent
@@ -22,9 +25,12 @@ from mildladder.core.model.outcomes import ENDS, HARMS, OUTCOMES
 from mildladder.desk.climb_shapes import (
     ClimbSummary,
     ClimbView,
+    DoneBefore,
     EarlierView,
+    Hand,
     HarmAsked,
     Known,
+    LaterRung,
     Likely,
     PathRung,
     PauseView,
@@ -62,6 +68,8 @@ def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
         opened=row.opened,
         said=now.started.said,
         unit=now.started.unit,
+        ticket=now.started.ticket,
+        caller=now.started.caller,
         at=at or "just begun",
         waits=now.pause.reason if now.pause else None,
         until=now.pause.until if now.pause else None,
@@ -72,11 +80,12 @@ def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
     """The line of a case whose answers cannot be followed; it hides no other."""
     return ClimbSummary(
         id=row.id, case=row.case_id, title=playbook.title, who=row.person.name, opened=row.opened, said="", unit="",
-        at="cannot be read", waits=None, until=None,
+        ticket="", caller="", at="cannot be read", waits=None, until=None,
     )  # fmt: skip
 
 
-_ON_RUNG = ("guard", "consent", "step", "fact", "test", "finding", "paused", "way-out")
+_AT_STEP = ("guard", "consent", "begin", "step")
+_ON_RUNG = (*_AT_STEP, "fact", "test", "finding", "paused", "way-out")
 _AT = {"confirm": "to be confirmed", "hand-off": "to be handed off", "loose-end": "loose ends to close"}
 
 
@@ -84,8 +93,10 @@ def _is_at_step(now: Climb) -> bool:
     return bool(now.agenda) and isinstance(now.agenda[0], RungTask | AgainTask | TestTask)
 
 
-def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: list[ClimbEvent]) -> ClimbView:
-    """The whole screen, worked out from the events."""
+def climb_view(
+    row: ClimbRow, playbook: Playbook, edition: EditionRow, events: list[ClimbEvent], names: Mapping[int, str]
+) -> ClimbView:
+    """The whole screen, worked out from the events. names: of people, by number."""
     now = climb(playbook, events)
     figures = forecast_of(edition)
     kept = surviving(events)
@@ -105,7 +116,7 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
         unit=now.started.unit,
         place=now.place,
         rungs=len(playbook.ladder),
-        current=current_step(now, figures, filler) if now.place in ("guard", "consent", "step") else None,
+        current=current_step(now, figures, filler) if now.place in _AT_STEP else None,
         test=trial_test(now, filler),
         to_find=now.step.title if now.place == "finding" else None,
         harms=_harms(now),
@@ -134,10 +145,17 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
             for one in playbook.symptom.leave_alone
         ),
         untried=tuple(
-            StepTitle(id=step.id, title=step.title)
-            for step in playbook.steps
-            if step.is_tested and not now.is_done(step.id)
+            _done_before(step) for step in playbook.steps if step.kind != "prevention" and not now.is_done(step.id)
         ),
+        later=_later(now),
+        off_ladder=tuple(_off_ladder(now)),
+        hands=tuple(Hand(id=who, name=names.get(who, "somebody"), since=at) for who, at in now.hands),
+        ticket=now.started.ticket,
+        caller=now.started.caller,
+        call_back=now.started.call_back,
+        reopened_from=now.started.reopened_from,
+        restored=now.restored,
+        is_restored=now.is_restored,
         teams=tuple(
             Team(id=team.id, title=team.title)
             for team in sorted(playbook.hand_offs, key=lambda team: team != playbook.default_hand_off)
@@ -149,7 +167,33 @@ def climb_view(row: ClimbRow, playbook: Playbook, edition: EditionRow, events: l
     )
 
 
-_NEVER_TAKEN_BACK = ("started", "note", "tried-before")
+_NEVER_TAKEN_BACK = ("started", "note", "tried-before", "taken-over")
+
+
+def _done_before(step: Step) -> DoneBefore:
+    found = tuple(StepTitle(id=finding.id, title=finding.title) for finding in step.findings)
+    return DoneBefore(id=step.id, title=step.title, findings=() if step.is_tested else found)
+
+
+def _later(now: Climb) -> tuple[LaterRung, ...]:
+    labels = {row.path: row.label for row in rows_of(now.playbook)}
+    titles = {step.id: step.title for step in now.playbook.steps}
+    return tuple(
+        LaterRung(
+            path=task.path,
+            label=labels.get(task.path, ""),
+            title=titles[task.rung.step],
+            brings=tuple(titles[one.rung.step] for one in along),
+        )
+        for task, along in later_rungs(now)
+    )
+
+
+def _off_ladder(now: Climb) -> Iterator[str]:
+    """What was done that no rung asks for, with what came of it."""
+    for attempt in now.attempts:
+        if attempt.step in now.called and attempt.by != "before":
+            yield f"{now.called[attempt.step]}: {OUTCOMES[attempt.outcome or 'done'].short}"
 
 
 def _known(now: Climb) -> tuple[Known, ...]:
@@ -262,7 +306,7 @@ def _path(now: Climb) -> list[PathRung]:
         step = now.playbook.step(row.entry.step)
         state: Literal["tried", "passed", "now", "ahead"] = "ahead"
         says = ""
-        if row.path == here and now.place in ("fact", "guard", "consent", "step", "paused", "way-out"):
+        if row.path == here and now.place in ("fact", *_AT_STEP, "paused", "way-out"):
             state, says = "now", "now"
         elif row.path in waiting:
             state, says = "tried", "to be tested"

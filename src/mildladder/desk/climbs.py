@@ -6,9 +6,12 @@ from functools import partial
 from sqlalchemy.orm import Session
 
 from mildladder.core.climb.machine import Climb, apply, climb
-from mildladder.core.climb.record import case_of, hand_off_text, sent_on_events
+from mildladder.core.climb.record import case_of, hand_off_text, reopened_events, sent_on_events
+from mildladder.core.climb.state import ROUGH
 from mildladder.core.errors import Conflict, Stale
-from mildladder.core.model.events import RULES, ClimbEvent, Ended, Move, Started, TakenBack
+from mildladder.core.figures.judgement import risk_grade
+from mildladder.core.model import Playbook, Step
+from mildladder.core.model.events import RULES, ClimbEvent, Ended, Move, Noted, OffLadder, Started, TakenBack, TakenOver
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary, unreadable
 from mildladder.desk.editions import document
@@ -20,13 +23,16 @@ from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
 from mildladder.store.editions import newest_edition
 from mildladder.store.kept import kept
+from mildladder.store.library import library_step
+from mildladder.store.log.search import case as stored_case
 from mildladder.store.log.search import unit_history
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.writing import Logging, log_cases
+from mildladder.store.people import people, person
 from mildladder.store.pictures import picture as stored_picture
 from mildladder.store.tables import ClimbRow, EditionRow, PictureRow
 
-__all__ = ["follow_up", "go_on", "look", "open_cases", "picture", "record", "start"]
+__all__ = ["follow_up", "go_on", "look", "open_cases", "picture", "record", "reopen", "start"]
 
 
 _MOST_EARLIER = 100
@@ -76,6 +82,22 @@ def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime)
     edition = _newest_edition(session, before.ended.sent_on)
     known = document_of(edition).playbook
     first, *rest = sent_on_events(before, row.case_id, known, who, now)
+    assert isinstance(first.move, Started)
+    first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
+    _open(session, edition, [first, *rest], new_id)
+
+
+def reopen(session: Session, case_id: str, new_id: str, who: int, now: datetime) -> None:
+    """Open the case in which one goes on that came back, on the newest edition of its symptom.
+
+    Raises NotFound, and Conflict when nothing is published there. Sending the same new id again changes nothing.
+    """
+    if session.get(ClimbRow, new_id) is not None:
+        return
+    case = stored_case(session, case_id).case
+    edition = _newest_edition(session, case.playbook or case.symptom)
+    known = document_of(edition).playbook
+    first, *rest = reopened_events(case, known, who, now)
     assert isinstance(first.move, Started)
     first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
     _open(session, edition, [first, *rest], new_id)
@@ -172,12 +194,37 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
     if len(so_far) != after:
         raise Stale("this case has gone on in another window; look at it as it stands now", len(so_far))
     playbook = document(session, row.playbook_id, row.edition)
+    _check_hand(session, so_far, move, who)
+    if isinstance(move, OffLadder):
+        _check_library(session, playbook, move)
     event = ClimbEvent(at=max(now, so_far[-1].at), who=who, move=move)
     is_back = isinstance(move, TakenBack)
     now_at = climb(playbook, [*so_far, event]) if is_back else apply(climb(playbook, so_far), event)
     store.add_event(session, row, len(so_far) + 1, key, event)
     if isinstance(move, Ended):
         _log(session, row, now_at, who, event.at)
+
+
+def _check_hand(session: Session, so_far: list[ClimbEvent], move: Move, who: int) -> None:
+    """Two people never answer one case at the same time: whoever goes on with it takes it over first."""
+    holder = next(event.who for event in reversed(so_far) if isinstance(event.move, Started | TakenOver))
+    if holder != who and not isinstance(move, TakenOver | Noted):
+        raise Conflict(f"{person(session, holder).name} has this case; take it over first, then answer")
+
+
+def _check_library(session: Session, playbook: Playbook, move: OffLadder) -> None:
+    """A step that is not on this ladder comes from the library, and a rough one asks for the caller's yes too."""
+    if move.step is None or any(step.id == move.step for step in playbook.steps):
+        return
+    if _grade(session, move) >= ROUGH and not move.agreed:
+        raise Conflict(f"“{move.called}” is rough; tell the caller what it costs and get their yes first")
+
+
+def _grade(session: Session, move: OffLadder) -> int:
+    row = library_step(session, move.step or "")
+    if row is None:
+        raise Conflict(f"the library has no step “{move.called}”; say in your own words what was done")
+    return risk_grade(Step.model_validate(row.shared))
 
 
 def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime) -> None:
@@ -191,4 +238,5 @@ def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime)
 def _view(session: Session, row: ClimbRow) -> ClimbView:
     edition = stored_edition(session, row.playbook_id, row.edition)
     playbook = document_of(edition).playbook
-    return climb_view(row, playbook, edition, store.events(session, row.id))
+    names = {one.id: one.name for one in people(session)}
+    return climb_view(row, playbook, edition, store.events(session, row.id), names)

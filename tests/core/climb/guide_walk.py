@@ -57,6 +57,8 @@ class Walk:
                 self.visit(after(now, answer), mass)
             case "consent":
                 self.visit(after(now, c.Consented(step=now.step.id, answer="yes")), mass)
+            case "begin":
+                self.visit(after(now, c.StepBegun(step=now.step.id)), mass)
             case "way-out":
                 self.go_out(now, mass)
             case "step":

@@ -236,10 +236,11 @@ def test_any_case_may_wait_and_goes_on_where_it_stood():
     [
         (one_rung(), [c.Paused(reason="watch", minutes=5)], "nothing is to be watched"),
         (watched(False), [c.Paused(reason="watch")], "say how long"),
-        (one_rung({"unbroken": True}), [c.Paused(reason="part")], "must not be interrupted"),
+        (one_rung({"unbroken": True}), [c.StepBegun(step="fix"), c.Paused(reason="part")], "must not be interrupted"),
         (one_rung(), [c.Paused(reason="part"), FIXED], "take it up again first"),
         (one_rung(), [c.Paused(reason="part"), c.Paused(reason="part")], "does not fit here"),
         (one_rung(), [c.Resumed()], "does not fit here"),
+        (one_rung(), [c.Paused(reason="repair")], "nothing was restored"),
     ],
 )
 def test_a_pause_that_makes_no_sense_is_refused(playbook, moves, says):

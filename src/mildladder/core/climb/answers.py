@@ -22,6 +22,7 @@ from mildladder.core.model.events import (
     Paused,
     Resumed,
     Searched,
+    StepBegun,
     TiedUp,
     WentOn,
 )
@@ -79,6 +80,8 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
                 _answer("y", "They agree", Consented(step=climb.step.id, answer="yes")),
                 _answer("n", "No", Consented(step=climb.step.id, answer="no")),
             )
+        case "begin":
+            return (_answer("1", "Begin now", StepBegun(step=climb.step.id)), *_not_done(climb))
         case "step":
             return _step_answers(climb)
         case "test":
@@ -117,6 +120,11 @@ def _fact_answers(climb: Climb) -> tuple[Answer, ...]:
     if climb.suggested is not None:
         known = [_answer("1", f"“{climb.suggested}”, as was said", FactGiven(fact=asked.id, value=climb.suggested))]
     return (*known, _answer("9", "Cannot tell", FactGiven(fact=asked.id, value=None)))
+
+
+def _not_done(climb: Climb) -> tuple[Answer, ...]:
+    """That the step is not done at all."""
+    return _numbered([], [(OUTCOMES[o].label, Answered(step=climb.step.id, outcome=o)) for o in RARE])
 
 
 def _step_answers(climb: Climb) -> tuple[Answer, ...]:

@@ -31,7 +31,7 @@ def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
     else:
         values[name] = value
     others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
-    changed = settled(replace(others, guards=0, has_consent=False))
+    changed = settled(replace(others, guards=0, has_consent=False, has_begun=False))
     return changed if changed.agenda[:1] == now.agenda[:1] else replace(changed, since=event.at)
 
 

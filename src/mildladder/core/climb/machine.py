@@ -6,11 +6,9 @@ point is worked out in `answers.py`; this module says where each event leads.
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
-from datetime import timedelta
 from typing import TypeVar
 
 from mildladder.core.climb.agenda import RailTask, RungTask, TestTask, tasks
-from mildladder.core.climb.between import trimmed
 from mildladder.core.climb.checks import (
     check_answer,
     check_closed,
@@ -19,9 +17,12 @@ from mildladder.core.climb.checks import (
     ways_on,
     with_reading,
 )
+from mildladder.core.climb.closing import tie_up
 from mildladder.core.climb.giving import corrected, given, is_asked
+from mildladder.core.climb.pausing import after_watch, pause, resume
 from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
-from mildladder.core.climb.state import Carried, Climb, Pause, Place
+from mildladder.core.climb.state import Carried, Climb, Place
+from mildladder.core.climb.turns import do_off_ladder, take_out_of_turn
 from mildladder.core.climb.wording import captured
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.footings import chain, footings_of
@@ -31,6 +32,7 @@ from mildladder.core.model import (
     End,
     HandOffRef,
     Input,
+    Outcome,
     Playbook,
     Rung,
     Step,
@@ -46,11 +48,15 @@ from mildladder.core.model.events import (
     FactGiven,
     GuardAnswered,
     Noted,
+    OffLadder,
     Paused,
     Resumed,
     Searched,
     Started,
+    StepBegun,
     TakenBack,
+    TakenOutOfTurn,
+    TakenOver,
     TiedUp,
     TriedBefore,
     WentOn,
@@ -76,7 +82,9 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
     caught, values = captured(playbook, event.move.said), event.move.values
     if event.move.trusts_speech:
         caught, values = {}, {**caught, **values}
-    return Climb(playbook, event.move, event.at, event.at, dict(event.move.facts), ahead, caught, values)
+    known = dict(event.move.facts)
+    hands = ((event.who, event.at),)
+    return Climb(playbook, event.move, event.at, event.at, known, ahead, caught, values, hands=hands)
 
 
 def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:
@@ -101,11 +109,13 @@ def _again(now: Climb, event: ClimbEvent) -> Climb:
             break
         now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
     while now.place == "way-out" and not isinstance(move, (TiedUp, FactGiven, *_AT_ANY_PLACE)):
-        now = _tie_up(now, now.to_close.id, None, event)
+        now = tie_up(now, now.to_close.id, None, event)
     if isinstance(move, FactGiven) and not is_asked(now, move.fact) and now.asks(move.fact) and not now.ended:
         return corrected(now, move, event)
     if now.place == "consent" and isinstance(move, Answered):
         now = replace(now, has_consent=True)
+    if now.place == "begin" and isinstance(move, Answered):
+        now = replace(now, has_begun=True)
     if now.place == "step" and isinstance(move, Consented):
         return _answer(now, event)
     return _applied(now, event)
@@ -149,6 +159,8 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
         return _tried_before(now, move)
+    if isinstance(move, TakenOver):
+        return replace(now, hands=(*now.hands, (event.who, event.at)))
     if isinstance(move, FactGiven) and move.fact in now.told and not is_asked(now, move.fact):
         return corrected(now, move, event)
     if now.place not in _PLACES.get(type(move), ()):
@@ -156,19 +168,24 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
     return _answer(now, event)
 
 
-_AT_ANY_PLACE = (Noted, TriedBefore, Paused, Resumed)
+_AT_ANY_PLACE = (Noted, TriedBefore, Paused, Resumed, TakenOutOfTurn, OffLadder, TakenOver)
+_AT_A_RUNG: tuple[Place, ...] = ("fact", "guard", "consent", "begin", "step", "way-out", "hand-off")
 _PLACES: dict[type, tuple[Place, ...]] = {
     BaselineSeen: ("baseline",),
     WentOn: ("works-now",),
     FactGiven: ("fact", "step"),
     GuardAnswered: ("guard",),
     Consented: ("consent",),
-    Answered: ("step", "test", "finding", "paused"),
+    Answered: ("begin", "step", "test", "finding", "paused"),
+    StepBegun: ("begin",),
+    TakenOutOfTurn: _AT_A_RUNG,
+    OffLadder: _AT_A_RUNG,
     Paused: (
         "baseline",
         "fact",
         "guard",
         "consent",
+        "begin",
         "step",
         "test",
         "way-out",
@@ -203,23 +220,32 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
         case Answered() as move:
             if now.to_find:
                 return _tell_finding(now, move)
-            at = _after_watch(now, event)
+            if now.place == "begin" and move.outcome not in DO_NOT_ENTER:
+                raise Conflict("say first that it is begun; from then on it must not be interrupted")
+            at = after_watch(now, event)
             move = with_reading(at, move)
             check_answer(at, move)
             if move.outcome == "skipped":
                 return _without_doing(at, move, event)
             return _test(at, move, event) if at.place == "test" else _carry_out(at, move, event)
+        case StepBegun(step=step):
+            check_step(now, step)
+            return replace(now, has_begun=True, since=event.at)
+        case TakenOutOfTurn() as move:
+            return take_out_of_turn(now, move, event)
+        case OffLadder() as move:
+            return do_off_ladder(now, move, event)
         case Searched(step=step, is_among=is_among):
             check_step(now, step)
             if now.search is None or now.search.is_decided:
                 raise Conflict("nothing is left to search here; reload to see the case as it stands")
             return replace(now, rounds=(*now.rounds, is_among))
         case Paused() as move:
-            return _pause(now, move, event)
+            return pause(now, move, event)
         case Resumed():
-            return _resume(now, event)
+            return resume(now, event)
         case TiedUp(end=end, why_left=why):
-            return _tie_up(now, end, why, event)
+            return tie_up(now, end, why, event)
     raise AssertionError(event.move)
 
 
@@ -262,7 +288,8 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         minutes = minutes_between(now.since, event.at)
         test = () if in_trial else (TestTask(task.path, task.rung),)
         climb = replace(
-            climb, agenda=(*test, *climb.agenda[1:]), since=event.at, guards=0, has_consent=False, rounds=(),
+            climb, agenda=(*test, *climb.agenda[1:]), since=event.at, guards=0, has_consent=False, has_begun=False,
+            rounds=(),
             carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts))),
         )  # fmt: skip
         return settled(climb)
@@ -310,6 +337,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         since=event.at,
         guards=0,
         has_consent=False,
+        has_begun=False,
     )
 
 
@@ -393,62 +421,8 @@ def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
 def _fixed(now: Climb, path: str, rung: Rung | None, step: str | None) -> Climb:
     """The original action works again; where a workaround does it and the lasting repair is known, that follows."""
     if rung is not None and RESTORED in rung.on and now.playbook.step(rung.step).kind == "workaround":
-        return settled(with_lasting_repair(now, path, rung))
+        return settled(with_lasting_repair(replace(now, restored=now.since), path, rung))
     return settled(ended_by(now, path, step))
-
-
-def _pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
-    if move.reason == "watch" and (now.watch_minutes is None or now.place not in ("step", "test")):
-        raise Conflict("nothing is to be watched here")
-    if move.reason == "watch" and move.minutes is None:
-        raise Conflict("a watch has a length; say how long it is to be")
-    if move.reason != "watch" and now.place == "step" and now.step.unbroken:
-        raise Conflict(f"“{now.step.title}” must not be interrupted once begun")
-    until = event.at + timedelta(minutes=move.minutes) if move.minutes is not None else None
-    return replace(now, pause=Pause(move.reason, event.at, until))
-
-
-def _resume(now: Climb, event: ClimbEvent) -> Climb:
-    """The case is taken up again; the pause counts for no step."""
-    assert now.pause is not None
-    gone = event.at - now.pause.since
-    watched = now.agenda[0].path if now.pause.reason == "watch" else now.watched  # type: ignore[union-attr]
-    waited = now.waited + minutes_between(now.pause.since, event.at)
-    return replace(now, pause=None, since=now.since + gone, watched=watched, waited=waited)
-
-
-def _after_watch(now: Climb, event: ClimbEvent) -> Climb:
-    """What came of a watch may be said while it runs; no other pause can be answered."""
-    if now.pause is None:
-        return now
-    if now.pause.reason != "watch":
-        raise Conflict("the case waits; take it up again first")
-    return _resume(now, event)
-
-
-def _tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
-    end = now.to_close
-    if end.id != end_id:
-        raise Conflict(f"the next thing to close is “{end.title}”; reload to see the case as it stands")
-    is_on_the_way = now.place == "way-out"
-    at = replace(now, since=event.at)
-    if why is not None:
-        at = replace(at, tied={**now.tied, end.id: why})
-        if not is_on_the_way:
-            return at
-        at = replace(at, stuck=(*(one for one in now.stuck if one.id != end.id), end))
-    if end.kind == "put-back":
-        rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
-        return _on(replace(at, to_put_back=rest), end.footing)
-    if end.kind == "after":
-        return replace(at, tied={**at.tied, end.id: None})
-    return _on(at, end.footing)
-
-
-def _on(now: Climb, footing: str | None) -> Climb:
-    """The unit stands there now; what was on the way to it is behind."""
-    there = replace(now, footing=footing)
-    return there if there.to_put_back else replace(there, route=trimmed(there.route, footing))
 
 
 def _next_trial(now: Climb) -> int:
@@ -460,9 +434,19 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
         raise Conflict(f"'{move.step}' is no step of this playbook")
     if now.is_done(move.step):
         raise Conflict(f"'{move.step}' is on record already")
-    attempt = Attempt(step=move.step, outcome="no-change", by="before")
+    step = now.playbook.step(move.step)
+    if move.finding is not None and all(finding.id != move.finding for finding in step.findings):
+        raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
+    outcome: Outcome | None = "no-change" if step.is_tested else None if move.finding else "done"
+    attempt = Attempt(step=move.step, outcome=outcome, finding=move.finding, by="before")
     later = tuple(replace(one, after=one.after + 1) for one in now.carried)
-    climb = replace(now, attempts=(attempt, *now.attempts), tried_at=(None, *now.tried_at), carried=later)
+    climb = replace(
+        now,
+        attempts=(attempt, *now.attempts),
+        tried_at=(None, *now.tried_at),
+        carried=later,
+        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+    )
     return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
 
 
@@ -477,7 +461,7 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
         raise Conflict(f"'{move.hand_off}' is no hand-off of this playbook")
     if move.sent_on is not None and move.sent_on not in ways_on(now):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
-    resumed = _resume(now, event) if now.pause else now
+    resumed = resume(now, event) if now.pause else now
     left = {end.id: move.why_left or "nobody said why" for end in now.open_ends}
     return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
 
@@ -485,5 +469,5 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
 def cured_end(now: Climb) -> End:
     """How a case ends whose fault is gone: by a fix, or (all that was tested being workarounds) around it."""
     cures = [a.step for a in now.attempts if a.outcome == "fixed"]
-    kinds = {now.playbook.step(step).kind for step in cures}
+    kinds = {step.kind for step in now.playbook.steps if step.id in cures}
     return "worked-around" if kinds == {"workaround"} else "resolved"

@@ -11,10 +11,10 @@ from mildladder.core.ladder.values import is_value, value_in_words
 from mildladder.core.model import Attempt, Case, Cause, Playbook
 from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
-from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES
+from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES, TESTED
 from mildladder.core.texts import shortened
 
-__all__ = ["case_of", "hand_off_text", "sent_on_events"]
+__all__ = ["case_of", "hand_off_text", "reopened_events", "sent_on_events"]
 
 _LONGEST_NOTE = 4000
 _CUT = "\n… cut here; the guided case has the whole of it"
@@ -42,6 +42,11 @@ def case_of(climb: Climb, case_id: str, edition: int, edition_hash: str | None =
         passed=tuple(passed for _, passed in climb.passed),
         end=climb.ended.end,
         sent_on=climb.ended.sent_on,
+        ticket=climb.started.ticket or None,
+        caller=climb.started.caller or None,
+        call_back=climb.started.call_back or None,
+        reopened_from=climb.started.reopened_from or None,
+        restored=climb.restored,
         resolved_by=climb.fixed_step if climb.ended.end in CURED else None,
         confirmed=climb.ended.confirmed,
         waited=round(climb.waited, 2) if climb.waited else None,
@@ -66,7 +71,11 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
     fit = {name: value for name, value in before.facts.items() if name in facts and is_value(facts[name], value)}
     given = {**before.facts, **before.values}
     values = {name: value for name, value in given.items() if name not in facts}
-    started = Started(said=before.started.said, unit=before.started.unit, facts=fit, values=values)
+    was = before.started
+    started = Started(
+        said=was.said, unit=was.unit, facts=fit, values=values, ticket=was.ticket, caller=was.caller,
+        call_back=was.call_back,
+    )  # fmt: skip
     events = [ClimbEvent(at=now, who=who, move=started)]
     there = begin(playbook, events[0])
     steps = {step.id for step in playbook.steps if step.is_tested}
@@ -79,6 +88,28 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
     return [*events, ClimbEvent(at=now, who=who, move=note)]
 
 
+def reopened_events(case: Case, playbook: Playbook, who: int, now: datetime) -> list[ClimbEvent]:
+    """The first events of the climb by which a case goes on that came back: all that is known of it, and what was tried
+    then is not offered first. playbook: the one it goes on in, as it is today."""
+    facts = {fact.id: fact for fact in playbook.facts}
+    fit = {name: value for name, value in case.facts.items() if name in facts and is_value(facts[name], value)}
+    values = {name: value for name, value in {**case.facts, **case.values}.items() if name not in facts}
+    started = Started(
+        said=case.said or "", unit=case.unit or "", facts=fit, values=values, ticket=case.ticket or "",
+        caller=case.caller or "", call_back=case.call_back or "", reopened_from=case.case,
+    )  # fmt: skip
+    events = [ClimbEvent(at=now, who=who, move=started)]
+    there = begin(playbook, events[0])
+    steps = {step.id for step in playbook.steps if step.is_tested}
+    for attempt in case.attempts:
+        was_tried = attempt.outcome in TESTED and attempt.took != "no"
+        if was_tried and attempt.step in steps and not there.is_done(attempt.step):
+            events.append(ClimbEvent(at=now, who=who, move=TriedBefore(step=attempt.step)))
+            there = apply(there, events[-1])
+    note = f"Came back after {case.case}, which closed {case.closed:%Y-%m-%d}. {case.notes or ''}".strip()
+    return [*events, ClimbEvent(at=now, who=who, move=Noted(text=shortened(note, _LONGEST_NOTE)))]
+
+
 def hand_off_text(climb: Climb) -> str:
     """Plain text that tells the next team all that is known, most useful first."""
     playbook, facts = climb.playbook, climb.told
@@ -86,6 +117,7 @@ def hand_off_text(climb: Climb) -> str:
     told = [fact_id for fact_id in (team.tell if team else ()) if fact_id in facts]
     order = told + [fact_id for fact_id in facts if fact_id not in told]
     lines = [f"{playbook.title}" + (f": {climb.started.unit}" if climb.started.unit else "")]
+    lines += _who(climb.started)
     if climb.started.said:
         lines.append(f"Caller: “{climb.started.said}”")
     lines += [_told(climb, name) for name in order]
@@ -106,6 +138,15 @@ def hand_off_text(climb: Climb) -> str:
     if climb.notes:
         lines += ["", "Notes:", *climb.notes]
     return "\n".join(lines)
+
+
+def _who(started: Started) -> list[str]:
+    """Who called, under which number, and where they are reached."""
+    parts = [
+        ("Number in the other system", started.ticket), ("Caller", started.caller), ("Call back", started.call_back),
+        ("Came back after", started.reopened_from),
+    ]  # fmt: skip
+    return [f"{name}: {value}" for name, value in parts if value]
 
 
 def _likely(climb: Climb) -> list[tuple[Cause, float]]:
@@ -130,6 +171,9 @@ def _left_open(climb: Climb) -> list[tuple[str, str]]:
 
 
 def _tried(climb: Climb, attempt: Attempt) -> str:
+    if attempt.step in climb.called:
+        said = OUTCOMES[attempt.outcome or "done"].said
+        return f"{climb.called[attempt.step]}, off the ladder: {said} ({attempt.minutes or 0:.0f} min)"
     step = climb.playbook.step(attempt.step)
     parts = [finding.title for finding in step.findings if finding.id == attempt.finding]
     if parts and step.search is not None and (number := climb.found_at.get(step.id)) is not None:

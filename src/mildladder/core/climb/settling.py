@@ -20,7 +20,7 @@ from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.outcomes import RESTORED
 from mildladder.core.texts import shortened
 
-__all__ = ["ended_by", "settled", "with_lasting_repair", "with_rail"]
+__all__ = ["ended_by", "settled", "why_passed", "with_lasting_repair", "with_rail"]
 
 
 def settled(now: Climb) -> Climb:
@@ -36,7 +36,7 @@ def settled(now: Climb) -> Climb:
         elif isinstance(task, TestTask) and not now.carried:
             left = (None,) if now.leaves_for_test else ()
             now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
-        elif isinstance(task, RungTask | AgainTask) and (why := _why_passed(now, task)):
+        elif isinstance(task, RungTask | AgainTask) and (why := why_passed(now, task)):
             passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=shortened(why, MOST_LINE))))
             now = replace(now, agenda=rest, passed=passed)
             if not _is_excluded(now, task):
@@ -52,13 +52,16 @@ def _is_excluded(now: Climb, task: RungTask | AgainTask) -> bool:
     return when is not None and evaluate(parse(when), now.world) is False
 
 
-def _why_passed(now: Climb, task: RungTask | AgainTask) -> str | None:
+def why_passed(now: Climb, task: RungTask | AgainTask) -> str | None:
+    """Why the rung does not come up; None where it does."""
     rung = task.rung
     if rung.when and _is_excluded(now, task):
         return _why_not(now, parse(rung.when))
     if not now.is_done(rung.step):
         return None
     was_before = any(a.step == rung.step and a.by == "before" for a in now.attempts)
+    if was_before and now.started.reopened_from:
+        return f"tried on {now.started.reopened_from}, which came back"
     return "tried before the desk was called" if was_before else "already done on this case"
 
 
@@ -72,13 +75,13 @@ def _why_not(now: Climb, condition: Condition) -> str:
 def ended_by(now: Climb, path: str, step: str | None) -> Climb:
     """The fault is gone, or worked around for good: what lies ahead now is to keep it from coming back."""
     preventions = tuple(Rung(step=one.step, when=one.when) for one in now.playbook.after_fix)
-    return replace(now, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix"))
+    return replace(now, is_restored=False, fixed_by=path, fixed_step=step, agenda=tasks(preventions, "after_fix"))
 
 
 def with_lasting_repair(now: Climb, path: str, rung: Rung) -> Climb:
     """A workaround has brought the service back: its footing is left, and the lasting repair follows."""
     rail = tasks(rung.on[RESTORED], f"{path}.on.{RESTORED}", RungTask(path, rung))
-    return replace(now, agenda=(BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step)))
+    return replace(now, is_restored=True, agenda=(BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step)))
 
 
 def with_rail(now: Climb, task: RungTask | AgainTask | TestTask | RailTask, key: str, is_left: bool = False) -> Climb:

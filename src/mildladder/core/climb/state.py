@@ -51,9 +51,9 @@ from mildladder.core.model.events import Ended, PauseReason, Started
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 from mildladder.core.texts import shortened
 
-__all__ = ["Carried", "Climb", "Pause", "Place"]
+__all__ = ["ROUGH", "Carried", "Climb", "Pause", "Place"]
 
-_ROUGH = 3
+ROUGH = 3
 
 Place = Literal[
     "baseline",
@@ -61,6 +61,7 @@ Place = Literal[
     "fact",
     "guard",
     "consent",
+    "begin",
     "step",
     "test",
     "finding",
@@ -107,6 +108,9 @@ class Climb:
     that ended the fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung
     whose watch is over. waited: minutes. stuck: what could not be left or put back on the way, and the case went on.
     rounds: of the search under way, whether the bad one was among those tried. found_at: by step, which one it was.
+    called: titles of what was done off the ladder, by step. hands: who has had the case, by number, since when.
+    restored: when a workaround brought the service back; is_restored: its lasting repair is to come. has_begun: a step
+    that must not be interrupted is under way.
     caught: values that stood in what the caller said, which nobody has confirmed.
     """
 
@@ -125,6 +129,7 @@ class Climb:
     route: tuple[str | None, ...] = ()
     guards: int = 0
     has_consent: bool = False
+    has_begun: bool = False
     findings: dict[str, str] = field(default_factory=dict)
     attempts: tuple[Attempt, ...] = ()
     tried_at: tuple[str | None, ...] = ()
@@ -145,6 +150,10 @@ class Climb:
     stuck: tuple[LooseEnd, ...] = ()
     rounds: tuple[bool, ...] = ()
     found_at: dict[str, int] = field(default_factory=dict)
+    called: dict[str, str] = field(default_factory=dict)
+    hands: tuple[tuple[int, AwareDatetime], ...] = ()
+    restored: AwareDatetime | None = None
+    is_restored: bool = False
     ended: Ended | None = None
     closed: AwareDatetime | None = None
 
@@ -186,7 +195,10 @@ class Climb:
             return "guard"
         if self.needs_consent and not self.has_consent:
             return "consent"
-        return "way-out" if self._to_leave_first else "step"
+        if self._to_leave_first:
+            return "way-out"
+        waits = self.started.rules >= 2 and self.step.unbroken and not self.has_begun
+        return "begin" if waits else "step"
 
     @cached_property
     def loose_ends(self) -> tuple[LooseEnd, ...]:
@@ -264,7 +276,10 @@ class Climb:
         done = [
             attempt.step
             for attempt in self.attempts
-            if attempt.by != "before" and attempt.outcome not in DO_NOT_ENTER and attempt.took != "no"
+            if attempt.by != "before"
+            and attempt.outcome not in DO_NOT_ENTER
+            and attempt.took != "no"
+            and self._has_step(attempt.step)
         ]
         waiting = [*done, *(one.step for one in self.carried)]
         return tuple(self.playbook.step(step) for step in dict.fromkeys(waiting))
@@ -425,7 +440,7 @@ class Climb:
     @property
     def needs_consent(self) -> bool:
         """Whether the current step is rough or severe, nothing eased, or what was to make it safe could not be done."""
-        return risk_grade(self.step) >= _ROUGH or bool(self.lacks)
+        return risk_grade(self.step) >= ROUGH or bool(self.lacks)
 
     @cached_property
     def lacks(self) -> tuple[Lack, ...]:

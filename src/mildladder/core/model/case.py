@@ -89,7 +89,8 @@ class Case(Shape):
 
     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
-    in which a case that was handed off went on.
+    in which a case that was handed off went on. ticket, caller, call_back: the other system's number, who called, and
+    where to call back. restored: when a workaround brought the service back, before the lasting repair.
     """
 
     case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
@@ -98,6 +99,9 @@ class Case(Shape):
     symptom: Id
     said: Annotated[str, Field(max_length=4000)] | None = None
     unit: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    ticket: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    caller: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    call_back: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     facts: dict[Id, Annotated[str, Field(max_length=300)]] = {}
     playbook: Id | None = None
     edition: Annotated[int, Field(ge=1, le=1_000_000, strict=True)] | None = None
@@ -112,6 +116,7 @@ class Case(Shape):
     sent_on: Id | None = None
     resolved_by: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     confirmed: Confirmed | None = None
+    restored: Moment | None = None
     came_back: Moment | None = None
     reopened_from: Annotated[str, Field(max_length=64)] | None = None
     notes: Annotated[str, Field(max_length=MOST_NOTES)] | None = None

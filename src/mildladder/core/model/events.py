@@ -19,18 +19,22 @@ __all__ = [
     "GuardAnswered",
     "Move",
     "Noted",
+    "OffLadder",
     "PauseReason",
     "Paused",
     "Resumed",
     "Searched",
     "Started",
+    "StepBegun",
     "TakenBack",
+    "TakenOutOfTurn",
+    "TakenOver",
     "TiedUp",
     "TriedBefore",
     "WentOn",
 ]
 
-PauseReason = Literal["watch", "part", "answer", "quiet-hour"]
+PauseReason = Literal["watch", "part", "answer", "quiet-hour", "repair"]
 
 
 RULES = 2
@@ -46,7 +50,8 @@ class EarlierCase(Shape):
 
 class Started(Shape):
     """A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
-    here, and the cases that the unit had before, the newest first.
+    here, and the cases that the unit had before, the newest first. ticket: the other system's number for it; caller,
+    call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back.
 
     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
@@ -58,6 +63,10 @@ class Started(Shape):
     unit: Annotated[str, Field(max_length=120)] = ""
     facts: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
     values: dict[Id, Annotated[str, Field(min_length=1, max_length=300)]] = {}
+    ticket: Annotated[str, Field(max_length=120)] = ""
+    caller: Annotated[str, Field(max_length=120)] = ""
+    call_back: Annotated[str, Field(max_length=120)] = ""
+    reopened_from: Annotated[str, Field(max_length=64)] = ""
     history: Annotated[tuple[EarlierCase, ...], Field(max_length=1000)] = ()
     trusts_speech: bool = False
     rules: Annotated[int, Field(ge=1, le=RULES, strict=True)] = RULES
@@ -85,10 +94,12 @@ class FactGiven(Shape):
 
 
 class TriedBefore(Shape):
-    """Caller or machine had tried this step, without success, before the desk was called."""
+    """Caller or machine had done this step before the desk was called: a fix without success, a check with what it
+    found."""
 
     kind: Literal["tried-before"] = "tried-before"
     step: Id
+    finding: Id | None = None
 
 
 class GuardAnswered(Shape):
@@ -121,6 +132,39 @@ class Answered(Shape):
     took: Literal["no"] | None = None
     harmed: Annotated[tuple[HazardKind, ...], Field(max_length=5)] | None = None
     reading: Annotated[float, Field(allow_inf_nan=False)] | None = None
+
+
+class StepBegun(Shape):
+    """A step that must not be interrupted is begun; until then the case may wait."""
+
+    kind: Literal["begun"] = "begun"
+    step: Id
+
+
+class TakenOutOfTurn(Shape):
+    """A later rung of the main line is taken now, with the safeguards that belong above it."""
+
+    kind: Literal["out-of-turn"] = "out-of-turn"
+    path: Annotated[str, Field(pattern=r"^ladder\.[0-9]{1,4}$")]
+
+
+class OffLadder(Shape):
+    """Something that no rung asks for was done: a step of the library, one of this ladder once more, or what the agent
+    says in their own words (`called` alone). why: why a step is repeated; agreed: the caller said yes to a rough one.
+    """
+
+    kind: Literal["off-ladder"] = "off-ladder"
+    step: Id | None = None
+    called: Annotated[str, Field(min_length=1, max_length=120)]
+    why: Line | None = None
+    outcome: Literal["fixed", "no-change", "better", "worse", "done"]
+    agreed: bool = False
+
+
+class TakenOver(Shape):
+    """Somebody else goes on with the case: whoever made this event."""
+
+    kind: Literal["taken-over"] = "taken-over"
 
 
 class Searched(Shape):
@@ -188,6 +232,10 @@ Move = Annotated[
     | TriedBefore
     | GuardAnswered
     | Consented
+    | StepBegun
+    | TakenOutOfTurn
+    | OffLadder
+    | TakenOver
     | Answered
     | Searched
     | Paused
@@ -198,7 +246,10 @@ Move = Annotated[
     | Ended,
     Field(discriminator="kind"),
 ]
-TAKEN_BACK = (BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, Answered, Searched, Paused, Resumed, TiedUp)
+TAKEN_BACK = (
+    BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, StepBegun, TakenOutOfTurn, OffLadder, Answered, Searched,
+    Paused, Resumed, TiedUp,
+)  # fmt: skip
 
 
 class ClimbEvent(Shape):

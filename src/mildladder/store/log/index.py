@@ -66,7 +66,8 @@ def number_at(place: int) -> int:
 
 
 def words_of(texts: Iterable[str | None]) -> str:
-    """What words of a case are found in. texts: what was said, notes, unit and id."""
+    """What words of a case are found in. texts: what was said, notes, unit, id, the other
+    system's number, who called and where to call back."""
     return " ".join(text for text in texts if text)
 
 
@@ -108,7 +109,8 @@ def index_anew(connection: Connection) -> None:
 
 def _entries(connection: Connection, where: str) -> list[Entry]:
     rows = plain(connection).execute(
-        'SELECT place, said, notes, unit, id, symptom, "end",'
+        "SELECT place, said, notes, unit, id, json_extract(rest, '$.ticket'), json_extract(rest, '$.caller'),"
+        " json_extract(rest, '$.call_back'), symptom, \"end\","
         ' (SELECT json_group_array(step) FROM attempts WHERE attempts."case" = cases.number)'
         f" FROM cases WHERE {where}"
     )

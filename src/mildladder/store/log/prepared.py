@@ -62,7 +62,7 @@ def prepare(case: Case, line: int = 0) -> Prepared:
     for place in _MOMENTS:
         if values[place] is not None:
             values[place] = as_stored(values[place])
-    words = words_of((case.said, case.notes, case.unit, case.case))
+    words = words_of((case.said, case.notes, case.unit, case.case, case.ticket, case.caller, case.call_back))
     marks = marks_of(case.symptom, case.end, (attempt.step for attempt in case.attempts))
     attempts = [_stored_attempt(_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
     return Prepared(bare_of(case), tuple(values), attempts, _rest(case), words, marks, case.edition_hash, line)

@@ -1,0 +1,39 @@
+"""Closing what a case has left: states that are left, settings that are put back, what is done before it ends."""
+
+from dataclasses import replace
+
+from mildladder.core.climb.between import trimmed
+from mildladder.core.climb.state import Climb
+from mildladder.core.errors import Conflict
+from mildladder.core.model.events import ClimbEvent
+
+__all__ = ["tie_up"]
+
+
+def tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
+    """The thing to close now is closed; with a reason it stays open, and on the way to another step the case goes on.
+
+    Raises Conflict for another one.
+    """
+    end = now.to_close
+    if end.id != end_id:
+        raise Conflict(f"the next thing to close is “{end.title}”; reload to see the case as it stands")
+    is_on_the_way = now.place == "way-out"
+    at = replace(now, since=event.at)
+    if why is not None:
+        at = replace(at, tied={**now.tied, end.id: why})
+        if not is_on_the_way:
+            return at
+        at = replace(at, stuck=(*(one for one in now.stuck if one.id != end.id), end))
+    if end.kind == "put-back":
+        rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
+        return _on(replace(at, to_put_back=rest), end.footing)
+    if end.kind == "after":
+        return replace(at, tied={**at.tied, end.id: None})
+    return _on(at, end.footing)
+
+
+def _on(now: Climb, footing: str | None) -> Climb:
+    """The unit stands there now; what was on the way to it is behind."""
+    there = replace(now, footing=footing)
+    return there if there.to_put_back else replace(there, route=trimmed(there.route, footing))

@@ -1,0 +1,43 @@
+"""A guided case that waits: for a watch, a part, an answer, a quiet hour, or the lasting repair."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+from mildladder.core.climb.state import Climb, Pause
+from mildladder.core.errors import Conflict
+from mildladder.core.model import minutes_between
+from mildladder.core.model.events import ClimbEvent, Paused
+
+__all__ = ["after_watch", "pause", "resume"]
+
+
+def pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
+    """The case waits from now on. Raises Conflict where it cannot, or not for that."""
+    if move.reason == "watch" and (now.watch_minutes is None or now.place not in ("step", "test")):
+        raise Conflict("nothing is to be watched here")
+    if move.reason == "watch" and move.minutes is None:
+        raise Conflict("a watch has a length; say how long it is to be")
+    if move.reason != "watch" and now.place == "step" and now.step.unbroken:
+        raise Conflict(f"“{now.step.title}” must not be interrupted once begun")
+    if move.reason == "repair" and not now.is_restored:
+        raise Conflict("nothing was restored for now; say what the case waits for")
+    until = event.at + timedelta(minutes=move.minutes) if move.minutes is not None else None
+    return replace(now, pause=Pause(move.reason, event.at, until))
+
+
+def resume(now: Climb, event: ClimbEvent) -> Climb:
+    """The case is taken up again; the pause counts for no step."""
+    assert now.pause is not None
+    gone = event.at - now.pause.since
+    watched = now.agenda[0].path if now.pause.reason == "watch" else now.watched  # type: ignore[union-attr]
+    waited = now.waited + minutes_between(now.pause.since, event.at)
+    return replace(now, pause=None, since=now.since + gone, watched=watched, waited=waited)
+
+
+def after_watch(now: Climb, event: ClimbEvent) -> Climb:
+    """What came of a watch may be said while it runs; no other pause can be answered."""
+    if now.pause is None:
+        return now
+    if now.pause.reason != "watch":
+        raise Conflict("the case waits; take it up again first")
+    return resume(now, event)

@@ -1,0 +1,123 @@
+"""Leaving the order of a ladder on purpose: a later rung taken now, or something done that no rung asks for."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from mildladder.core.climb.agenda import RungTask, Task, TestTask
+from mildladder.core.climb.settling import ended_by, settled, why_passed
+from mildladder.core.climb.state import ROUGH, Climb
+from mildladder.core.errors import Conflict
+from mildladder.core.figures.judgement import risk_grade
+from mildladder.core.model import Attempt, Consent, minutes_between
+from mildladder.core.model.base import MOST_LINE
+from mildladder.core.model.events import ClimbEvent, OffLadder, TakenOutOfTurn
+from mildladder.core.texts import shortened
+
+__all__ = ["Later", "do_off_ladder", "later_rungs", "take_out_of_turn"]
+
+Later = tuple[RungTask, tuple[RungTask, ...]]
+
+_AT_A_RUNG = ("fact", "guard", "consent", "begin", "step", "way-out")
+
+
+def later_rungs(now: Climb) -> tuple[Later, ...]:
+    """The rungs of the main line that may be taken now, each with the safeguards and needed steps that stand before it
+    and are taken along."""
+    if now.place not in _AT_A_RUNG or now.carried or now.fixed_by is not None:
+        return ()
+    ahead = now.agenda[1:]
+    found = [task for task in _main_line(ahead) if why_passed(now, task) is None]
+    return tuple((task, _taken_along(now, ahead, [task.rung.step], task)) for task in found)
+
+
+def _main_line(tasks: Sequence[Task]) -> list[RungTask]:
+    return [
+        task
+        for task in tasks
+        if isinstance(task, RungTask) and task.path.startswith("ladder.") and task.path.count(".") == 1
+    ]
+
+
+def _taken_along(now: Climb, ahead: Sequence[Task], steps: Sequence[str], until: Task) -> tuple[RungTask, ...]:
+    """The rungs before that one whose steps it needs, or which ease its hazards, transitively, in their order."""
+    wanted = set(steps)
+    before = _main_line(ahead[: ahead.index(until)])
+    while True:
+        held = [now.on_unit(now.playbook.step(name)) for name in wanted]
+        more = {h.eased_by for step in held for h in step.hazards if h.eased_by} | {
+            n for step in held for n in step.needs
+        }
+        if more <= wanted:
+            break
+        wanted |= more & {step.id for step in now.playbook.steps}
+    return tuple(task for task in before if task.rung.step in wanted and why_passed(now, task) is None)
+
+
+def take_out_of_turn(now: Climb, move: TakenOutOfTurn, event: ClimbEvent) -> Climb:
+    """That rung comes now, with its whole trial and what belongs above it; the rest follows in its order.
+
+    Raises Conflict where it cannot be taken.
+    """
+    offered = {task.path: (task, along) for task, along in later_rungs(now)}
+    if move.path not in offered:
+        raise Conflict("that rung cannot be taken now; reload to see the case as it stands")
+    task, along = offered[move.path]
+    taken: list[Task] = []
+    for rung in (*along, task):
+        taken += [one for one in _block(now.agenda, rung) if one not in taken]
+    rest = [one for one in now.agenda if one not in taken]
+    return settled(
+        replace(
+            now,
+            agenda=(*taken, *rest),
+            since=event.at,
+            guards=0,
+            has_consent=False,
+            has_begun=False,
+            rounds=(),
+        )
+    )
+
+
+def _block(agenda: Sequence[Task], task: RungTask) -> list[Task]:
+    """The rung, or the whole trial that it is tested with."""
+    if not task.in_trial:
+        return [task]
+    at = agenda.index(task)
+    start = at
+    while start > 0 and isinstance(one := agenda[start - 1], RungTask) and one.in_trial:
+        start -= 1
+    end = next(n for n in range(at, len(agenda)) if isinstance(agenda[n], TestTask))
+    return list(agenda[start : end + 1])
+
+
+def do_off_ladder(now: Climb, move: OffLadder, event: ClimbEvent) -> Climb:
+    """What was done is on record; where it ended the fault, the case is at its end. A step of this ladder that was done
+    before is done again only with a reason, and a rough one only with the caller's yes."""
+    if now.carried or now.fixed_by is not None or now.to_find:
+        raise Conflict("say first what came of the step that is under way")
+    known = next((step for step in now.playbook.steps if step.id == move.step), None)
+    if known is not None and now.is_done(known.id) and move.why is None:
+        raise Conflict(f"“{known.title}” was done on this case already; say why it is done again")
+    if known is not None and risk_grade(now.on_unit(known)) >= ROUGH and not move.agreed:
+        raise Conflict(f"“{known.title}” is rough; tell the caller what it costs and get their yes first")
+    name = move.step or move.called
+    attempt = Attempt(
+        step=name, outcome=move.outcome, minutes=round(minutes_between(now.since, event.at), 2), at=event.at
+    )
+    why = (f"{move.called}: {move.why}",) if move.why else ()
+    yes = (
+        (Consent(step=move.step, who=now.started.caller or now.started.unit or "caller", at=event.at),)
+        if move.agreed and move.step
+        else ()
+    )
+    done = replace(
+        now,
+        attempts=(*now.attempts, attempt),
+        tried_at=(*now.tried_at, None),
+        called={**now.called, name: move.called},
+        notes=(*now.notes, *(shortened(one, MOST_LINE) for one in why)),
+        consents=(*now.consents, *yes),
+        since=event.at,
+    )
+    return settled(ended_by(done, "off-ladder", name) if move.outcome == "fixed" else done)
