@@ -1,11 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
-import { Link, useParams } from "react-router";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { type ReactNode, useRef } from "react";
+import { Link, useNavigate, useParams } from "react-router";
 import type { CaseView } from "../api/types";
 import { atClock, minutes, moment, onDay } from "../ui/format";
 import { Heading, useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
-import { caseQuery } from "./queries";
+import { caseQuery, reopen } from "./queries";
 
 /** One case as a timeline: what was said, what was tried, how it ended. */
 export const CasePage = () => {
@@ -43,6 +43,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
         )}
         {view.origin === "import" && " · brought in"}
       </p>
+      <CameBack caseId={logged.case} />
       <div className="mt-5 grid gap-10 lg:grid-cols-[minmax(0,42rem)_18rem]">
         <ol className="border-rail border-l-2">
           <Moment at={atClock(logged.opened)} title={logged.said ? `“${logged.said}”` : "The case was opened"}>
@@ -77,6 +78,28 @@ const Timeline = ({ view }: { view: CaseView }) => {
   );
 };
 
+/** The fault is back: the case goes on in a new one, with all that is known, and nothing that was tried comes first. */
+const CameBack = ({ caseId }: { caseId: string }) => {
+  const newId = useRef(crypto.randomUUID());
+  const navigate = useNavigate();
+  const opening = useMutation({
+    mutationFn: () => reopen(caseId, newId.current),
+    onSuccess: (view) => navigate(`/climbs/${view.id}`),
+  });
+  return (
+    <p className="mt-2">
+      <button type="button" className="button" disabled={opening.isPending} onClick={() => opening.mutate()}>
+        It came back: go on with it
+      </button>
+      {opening.error && (
+        <span role="alert" className="ml-3 text-clay">
+          {opening.error.message}
+        </span>
+      )}
+    </p>
+  );
+};
+
 interface MomentProps {
   at: string;
   title: string;
@@ -103,6 +126,11 @@ const Facts = ({ view: { case: logged, steps, known } }: { view: CaseView }) => 
         <h2 className="font-semibold">Known</h2>
         <dl className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-1 text-dense">
           {logged.unit && <Pair name="unit">{logged.unit}</Pair>}
+          {logged.ticket && <Pair name="number in the other system">{logged.ticket}</Pair>}
+          {logged.caller && <Pair name="caller">{logged.caller}</Pair>}
+          {logged.call_back && <Pair name="call back">{logged.call_back}</Pair>}
+          {logged.restored && <Pair name="service restored">{moment(logged.restored)}</Pair>}
+          {logged.reopened_from && <Pair name="came back after">{logged.reopened_from}</Pair>}
           {known.map(({ fact, ask, says }) => (
             <Pair key={fact} name={ask}>
               {says}

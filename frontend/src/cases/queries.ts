@@ -51,3 +51,7 @@ export const caseQuery = (caseId: string) =>
     queryKey: ["case", caseId],
     queryFn: ({ signal }) => body(api.GET("/api/cases/{case_id}", { params: { path: { case_id: caseId } }, signal })),
   });
+
+/** Open the case in which one that came back goes on. */
+export const reopen = (caseId: string, id: string) =>
+  body(api.POST("/api/cases/{case_id}/reopen", { params: { path: { case_id: caseId } }, body: { id } }));

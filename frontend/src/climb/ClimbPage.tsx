@@ -14,10 +14,14 @@ import { useKeys } from "../ui/useKeys";
 import { AnswerBar } from "./AnswerBar";
 import { ClimbPath } from "./ClimbPath";
 import { EndDialog } from "./EndDialog";
+import { LaterDialog } from "./LaterDialog";
 import { placeOf } from "./moves";
+import { NextCase } from "./NextCase";
 import { NowPane } from "./NowPane";
+import { OffLadderDialog } from "./OffLadderDialog";
 import { PauseDialog } from "./PauseDialog";
 import { SideNotes } from "./SideNotes";
+import { TakeOver, useHasCase } from "./TakeOver";
 import { useClimb } from "./useClimb";
 import { useNow } from "./useNow";
 
@@ -49,7 +53,11 @@ interface GuideProps {
 const Guide = ({ view, climb }: GuideProps) => {
   const [isEnding, setEnding] = useState(false);
   const [isPausing, setPausing] = useState(false);
+  const [isTakingLater, setTakingLater] = useState(false);
+  const [isOff, setOff] = useState(false);
   const [areKeysShown, setKeysShown] = useState(false);
+  const isMine = useHasCase(view);
+  const isAtRung = view.later.length > 0 || AT_A_RUNG.has(view.place);
   const harm = useHarmSeen(view);
   const isOpen = view.place !== "ended";
   const canPause = isOpen && view.place !== "paused";
@@ -57,6 +65,8 @@ const Guide = ({ view, climb }: GuideProps) => {
   useKeys({
     end: () => isOpen && setEnding(true),
     pause: () => canPause && setPausing(true),
+    later: () => isAtRung && isMine && setTakingLater(true),
+    "off-ladder": () => isAtRung && isMine && setOff(true),
     keys: () => setKeysShown(true),
   });
   useTitle(view.case, view.title);
@@ -68,22 +78,26 @@ const Guide = ({ view, climb }: GuideProps) => {
           Mild Ladder
         </Link>
         <span className="font-semibold">{view.title}</span>
-        <span className="text-faint">{[view.case, view.unit].filter(Boolean).join(" · ")}</span>
+        <span className="text-faint">
+          {[view.case, view.ticket, view.unit, view.caller, view.call_back].filter(Boolean).join(" · ")}
+        </span>
         <span className="ml-auto text-faint">
           <OnTheClock view={view} />
         </span>
-        {canPause && (
+        <NextCase climbId={view.id} />
+        {canPause && isMine && (
           <button type="button" className="button" data-tone="quiet" onClick={() => setPausing(true)}>
             Let it wait <Key>p</Key>
           </button>
         )}
-        {isOpen && (
+        {isOpen && isMine && (
           <button type="button" className="button" data-tone="quiet" onClick={() => setEnding(true)}>
             Hand off or close <Key>h</Key>
           </button>
         )}
       </header>
       <WhoStrip />
+      <TakeOver view={view} onRecord={climb.record} />
       <Trouble climbId={view.id} standing={climb.standing} />
       <main
         tabIndex={-1}
@@ -91,9 +105,20 @@ const Guide = ({ view, climb }: GuideProps) => {
       >
         <ClimbPath view={view} />
         <NowPane view={view} onRecord={climb.record} />
-        <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record} />
+        <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record}>
+          {isAtRung && isMine && (
+            <p className="flex flex-wrap gap-x-4 gap-y-1 text-dense">
+              <button type="button" className="link" onClick={() => setOff(true)}>
+                Something else was done <Key>e</Key>
+              </button>
+              <button type="button" className="link" onClick={() => setTakingLater(true)}>
+                A later rung now <Key>j</Key>
+              </button>
+            </p>
+          )}
+        </SideNotes>
       </main>
-      {isOpen && (
+      {isOpen && isMine && (
         <AnswerBar
           key={placeOf(view)}
           view={view}
@@ -104,11 +129,23 @@ const Guide = ({ view, climb }: GuideProps) => {
         />
       )}
       <EndDialog view={view} isOpen={isEnding} onOpenChange={setEnding} onRecord={climb.record} />
-      <PauseDialog isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
+      <LaterDialog view={view} isOpen={isTakingLater} onOpenChange={setTakingLater} onRecord={climb.record} />
+      <OffLadderDialog view={view} isOpen={isOff} onOpenChange={setOff} onRecord={climb.record} />
+      <PauseDialog isRestored={view.is_restored} isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
     </div>
   );
 };
+
+const AT_A_RUNG: ReadonlySet<ClimbView["place"]> = new Set([
+  "fact",
+  "guard",
+  "consent",
+  "begin",
+  "step",
+  "way-out",
+  "hand-off",
+]);
 
 /** Where the cursor goes when something else is asked: into the value that is to be typed, else to the heading; never
  * out of a text that somebody is typing, nor out of an open dialog. */

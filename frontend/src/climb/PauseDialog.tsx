@@ -6,6 +6,7 @@ import { WAITS_FOR } from "./watch";
 type Reason = Pause["reason"];
 
 interface PauseDialogProps {
+  isRestored: boolean;
   isOpen: boolean;
   onOpenChange: (isOpen: boolean) => void;
   onRecord: (move: Move) => void;
@@ -14,8 +15,9 @@ interface PauseDialogProps {
 const REASONS: Reason[] = ["part", "answer", "quiet-hour"];
 
 /** Let the case wait, and take it up again where it stood. */
-export const PauseDialog = ({ isOpen, onOpenChange, onRecord }: PauseDialogProps) => {
-  const [reason, setReason] = useState<Reason>("part");
+export const PauseDialog = ({ isRestored, isOpen, onOpenChange, onRecord }: PauseDialogProps) => {
+  const [chosen, setReason] = useState<Reason>();
+  const reason = chosen ?? (isRestored ? "repair" : "part");
   const [until, setUntil] = useState("");
   const minutes = until ? (new Date(until).getTime() - Date.now()) / 60_000 : null;
   const isPast = minutes != null && !(minutes > 0);
@@ -34,7 +36,7 @@ export const PauseDialog = ({ isOpen, onOpenChange, onRecord }: PauseDialogProps
       <form className="space-y-4" onSubmit={submit}>
         <fieldset className="space-y-1">
           <legend className="sr-only">What it waits for</legend>
-          {REASONS.map((one) => (
+          {[...(isRestored ? (["repair"] as const) : []), ...REASONS].map((one) => (
             <label key={one} className="flex items-center gap-2">
               <input type="radio" name="reason" checked={reason === one} onChange={() => setReason(one)} />
               {WAITS_FOR[one]}

@@ -2,7 +2,7 @@ import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import type { ClimbView, Move } from "../api/types";
 import type { Unsent } from "../outbox/storage";
-import { onDay, percent } from "../ui/format";
+import { atClock, onDay, percent } from "../ui/format";
 import { useKeys } from "../ui/useKeys";
 import { KnownFacts } from "./KnownFacts";
 import { NoteField } from "./NoteField";
@@ -12,13 +12,14 @@ interface SideNotesProps {
   view: ClimbView;
   unsent: readonly Unsent[];
   onRecord: (move: Move) => void;
+  children?: ReactNode;
 }
 
 const MOST_LIKELY = 6;
 const MOST_EARLIER = 4;
 
 /** What is known beside the current step: causes still likely, facts, what was tried before, notes. */
-export const SideNotes = ({ view, unsent, onRecord }: SideNotesProps) => {
+export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) => {
   const note = useRef<HTMLTextAreaElement>(null);
   const before = useRef<HTMLSelectElement>(null);
   const isOpen = view.place !== "ended";
@@ -46,6 +47,14 @@ export const SideNotes = ({ view, unsent, onRecord }: SideNotesProps) => {
       </Part>
       <Part title="Known">
         {view.said && <p className="mb-2 text-dense">“{view.said}”</p>}
+        {view.reopened_from && (
+          <p className="mb-2 text-dense">
+            Came back after{" "}
+            <Link to={`/cases/${view.reopened_from}`} className="link" target="_blank">
+              {view.reopened_from}
+            </Link>
+          </p>
+        )}
         <KnownFacts view={view} onRecord={onRecord} />
       </Part>
       {view.history.length > 0 && (
@@ -63,6 +72,24 @@ export const SideNotes = ({ view, unsent, onRecord }: SideNotesProps) => {
           {view.history.length > MOST_EARLIER && (
             <p className="text-dense text-faint">and {view.history.length - MOST_EARLIER} before that</p>
           )}
+        </Part>
+      )}
+      {view.off_ladder.length > 0 && (
+        <Part title="Off the ladder">
+          {view.off_ladder.map((says, number) => (
+            <p key={number} className="text-dense">
+              {says}
+            </p>
+          ))}
+        </Part>
+      )}
+      {view.hands.length > 1 && (
+        <Part title="Who had it">
+          {view.hands.map(({ name, since }) => (
+            <p key={since} className="text-dense">
+              {name} <span className="text-faint">from {atClock(since)}</span>
+            </p>
+          ))}
         </Part>
       )}
       {view.loose_ends.length > 0 && (
@@ -93,6 +120,7 @@ export const SideNotes = ({ view, unsent, onRecord }: SideNotesProps) => {
         )}
         {isOpen && <NoteField climbId={view.id} onRecord={onRecord} field={note} />}
       </Part>
+      {children}
     </aside>
   );
 };

@@ -10,7 +10,9 @@ import { Key } from "../ui/Key";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { useKept } from "../ui/useKept";
 import { isInHaste } from "../ui/useKeys";
+import { AlreadyOpen } from "./AlreadyOpen";
 import { openClimb } from "./queries";
+import { trimmedAll, WhoCalls } from "./WhoCalls";
 
 /** A caller is on the line: what they say, which symptom that is, what is known of the unit. */
 export const StartPage = () => {
@@ -29,6 +31,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   const [said, setSaid] = useKept("said");
   const [chosenId, setChosenId] = useState(params.get("playbook") ?? "");
   const [unit, setUnit] = useKept("unit");
+  const [who, setWho] = useState({ ticket: "", caller: "", call_back: "" });
   const [facts, setFacts] = useState<Record<string, string>>({});
   const climbId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
@@ -43,7 +46,13 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   const opening = useMutation({
     mutationFn: (symptom: SymptomCard) => {
       const known = Object.fromEntries(symptom.facts.flatMap(({ id }) => (facts[id] ? [[id, facts[id]]] : [])));
-      const started = { kind: "started" as const, said: said.trim(), unit: unit.trim(), facts: known };
+      const started = {
+        kind: "started" as const,
+        said: said.trim(),
+        unit: unit.trim(),
+        facts: known,
+        ...trimmedAll(who),
+      };
       return openClimb({ id: climbId.current, playbook: symptom.id, started });
     },
     onSuccess: (view) => {
@@ -107,6 +116,8 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
             value={unit}
             onChange={(event) => setUnit(event.target.value)}
           />
+          <AlreadyOpen unit={unit} ticket={who.ticket} caller={who.caller} />
+          <WhoCalls who={who} onChange={setWho} />
           {chosen?.facts.map((fact) => (
             <FactField
               key={fact.id}

@@ -13,6 +13,12 @@ export function inWords(move: Move, view: ClimbView): string {
       return "taking back the last answer";
     case "pause":
       return "letting the case wait";
+    case "taken-over":
+      return "taking the case over";
+    case "out-of-turn":
+      return `a later rung: ${view.later.find(({ path }) => path === move.path)?.title ?? "a step"}`;
+    case "off-ladder":
+      return `off the ladder: “${shortened(move.called)}”`;
     case "end":
       return `the end of the case: ${ENDS[move.end] ?? (move.sent_on ? "sent on" : "handed off")}`;
     case "fact":

@@ -7,6 +7,7 @@ export const WAITS_FOR: Record<Pause["reason"], string> = {
   part: "Waiting for a part",
   answer: "Waiting for an answer",
   "quiet-hour": "Waiting for a quiet hour",
+  repair: "Restored for now, waiting for the lasting repair",
 };
 
 /** The chance that a fault which comes every `interval` minutes stays away for `length` minutes by mere luck. */

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { WAITS_FOR } from "../climb/watch";
+import { openClimbsQuery } from "../shell/queries";
 import { moment } from "../ui/format";
-import { openClimbsQuery } from "./queries";
 
 /** The guided cases that have not ended: whoever sits down here can take one up. */
 export const OpenCases = () => {

@@ -1,12 +1,18 @@
 /** What the top line needs: who sits here, and what may be found. */
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
-import { casesKey, meKey, symptomsKey } from "../api/keys";
+import { casesKey, meKey, openClimbsKey, symptomsKey } from "../api/keys";
 import { meQuery } from "../api/me";
 
 export const symptomsQuery = queryOptions({
   queryKey: symptomsKey,
   queryFn: async ({ signal }) => (await body(api.GET("/api/symptoms", { signal }))).symptoms,
+});
+
+/** The guided cases that are open. */
+export const openClimbsQuery = queryOptions({
+  queryKey: openClimbsKey,
+  queryFn: async ({ signal }) => (await body(api.GET("/api/climbs", { signal }))).climbs,
 });
 
 /** The name of whoever sits here; undefined while nobody has said. */

@@ -201,6 +201,8 @@ def record(session: Session, climb_id: str, move: Move, key: str, after: int, wh
     is_back = isinstance(move, TakenBack)
     now_at = climb(playbook, [*so_far, event]) if is_back else apply(climb(playbook, so_far), event)
     store.add_event(session, row, len(so_far) + 1, key, event)
+    if isinstance(move, TakenOver):
+        row.who = who
     if isinstance(move, Ended):
         _log(session, row, now_at, who, event.at)
 
