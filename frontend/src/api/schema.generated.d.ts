@@ -609,6 +609,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is known now, the newest first, then what ended in the last two days. */
+        get: operations["notices_list_notices_notices_get"];
+        put?: never;
+        /** Tell everybody what is known now; an agent's notice holds for an hour. */
+        post: operations["notices_put_up_notice_notices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is over; whoever called about it can be called back. */
+        post: operations["notices_end_notice_notices__int_number__end_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{number}/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A caller called about it. */
+        post: operations["notices_log_call_notices__int_number__calls_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{number}/calls/{call_id}/called-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** That caller was called back. */
+        post: operations["notices_called_back_notices__int_number__calls__call_id__called_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What agents say of texts, and nobody has seen to. */
+        get: operations["notices_list_remarks_remarks_get"];
+        put?: never;
+        /** Say that a text is wrong. */
+        post: operations["notices_add_remark_remarks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remarks/{number}/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lead has seen to it. */
+        post: operations["notices_settle_remark_remarks__int_number__settled_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -4465,6 +4569,183 @@ export interface components {
             move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
+         * NoticeList
+         * @description What is known now, and what ended of late.
+         */
+        NoticeList: {
+            /** Notices */
+            notices: components["schemas"]["Notice"][];
+        };
+        /**
+         * Notice
+         * @description What is known now: of a symptom (`playbook`), of units whose fact has that value, or of everything. calls: who
+         *     called about it; they are counted here alone, for they share one cause.
+         */
+        Notice: {
+            /** Number */
+            number: number;
+            /** Playbook */
+            playbook: string | null;
+            /** Fact */
+            fact: string | null;
+            /** Value */
+            value: string | null;
+            /** Says */
+            says: string;
+            /**
+             * Begun
+             * Format: date-time
+             */
+            begun: string;
+            /** Until */
+            until: string | null;
+            /** Ended */
+            ended: string | null;
+            /** Who */
+            who: string;
+            /** Calls */
+            calls: components["schemas"]["NoticeCall"][];
+        };
+        /**
+         * NoticeCall
+         * @description A caller who called about what a notice says.
+         */
+        NoticeCall: {
+            /** Id */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Caller */
+            caller: string;
+            /** Call Back */
+            call_back: string;
+            /** Unit */
+            unit: string;
+            /** Said */
+            said: string;
+            /** Who */
+            who: string;
+            /** Called Back */
+            called_back: string | null;
+        };
+        /**
+         * NewNotice
+         * @description A notice to put up. `until` None: until somebody ends it.
+         */
+        NewNotice: {
+            /**
+             * Playbook
+             * @default null
+             */
+            playbook?: string | null;
+            /**
+             * Fact
+             * @default null
+             */
+            fact?: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
+            /** Says */
+            says: string;
+            /**
+             * Until
+             * @default null
+             */
+            until?: string | null;
+        };
+        /**
+         * NewCall
+         * @description A caller to log to a notice, under an id that the browser chooses.
+         */
+        NewCall: {
+            /** Id */
+            id: string;
+            /**
+             * Caller
+             * @default
+             */
+            caller?: string;
+            /**
+             * Call Back
+             * @default
+             */
+            call_back?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Said
+             * @default
+             */
+            said?: string;
+        };
+        /**
+         * Remarks
+         * @description Those that nobody has seen to yet, the newest first.
+         */
+        Remarks: {
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+        };
+        /**
+         * Remark
+         * @description What somebody says of a text. `text`: as it was shown then; title: of its step.
+         */
+        Remark: {
+            /** Number */
+            number: number;
+            /** Playbook */
+            playbook: string;
+            /** Playbook Title */
+            playbook_title: string;
+            /** Edition */
+            edition: number;
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Says */
+            says: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * NewRemark
+         * @description A remark as it comes in, with a key that makes sending it twice harmless.
+         */
+        NewRemark: {
+            /** Key */
+            key: string;
+            /** Playbook */
+            playbook: string;
+            /** Edition */
+            edition: number;
+            /** Step */
+            step: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * CaseList
          * @description A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end.
          *
@@ -7418,6 +7699,495 @@ export interface operations {
             };
             /** @description Somebody has changed this since */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_list_notices_notices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_put_up_notice_notices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNotice"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeList"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_end_notice_notices__int_number__end_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeList"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_log_call_notices__int_number__calls_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCall"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeList"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_called_back_notices__int_number__calls__call_id__called_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeList"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_list_remarks_remarks_get: {
+        parameters: {
+            query?: {
+                playbook?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remarks"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_add_remark_remarks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRemark"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remarks"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_settle_remark_remarks__int_number__settled_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remarks"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,8 +1,10 @@
 import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { ClimbView, HazardKind } from "../api/types";
+import { KnownNow } from "../notices/KnownNow";
 import { fitsAnywhere } from "../outbox/outbox";
 import { Trouble } from "../outbox/Trouble";
+import { RemarkDialog } from "../remarks/RemarkDialog";
 import { KeysDialog } from "../shell/KeysDialog";
 import { WhoStrip } from "../shell/WhoStrip";
 import { isCovered, isTyping, toHeading } from "../ui/focus";
@@ -55,6 +57,7 @@ const Guide = ({ view, climb }: GuideProps) => {
   const [isPausing, setPausing] = useState(false);
   const [isTakingLater, setTakingLater] = useState(false);
   const [isOff, setOff] = useState(false);
+  const [isRemarking, setRemarking] = useState(false);
   const [areKeysShown, setKeysShown] = useState(false);
   const isMine = useHasCase(view);
   const isAtRung = view.later.length > 0 || AT_A_RUNG.has(view.place);
@@ -65,6 +68,7 @@ const Guide = ({ view, climb }: GuideProps) => {
   useKeys({
     end: () => isOpen && setEnding(true),
     pause: () => canPause && setPausing(true),
+    "text-wrong": () => view.current && setRemarking(true),
     later: () => isAtRung && isMine && setTakingLater(true),
     "off-ladder": () => isAtRung && isMine && setOff(true),
     keys: () => setKeysShown(true),
@@ -98,6 +102,7 @@ const Guide = ({ view, climb }: GuideProps) => {
       </header>
       <WhoStrip />
       <TakeOver view={view} onRecord={climb.record} />
+      {isOpen && <KnownNow caller={{ playbook: view.playbook, facts: factsOf(view) }} />}
       <Trouble climbId={view.id} standing={climb.standing} />
       <main
         tabIndex={-1}
@@ -108,6 +113,11 @@ const Guide = ({ view, climb }: GuideProps) => {
         <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record}>
           {isAtRung && isMine && (
             <p className="flex flex-wrap gap-x-4 gap-y-1 text-dense">
+              {view.current && (
+                <button type="button" className="link" onClick={() => setRemarking(true)}>
+                  This text is wrong <Key>w</Key>
+                </button>
+              )}
               <button type="button" className="link" onClick={() => setOff(true)}>
                 Something else was done <Key>e</Key>
               </button>
@@ -131,11 +141,24 @@ const Guide = ({ view, climb }: GuideProps) => {
       <EndDialog view={view} isOpen={isEnding} onOpenChange={setEnding} onRecord={climb.record} />
       <LaterDialog view={view} isOpen={isTakingLater} onOpenChange={setTakingLater} onRecord={climb.record} />
       <OffLadderDialog view={view} isOpen={isOff} onOpenChange={setOff} onRecord={climb.record} />
+      {view.current && (
+        <RemarkDialog about={aboutStep(view, view.current)} isOpen={isRemarking} onOpenChange={setRemarking} />
+      )}
       <PauseDialog isRestored={view.is_restored} isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
     </div>
   );
 };
+
+const factsOf = (view: ClimbView) => Object.fromEntries(view.known.map(({ fact, said }) => [fact, said]));
+
+/** The texts of the step at hand, as they are shown. */
+function aboutStep(view: ClimbView, { step, before, do: items }: NonNullable<ClimbView["current"]>) {
+  const shown = [...before.flatMap((one) => one.do), ...items].flatMap(({ text, copy_text }) => [text, copy_text]);
+  const others = [...(step.guard ?? []).map(({ ask }) => ask), step.say, step.expect, step.missing, step.stuck];
+  const texts = [...new Set([...shown, ...others].filter((one): one is string => Boolean(one)))];
+  return { playbook: view.playbook, edition: view.edition, step: step.id, title: step.title, texts };
+}
 
 const AT_A_RUNG: ReadonlySet<ClimbView["place"]> = new Set([
   "fact",

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Fact, SymptomCard } from "../api/types";
+import { KnownNow } from "../notices/KnownNow";
 import { find } from "../shell/find";
 import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
@@ -66,6 +67,12 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
     if (chosen?.edition && !opening.isPending && !isInHaste(event.timeStamp)) opening.mutate(chosen);
   };
 
+  const clear = () => {
+    setSaid("");
+    setUnit("");
+    setWho({ ticket: "", caller: "", call_back: "" });
+  };
+
   return (
     <form
       onSubmit={submit}
@@ -75,6 +82,13 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
       className="min-h-0 flex-1 overflow-auto px-6 py-5"
     >
       <Heading>Start a case</Heading>
+      <div className="-mx-6 mt-2">
+        <KnownNow
+          caller={{ playbook: chosen?.id, facts }}
+          call={{ caller: who.caller, call_back: who.call_back, unit, said }}
+          onLogged={clear}
+        />
+      </div>
       <div className="mt-4 grid max-w-[72rem] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_20rem]">
         <div>
           <label htmlFor="said" className="label">

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { SymptomCard } from "../api/types";
+import { Notices } from "../notices/Notices";
+import { Remarks } from "../remarks/Remarks";
 import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
 import { Asked } from "../ui/Asked";
@@ -27,7 +29,9 @@ export const DeskPage = () => {
           {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
         </section>
         <div>
+          <Notices />
           <OpenCases />
+          <Remarks />
           <Waiting />
         </div>
       </div>

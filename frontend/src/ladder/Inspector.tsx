@@ -7,6 +7,7 @@ import { useEditing } from "../fields/Editing";
 import { ChoiceField, TextField } from "../fields/Field";
 import { ConditionField, ProseField } from "../fields/Texts";
 import { KINDS } from "../fields/words";
+import { RemarksOnStep } from "../remarks/Remarks";
 import { LevelWord } from "../review/ReviewStrip";
 import { ByUnitSection } from "../step/ByUnitSection";
 import { FindsSection } from "../step/FindsSection";
@@ -81,6 +82,7 @@ export const Inspector = (props: InspectorProps) => {
           </button>
         </p>
       )}
+      {step.id && <RemarksOnStep playbook={draft.playbook} step={step.id} />}
       {item.key && <SharedNotice step={item.key} title={step.title} revision={draft.revision} />}
       {flaws.length > 0 && (
         <div className="mt-3 border-clay border-l-4 pl-3 text-dense">

@@ -97,6 +97,8 @@ export const KEYS = {
   "harm-4": harm("g"),
   "harm-5": harm("f"),
   tried: { place: "Guided case", keys: ["t"], says: "note what was tried before the call" },
+  "log-to-notice": { place: "Everywhere", keys: ["alt+k"], says: "log the caller to what is known now" },
+  "text-wrong": { place: "Guided case", keys: ["w"], says: "tell the lead that a text is wrong" },
   later: { place: "Guided case", keys: ["j"], says: "take a later rung now, out of turn" },
   "off-ladder": { place: "Guided case", keys: ["e"], says: "say that something else was done, off the ladder" },
   "next-case": { place: "Guided case", keys: ["o"], says: "go to your next open case" },

@@ -23,6 +23,7 @@ from mildladder.api import (
     jobs,
     library,
     log,
+    notices,
     noting,
     ordering,
     people,
@@ -116,7 +117,21 @@ def _bare_app() -> OpenAPI:
     )  # fmt: skip
     noting.install(app)
     problems.install(app)
-    for module in (people, home, author, files, ordering, publish, library, evidence, climbs, log, intake, jobs):
+    for module in (
+        people,
+        home,
+        author,
+        files,
+        ordering,
+        publish,
+        library,
+        evidence,
+        climbs,
+        notices,
+        log,
+        intake,
+        jobs,
+    ):
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     defences.install(app)

@@ -31,12 +31,16 @@ __all__ = [
     "MergeSteps",
     "NewPerson",
     "NewPlaybook",
+    "NoticeCallPath",
+    "NoticePath",
     "OrderQuery",
     "PicturePath",
     "PlaybookPath",
     "Publish",
     "PutFileQuery",
     "RecordMove",
+    "RemarkPath",
+    "RemarksQuery",
     "RevisionQuery",
     "RungPath",
     "SetPerson",
@@ -100,6 +104,30 @@ class FindSteps(_Asked):
     """The words of a line that somebody types. playbook: whose steps are left out."""
 
     text: Annotated[str, Field(max_length=300)]
+    playbook: Id | None = None
+
+
+class NoticePath(Shape):
+    """A notice, by number."""
+
+    number: Annotated[int, Field(ge=1, le=2**53)]
+
+
+class NoticeCallPath(NoticePath):
+    """A caller of a notice."""
+
+    call_id: Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
+
+
+class RemarkPath(Shape):
+    """A remark, by number."""
+
+    number: Annotated[int, Field(ge=1, le=2**53)]
+
+
+class RemarksQuery(_Asked):
+    """Remarks on one playbook, or on all."""
+
     playbook: Id | None = None
 
 

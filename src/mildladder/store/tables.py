@@ -11,9 +11,10 @@ from mildladder.store.moments import Moment
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
-    "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow", "LibraryStepRow", "PersonRow",
-    "PictureRow", "PlaybookRow", "RefusedLineRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow",
-    "StepTallyRow", "StratumRow", "TallyRow", "TallyVersionRow", "Written",
+    "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow", "LibraryStepRow", "NoticeCallRow",
+    "NoticeRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow", "RemarkRow", "ReplacedCaseRow",
+    "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow", "TallyVersionRow",
+    "Written",
 ]  # fmt: skip
 
 
@@ -437,3 +438,48 @@ class TallyVersionRow(Base):
     __tablename__ = "tally_versions"
     symptom: Mapped[str] = mapped_column(primary_key=True)
     version: Mapped[int]
+
+
+class NoticeRow(Written, Base):
+    """What is known now of a symptom, or of the units whose fact has that value, or of the whole desk; `until` when it
+    is thought to last, `ended` when somebody ended it."""
+
+    __tablename__ = "notices"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    playbook_id: Mapped[str | None]
+    fact: Mapped[str | None]
+    value: Mapped[str | None]
+    says: Mapped[str]
+    begun: Mapped[datetime]
+    until: Mapped[datetime | None]
+    ended: Mapped[datetime | None]
+
+
+class NoticeCallRow(Written, Base):
+    """A caller who called about what a notice says. `id`: the browser's, so that sending it twice is harmless."""
+
+    __tablename__ = "notice_calls"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    notice: Mapped[int] = mapped_column(ForeignKey("notices.number"), index=True)
+    at: Mapped[datetime]
+    caller: Mapped[str]
+    call_back: Mapped[str]
+    unit: Mapped[str]
+    said: Mapped[str]
+    called_back: Mapped[datetime | None]
+
+
+class RemarkRow(Written, Base):
+    """An agent's word that a text of an edition's step is wrong. `text`: as it was shown; `settled`: when the lead had
+    seen to it; `key`: makes sending it twice harmless."""
+
+    __tablename__ = "remarks"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(unique=True)
+    playbook_id: Mapped[str] = mapped_column(index=True)
+    edition: Mapped[int]
+    step: Mapped[str]
+    text: Mapped[str]
+    says: Mapped[str]
+    at: Mapped[datetime]
+    settled: Mapped[datetime | None]

@@ -1,22 +1,18 @@
 """Which facts and values a step waits for: some before it can be come to, the rest inside it, where they are read."""
 
-from __future__ import annotations
+from collections.abc import Iterator, Mapping
+from typing import Protocol
 
-from collections.abc import Iterator
-from typing import TYPE_CHECKING
-
-from mildladder.core.climb.agenda import RungTask
+from mildladder.core.climb.agenda import AgainTask, RungTask
 from mildladder.core.climb.between import on_the_way
 from mildladder.core.climb.wording import names_in_commands, names_in_step
-from mildladder.core.ladder.conditions import Condition, evaluate, facts_of, parse
+from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse
 from mildladder.core.ladder.footings import footings_of
 from mildladder.core.ladder.messages import names_in
 from mildladder.core.ladder.shown import shown_in_step, shown_on_the_way
 from mildladder.core.ladder.sums import names_in_sum
-from mildladder.core.model import Instruction
-
-if TYPE_CHECKING:
-    from mildladder.core.climb.state import Climb
+from mildladder.core.model import Input, Instruction, Playbook, Step
+from mildladder.core.model.events import Started
 
 __all__ = ["INTERVAL", "before_step", "within_step"]
 
@@ -24,7 +20,38 @@ __all__ = ["INTERVAL", "before_step", "within_step"]
 INTERVAL = "every"
 
 
-def before_step(now: Climb) -> tuple[str, ...]:
+class Standing(Protocol):
+    """What of a guided case says what is asked: see `Climb`."""
+
+    @property
+    def playbook(self) -> Playbook: ...
+    @property
+    def started(self) -> Started: ...
+    @property
+    def task(self) -> RungTask | AgainTask: ...
+    @property
+    def step(self) -> Step: ...
+    @property
+    def world(self) -> World: ...
+    @property
+    def footing(self) -> str | None: ...
+    @property
+    def route(self) -> tuple[str | None, ...]: ...
+    @property
+    def bound_for(self) -> str | None: ...
+    @property
+    def unknown(self) -> frozenset[str]: ...
+    @property
+    def known(self) -> Mapping[str, str]: ...
+    @property
+    def for_commands(self) -> Mapping[str, str]: ...
+    @property
+    def inputs(self) -> Mapping[str, Input]: ...
+    @property
+    def types(self) -> Mapping[str, str]: ...
+
+
+def before_step(now: Standing) -> tuple[str, ...]:
     """Ids of the facts and inputs that are asked before the step at hand: those that decide whether it comes up and
     how it is done on this unit, and those that what is read out before it waits for."""
     wanted = list(_deciding(now))
@@ -35,7 +62,7 @@ def before_step(now: Climb) -> tuple[str, ...]:
     return _open(now, [*wanted, *(name for text in said for name in names_in(text)), *_watched(now)], ())
 
 
-def within_step(now: Climb) -> tuple[str, ...]:
+def within_step(now: Standing) -> tuple[str, ...]:
     """Ids of those that are asked inside the step, in the order in which its texts come to them."""
     step = now.step
     target = () if step.footing == "any" else (step.footing,)
@@ -48,7 +75,7 @@ def within_step(now: Climb) -> tuple[str, ...]:
     return _open(now, [*wanted, *around, *_on_the_way(now)], names_in_commands(step))
 
 
-def _deciding(now: Climb) -> Iterator[str]:
+def _deciding(now: Standing) -> Iterator[str]:
     """Facts that the rung's condition and the step's variants look at, and that are not known."""
     task = now.task
     if task.rung.when and isinstance(task, RungTask):
@@ -60,17 +87,17 @@ def _deciding(now: Climb) -> Iterator[str]:
             break
 
 
-def _undecided(now: Climb, condition: Condition) -> list[str]:
+def _undecided(now: Standing, condition: Condition) -> list[str]:
     """The facts of a condition that is neither true nor false yet."""
     return list(facts_of(condition)) if evaluate(condition, now.world) is None else []
 
 
-def _on_the_way(now: Climb) -> Iterator[str]:
+def _on_the_way(now: Standing) -> Iterator[str]:
     for shown in shown_on_the_way(now.playbook, now.bound_for, now.step):
         yield from names_in(shown.text)
 
 
-def _in_instruction(now: Climb, do: Instruction) -> Iterator[str]:
+def _in_instruction(now: Standing, do: Instruction) -> Iterator[str]:
     """What one instruction waits for: what decides whether it is one of this unit, and then its texts."""
     if do.when:
         yield from _undecided(now, parse(do.when))
@@ -83,12 +110,12 @@ def _in_instruction(now: Climb, do: Instruction) -> Iterator[str]:
             yield from _in_instruction(now, inner)
 
 
-def _watched(now: Climb) -> Iterator[str]:
+def _watched(now: Standing) -> Iterator[str]:
     if now.step.watch is not None and now.types.get(INTERVAL) == "duration":
         yield INTERVAL
 
 
-def _open(now: Climb, wanted: list[str], in_commands: list[str] | tuple[str, ...]) -> tuple[str, ...]:
+def _open(now: Standing, wanted: list[str], in_commands: list[str] | tuple[str, ...]) -> tuple[str, ...]:
     """Those that nobody has told yet, nor said that they cannot; in a command, those that nobody has confirmed."""
     unsafe = {name for one in in_commands if one not in now.for_commands for name in _asked_for(now, one)}
     names = [name for one in wanted for name in _asked_for(now, one)]
@@ -97,7 +124,7 @@ def _open(now: Climb, wanted: list[str], in_commands: list[str] | tuple[str, ...
     return tuple(dict.fromkeys(name for name in names if name in open_ones))
 
 
-def _asked_for(now: Climb, name: str) -> list[str]:
+def _asked_for(now: Standing, name: str) -> list[str]:
     """What is asked for where a text waits for a name: itself, or what it is computed from."""
     one = now.inputs.get(name.removeprefix("not "))
     if one is None or one.compute is None:

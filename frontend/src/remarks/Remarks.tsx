@@ -1,0 +1,65 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { moment } from "../ui/format";
+import { type Remark, remarksQuery, useSettle } from "./queries";
+
+/** What agents say of texts, on the Desk, each leading to its rung; nothing where there is nothing. */
+export const Remarks = () => {
+  const { data } = useQuery(remarksQuery);
+  if (!data?.length) return null;
+  return (
+    <section aria-labelledby="remarks" className="mb-6">
+      <h2 id="remarks" className="font-semibold text-lead">
+        Texts that are wrong
+      </h2>
+      <ul>
+        {data.map((remark) => (
+          <li key={remark.number} className="border-rule border-t py-2">
+            <Link to={`/playbooks/${remark.playbook}/ladder?step=${remark.step}`} className="font-semibold">
+              {remark.title}
+            </Link>
+            <p className="text-dense text-faint">{remark.playbook_title}</p>
+            <Said remark={remark} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+};
+
+/** In the margin of a step: what agents say of its texts. */
+export const RemarksOnStep = ({ playbook, step }: { playbook: string; step: string }) => {
+  const { data } = useQuery(remarksQuery);
+  const mine = data?.filter((one) => one.playbook === playbook && one.step === step) ?? [];
+  if (mine.length === 0) return null;
+  return (
+    <section aria-label="What agents say of its texts" className="mt-2 border-brass border-l-4 pl-3">
+      {mine.map((remark) => (
+        <Said key={remark.number} remark={remark} />
+      ))}
+    </section>
+  );
+};
+
+const Said = ({ remark }: { remark: Remark }) => {
+  const settle = useSettle();
+  return (
+    <div className="text-dense">
+      {remark.text && <p className="text-faint">“{remark.text}”</p>}
+      <p>
+        {remark.says}{" "}
+        <span className="text-faint">
+          {remark.who}, {moment(remark.at)}, edition {remark.edition}
+        </span>{" "}
+        <button type="button" className="link" disabled={settle.isPending} onClick={() => settle.mutate(remark.number)}>
+          seen to
+        </button>
+      </p>
+      {settle.error && (
+        <p role="alert" className="text-clay">
+          {settle.error.message}
+        </p>
+      )}
+    </div>
+  );
+};

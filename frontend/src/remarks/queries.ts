@@ -1,0 +1,27 @@
+/** What agents say of texts that are wrong, until the lead has seen to it. */
+import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { api, body, type Schemas } from "../api/client";
+import { remarksKey } from "../api/keys";
+
+export type Remark = Schemas["Remark"];
+
+export const remarksQuery = queryOptions({
+  queryKey: remarksKey,
+  queryFn: async ({ signal }) => (await body(api.GET("/api/remarks", { signal }))).remarks,
+});
+
+export function useRemark() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (remark: Schemas["NewRemark"]) => body(api.POST("/api/remarks", { body: remark })),
+    onSuccess: () => client.invalidateQueries({ queryKey: remarksKey }),
+  });
+}
+
+export function useSettle() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (number: number) => body(api.POST("/api/remarks/{number}/settled", { params: { path: { number } } })),
+    onSuccess: ({ remarks }) => client.setQueryData(remarksKey, remarks),
+  });
+}
