@@ -82,7 +82,7 @@ export const Inspector = (props: InspectorProps) => {
           </button>
         </p>
       )}
-      {step.id && <RemarksOnStep playbook={draft.playbook} step={step.id} />}
+      {step.id && <RemarksOnStep playbook={draft.playbook.id} step={step.id} />}
       {item.key && <SharedNotice step={item.key} title={step.title} revision={draft.revision} />}
       {flaws.length > 0 && (
         <div className="mt-3 border-clay border-l-4 pl-3 text-dense">
