@@ -40,6 +40,12 @@ export const router = createBrowserRouter([
     ],
   },
   {
+    path: "/climbs/:climbId/sheet",
+    HydrateFallback: Loading,
+    ErrorBoundary: PageBroke,
+    lazy: async () => ({ Component: (await import("./climb/SheetPage")).SheetPage }),
+  },
+  {
     path: "/climbs/:climbId",
     HydrateFallback: Loading,
     ErrorBoundary: PageBroke,

@@ -575,6 +575,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/climbs/{climb_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is left of the ladder for a case, on one sheet. */
+        get: operations["climbs_get_sheet_climbs__climb_id__sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs/{climb_id}/follow-up.ics": {
         parameters: {
             query?: never;
@@ -3587,7 +3604,8 @@ export interface components {
          *     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
          *     kinds of harm to ask about, worst first; watch:
          *     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; off_ladder: what
-         *     was done that no rung asks for, in words; hands: who has had the case, the last one now; is_restored: a workaround
+         *     was done that no rung asks for, in words; hands: who has had the case, the last one now; new_since: what
+         *     is new on the ladder since that person last followed it; is_restored: a workaround
          *     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
          *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
          *     ended: how it ended, in words.
@@ -3679,6 +3697,8 @@ export interface components {
             call_back: string;
             /** Reopened From */
             reopened_from: string;
+            /** New Since */
+            new_since: string[];
             /** Restored */
             restored: string | null;
             /** Is Restored */
@@ -4557,6 +4577,52 @@ export interface components {
             id: string;
         };
         /**
+         * Sheet
+         * @description The rungs ahead of a case, side rails under theirs; to_hand: all that they need, tools and parts first; told:
+         *     what is known and was tried.
+         */
+        Sheet: {
+            /** Case */
+            case: string;
+            /** Title */
+            title: string;
+            /** Told */
+            told: string;
+            /** To Hand */
+            to_hand: string[];
+            /** Retest */
+            retest: string | null;
+            /** Rungs */
+            rungs: components["schemas"]["SheetRung"][];
+        };
+        /**
+         * SheetRung
+         * @description A rung that is ahead. via: what opens the rail that it begins; when: where it applies, in words; states: what the
+         *     unit is brought into for it.
+         */
+        SheetRung: {
+            /** Label */
+            label: string;
+            /** Title */
+            title: string;
+            /** Depth */
+            depth: number;
+            /** Via */
+            via: string | null;
+            /** When */
+            when: string | null;
+            /** States */
+            states: string[];
+            /** Cost */
+            cost: string | null;
+            /** Do */
+            do: components["schemas"]["FilledInstruction"][];
+            /** Expect */
+            expect: string | null;
+            /** Missing */
+            missing: string | null;
+        };
+        /**
          * RecordMove
          * @description One move of a guided case. `key`: makes sending it twice harmless; `after`: number of the event it follows.
          */
@@ -4689,11 +4755,30 @@ export interface components {
         };
         /**
          * Remarks
-         * @description Those that nobody has seen to yet, the newest first.
+         * @description Those that nobody has seen to yet, the newest first; off_ladder: what was done in the last 60 days that no rung
+         *     asks for, the most often done first.
          */
         Remarks: {
             /** Remarks */
             remarks: components["schemas"]["Remark"][];
+            /** Off Ladder */
+            off_ladder: components["schemas"]["OffLadderDone"][];
+        };
+        /**
+         * OffLadderDone
+         * @description Something that agents did though no rung asks for it: how often of late, and how often it ended the fault.
+         */
+        OffLadderDone: {
+            /** Playbook */
+            playbook: string;
+            /** Playbook Title */
+            playbook_title: string;
+            /** Called */
+            called: string;
+            /** Times */
+            times: number;
+            /** Fixed */
+            fixed: number;
         };
         /**
          * Remark
@@ -7561,6 +7646,64 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    climbs_get_sheet_climbs__climb_id__sheet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                climb_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -124,6 +124,9 @@ const Guide = ({ view, climb }: GuideProps) => {
               <button type="button" className="link" onClick={() => setTakingLater(true)}>
                 A later rung now <Key>j</Key>
               </button>
+              <Link to={`/climbs/${view.id}/sheet`} className="link">
+                A sheet to take along
+              </Link>
             </p>
           )}
         </SideNotes>

@@ -22,7 +22,7 @@ export const LaterDialog = ({ view, isOpen, onOpenChange, onRecord }: LaterDialo
         <li key={path} className="border-rule border-b">
           <button
             type="button"
-            className="w-full px-2 py-2 text-left hover:bg-sheet"
+            className="-outline-offset-2 w-full px-2 py-2 text-left hover:bg-sheet"
             onClick={() => {
               onOpenChange(false);
               onRecord({ kind: "out-of-turn", path });

@@ -83,6 +83,15 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
           ))}
         </Part>
       )}
+      {view.new_since.length > 0 && (
+        <Part title="New since you last followed it">
+          {view.new_since.map((says) => (
+            <p key={says} className="text-dense">
+              {says}
+            </p>
+          ))}
+        </Part>
+      )}
       {view.hands.length > 1 && (
         <Part title="Who had it">
           {view.hands.map(({ name, since }) => (

@@ -19,3 +19,11 @@ export const openClimb = (start: Schemas["StartClimb"]): Promise<ClimbView> =>
 /** Open the case in which one that was sent on goes on. */
 export const goOn = (climbId: string, id: string): Promise<ClimbView> =>
   body(api.POST("/api/climbs/{climb_id}/go-on", { params: { path: { climb_id: climbId } }, body: { id } }));
+
+/** What is left of the ladder, on one sheet. */
+export const sheetQuery = (climbId: string) =>
+  queryOptions({
+    queryKey: [...climbKey(climbId), "sheet"],
+    queryFn: ({ signal }) =>
+      body(api.GET("/api/climbs/{climb_id}/sheet", { params: { path: { climb_id: climbId } }, signal })),
+  });

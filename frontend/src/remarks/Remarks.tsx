@@ -1,36 +1,64 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { moment } from "../ui/format";
+import type { Schemas } from "../api/client";
+import { moment, plural } from "../ui/format";
 import { type Remark, remarksQuery, useSettle } from "./queries";
 
 /** What agents say of texts, on the Desk, each leading to its rung; nothing where there is nothing. */
 export const Remarks = () => {
   const { data } = useQuery(remarksQuery);
-  if (!data?.length) return null;
   return (
-    <section aria-labelledby="remarks" className="mb-6">
-      <h2 id="remarks" className="font-semibold text-lead">
-        Texts that are wrong
-      </h2>
-      <ul>
-        {data.map((remark) => (
-          <li key={remark.number} className="border-rule border-t py-2">
-            <Link to={`/playbooks/${remark.playbook}/ladder?step=${remark.step}`} className="font-semibold">
-              {remark.title}
-            </Link>
-            <p className="text-dense text-faint">{remark.playbook_title}</p>
-            <Said remark={remark} />
-          </li>
-        ))}
-      </ul>
-    </section>
+    <>
+      {data && data.remarks.length > 0 && <Wrong remarks={data.remarks} />}
+      {data && data.off_ladder.length > 0 && <OffLadder done={data.off_ladder} />}
+    </>
   );
 };
+
+/** What agents did that no rung asks for: the lead may want it on the ladder. */
+const OffLadder = ({ done }: { done: Schemas["OffLadderDone"][] }) => (
+  <section aria-labelledby="off-ladder" className="mb-6">
+    <h2 id="off-ladder" className="font-semibold text-lead">
+      Done off the ladder
+    </h2>
+    <ul>
+      {done.map(({ playbook, playbook_title, called, times, fixed }) => (
+        <li key={`${playbook} ${called}`} className="border-rule border-t py-2">
+          <Link to={`/playbooks/${playbook}/ladder`} className="font-semibold">
+            {called}
+          </Link>
+          <p className="text-dense text-faint">
+            {playbook_title} · {plural(times, "time")}, fixed {fixed}
+          </p>
+        </li>
+      ))}
+    </ul>
+  </section>
+);
+
+const Wrong = ({ remarks }: { remarks: Remark[] }) => (
+  <section aria-labelledby="remarks" className="mb-6">
+    <h2 id="remarks" className="font-semibold text-lead">
+      Texts that are wrong
+    </h2>
+    <ul>
+      {remarks.map((remark) => (
+        <li key={remark.number} className="border-rule border-t py-2">
+          <Link to={`/playbooks/${remark.playbook}/ladder?step=${remark.step}`} className="font-semibold">
+            {remark.title}
+          </Link>
+          <p className="text-dense text-faint">{remark.playbook_title}</p>
+          <Said remark={remark} />
+        </li>
+      ))}
+    </ul>
+  </section>
+);
 
 /** In the margin of a step: what agents say of its texts. */
 export const RemarksOnStep = ({ playbook, step }: { playbook: string; step: string }) => {
   const { data } = useQuery(remarksQuery);
-  const mine = data?.filter((one) => one.playbook === playbook && one.step === step) ?? [];
+  const mine = data?.remarks.filter((one) => one.playbook === playbook && one.step === step) ?? [];
   if (mine.length === 0) return null;
   return (
     <section aria-label="What agents say of its texts" className="mt-2 border-brass border-l-4 pl-3">

@@ -7,7 +7,7 @@ export type Remark = Schemas["Remark"];
 
 export const remarksQuery = queryOptions({
   queryKey: remarksKey,
-  queryFn: async ({ signal }) => (await body(api.GET("/api/remarks", { signal }))).remarks,
+  queryFn: ({ signal }) => body(api.GET("/api/remarks", { signal })),
 });
 
 export function useRemark() {
@@ -22,6 +22,6 @@ export function useSettle() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (number: number) => body(api.POST("/api/remarks/{number}/settled", { params: { path: { number } } })),
-    onSuccess: ({ remarks }) => client.setQueryData(remarksKey, remarks),
+    onSuccess: (remarks) => client.setQueryData(remarksKey, remarks),
   });
 }

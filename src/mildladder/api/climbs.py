@@ -12,6 +12,7 @@ from mildladder.api.requests import CasePath, ClimbPath, GoOn, PicturePath, Reco
 from mildladder.core.model import Shape
 from mildladder.desk import climbs
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
+from mildladder.desk.sheet import Sheet, sheet
 
 __all__ = ["blueprint"]
 
@@ -78,6 +79,13 @@ def get_picture(path: PicturePath) -> Response:
         response = Response(found.data, mimetype=found.media)
         response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
         return response
+
+
+@blueprint.get("/climbs/<climb_id>/sheet", responses={200: Sheet, **documented(404, 409, 422, 503)})
+def get_sheet(path: ClimbPath) -> Response:
+    """What is left of the ladder for a case, on one sheet."""
+    with context().database.reading() as db:
+        return reply(sheet(db, path.climb_id))
 
 
 _CALENDAR: dict[str | int, Any] = {200: {"description": "When to take it up again", "content": {"text/calendar": {}}}}

@@ -67,7 +67,7 @@ def called_back(path: NoticeCallPath) -> Response:
 def list_remarks(query: RemarksQuery) -> Response:
     """What agents say of texts, and nobody has seen to."""
     with context().database.reading() as db:
-        return reply(remarks.remarks(db, query.playbook))
+        return reply(remarks.remarks(db, context().now(), query.playbook))
 
 
 @blueprint.post("/remarks", responses={201: remarks.Remarks, **_WRITE})
@@ -75,7 +75,7 @@ def add_remark(body: remarks.NewRemark) -> Response:
     """Say that a text is wrong."""
     with context().database.writing() as db:
         remarks.remark(db, body, who(db), context().now())
-        return reply(remarks.remarks(db, body.playbook), 201)
+        return reply(remarks.remarks(db, context().now(), body.playbook), 201)
 
 
 @blueprint.post("/remarks/<int:number>/settled", responses={200: remarks.Remarks, **_WRITE})
@@ -84,4 +84,4 @@ def settle_remark(path: RemarkPath) -> Response:
     with context().database.writing() as db:
         who(db)
         remarks.settle(db, path.number, context().now())
-        return reply(remarks.remarks(db))
+        return reply(remarks.remarks(db, context().now()))

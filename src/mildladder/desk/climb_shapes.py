@@ -242,7 +242,8 @@ class ClimbView(Shape):
     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
     kinds of harm to ask about, worst first; watch:
     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; off_ladder: what
-    was done that no rung asks for, in words; hands: who has had the case, the last one now; is_restored: a workaround
+    was done that no rung asks for, in words; hands: who has had the case, the last one now; new_since: what
+    is new on the ladder since that person last followed it; is_restored: a workaround
     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
     ended: how it ended, in words.
@@ -292,6 +293,7 @@ class ClimbView(Shape):
     caller: str
     call_back: str
     reopened_from: str
+    new_since: tuple[str, ...]
     restored: datetime | None
     is_restored: bool
     teams: tuple[Team, ...]

@@ -94,9 +94,15 @@ def _is_at_step(now: Climb) -> bool:
 
 
 def climb_view(
-    row: ClimbRow, playbook: Playbook, edition: EditionRow, events: list[ClimbEvent], names: Mapping[int, str]
+    row: ClimbRow,
+    playbook: Playbook,
+    edition: EditionRow,
+    events: list[ClimbEvent],
+    names: Mapping[int, str],
+    new_since: tuple[str, ...] = (),
 ) -> ClimbView:
-    """The whole screen, worked out from the events. names: of people, by number."""
+    """The whole screen, worked out from the events. names: of people, by number; new_since: what is new on the ladder
+    since whoever has the case last followed it."""
     now = climb(playbook, events)
     figures = forecast_of(edition)
     kept = surviving(events)
@@ -154,6 +160,7 @@ def climb_view(
         caller=now.started.caller,
         call_back=now.started.call_back,
         reopened_from=now.started.reopened_from,
+        new_since=new_since,
         restored=now.restored,
         is_restored=now.is_restored,
         teams=tuple(

@@ -15,6 +15,7 @@ from mildladder.core.model.events import RULES, ClimbEvent, Ended, Move, Noted, 
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary, unreadable
 from mildladder.desk.editions import document
+from mildladder.desk.followed import new_since
 from mildladder.desk.settings import return_window
 from mildladder.exchange.calendar import FollowUp, write_follow_up
 from mildladder.store import climbs as store
@@ -240,5 +241,7 @@ def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime)
 def _view(session: Session, row: ClimbRow) -> ClimbView:
     edition = stored_edition(session, row.playbook_id, row.edition)
     playbook = document_of(edition).playbook
+    last = store.last_followed(session, row)
+    changed = new_since(document(session, row.playbook_id, last), playbook, last) if last is not None else ()
     names = {one.id: one.name for one in people(session)}
-    return climb_view(row, playbook, edition, store.events(session, row.id), names)
+    return climb_view(row, playbook, edition, store.events(session, row.id), names, changed)

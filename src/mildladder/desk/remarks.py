@@ -1,6 +1,7 @@
 """An agent's word to the lead that a text is wrong, kept with the text and edition that it was said of."""
 
-from datetime import datetime
+from collections import defaultdict
+from datetime import datetime, timedelta
 from typing import Annotated
 
 from pydantic import Field
@@ -10,9 +11,12 @@ from mildladder.core.errors import NotFound
 from mildladder.core.model import Id, Shape
 from mildladder.desk.editions import document
 from mildladder.store import notices as store
+from mildladder.store.climbs import off_ladder_since
+from mildladder.store.documents import document_of
+from mildladder.store.editions import newest_edition
 from mildladder.store.tables import RemarkRow
 
-__all__ = ["NewRemark", "Remark", "Remarks", "remark", "remarks", "settle"]
+__all__ = ["NewRemark", "OffLadderDone", "Remark", "Remarks", "remark", "remarks", "settle"]
 
 
 class Remark(Shape):
@@ -30,15 +34,53 @@ class Remark(Shape):
     who: str
 
 
+class OffLadderDone(Shape):
+    """Something that agents did though no rung asks for it: how often of late, and how often it ended the fault."""
+
+    playbook: str
+    playbook_title: str
+    called: str
+    times: int
+    fixed: int
+
+
 class Remarks(Shape):
-    """Those that nobody has seen to yet, the newest first."""
+    """Those that nobody has seen to yet, the newest first; off_ladder: what was done in the last 60 days that no rung
+    asks for, the most often done first."""
 
     remarks: tuple[Remark, ...]
+    off_ladder: tuple[OffLadderDone, ...]
 
 
-def remarks(session: Session, playbook: str | None = None) -> Remarks:
+def remarks(session: Session, now: datetime, playbook: str | None = None) -> Remarks:
     """What is open, of one playbook or of all."""
-    return Remarks(remarks=tuple(_shown(session, row) for row in store.open_remarks(session, playbook)))
+    return Remarks(
+        remarks=tuple(_shown(session, row) for row in store.open_remarks(session, playbook)),
+        off_ladder=tuple(_off_ladder(session, now, playbook)),
+    )
+
+
+_OFF_LADDER_DAYS = 60
+
+
+def _off_ladder(session: Session, now: datetime, playbook: str | None) -> list[OffLadderDone]:
+    done: dict[tuple[str, str], list[str]] = defaultdict(list)
+    for of, move, _ in off_ladder_since(session, now - timedelta(days=_OFF_LADDER_DAYS)):
+        if playbook in (None, of):
+            done[of, move.called].append(move.outcome)
+    found = [
+        OffLadderDone(
+            playbook=of, playbook_title=_title(session, of), called=called, times=len(outcomes),
+            fixed=outcomes.count("fixed"),
+        )
+        for (of, called), outcomes in done.items()
+    ]  # fmt: skip
+    return sorted(found, key=lambda one: (-one.times, one.called))
+
+
+def _title(session: Session, playbook_id: str) -> str:
+    edition = newest_edition(session, playbook_id)
+    return document_of(edition).playbook.title if edition else playbook_id
 
 
 def _shown(session: Session, row: RemarkRow) -> Remark:

@@ -1,12 +1,13 @@
 """Queries for guided cases: each a climb of one edition, kept as its events."""
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from sqlalchemy import Integer, cast, func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
-from mildladder.core.model.events import ClimbEvent
+from mildladder.core.model.events import ClimbEvent, OffLadder
 from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
 
@@ -17,11 +18,14 @@ __all__ = [
     "end_climb",
     "event_by_key",
     "events",
+    "last_followed",
     "new_case_id",
+    "off_ladder_since",
     "open_climbs",
 ]
 
 _FIRST_NUMBER = 1001
+_MOST_OFF_LADDER = 200
 
 
 def climb_row(session: Session, climb_id: str) -> ClimbRow:
@@ -56,6 +60,37 @@ def events(session: Session, climb_id: str) -> list[ClimbEvent]:
         ClimbEvent.model_validate({**brought_up("event", event), "who": who})
         for event, who in session.execute(query.order_by(ClimbEventRow.number))
     ]
+
+
+def off_ladder_since(session: Session, since: datetime) -> Sequence[tuple[str, OffLadder, datetime]]:
+    """What was done off the ladder in cases opened since then, the newest first: playbook, event, when."""
+    row = ClimbEventRow
+    query = (
+        select(ClimbRow.playbook_id, row.event, row.who)
+        .join(ClimbRow, ClimbRow.id == row.climb_id)
+        .where(ClimbRow.opened >= since, func.json_extract(row.event, "$.move.kind") == "off-ladder")
+        .order_by(ClimbRow.opened.desc(), row.number.desc())
+        .limit(_MOST_OFF_LADDER)
+    )
+    found = []
+    for playbook, event, who in session.execute(query):
+        read = ClimbEvent.model_validate({**brought_up("event", event), "who": who})
+        assert isinstance(read.move, OffLadder)
+        found.append((playbook, read.move, read.at))
+    return found
+
+
+def last_followed(session: Session, climb: ClimbRow) -> int | None:
+    """The edition by which whoever has the case followed this ladder before; None where they never did, or where it was
+    this one."""
+    query = select(func.max(ClimbRow.edition)).where(
+        ClimbRow.playbook_id == climb.playbook_id,
+        ClimbRow.who == climb.who,
+        ClimbRow.id != climb.id,
+        ClimbRow.opened <= climb.opened,
+    )
+    last = session.scalar(query)
+    return last if last is not None and last < climb.edition else None
 
 
 def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEvent | None:
