@@ -36,7 +36,9 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
     const name = answerKey(answer.key);
     if (name) acts[name] = () => onAnswer(answer.move, answer.asks_harm);
   }
+  const last = view.answers.find(({ key }) => key === "9");
   if (rare.length > 0) acts.rarer = () => setRareShown(!isRareShown);
+  else if (last) acts.rarer = () => onAnswer(last.move, last.asks_harm);
   for (const [n, { kind }] of asked.entries()) {
     const name = HARM_KEYS[n];
     if (name) acts[name] = () => onToggleHarm(kind);

@@ -14,6 +14,8 @@ interface Bound {
   repeats?: boolean;
   /** It answers what is asked, and what is asked next is something else: a second press in haste is not meant. */
   answers?: boolean;
+  /** It works while somebody types, too. */
+  typing?: boolean;
   /** Bound by the element that has the focus, not by the page. */
   within?: string;
 }
@@ -97,7 +99,7 @@ export const KEYS = {
   "harm-4": harm("g"),
   "harm-5": harm("f"),
   tried: { place: "Guided case", keys: ["t"], says: "note what was tried before the call" },
-  "log-to-notice": { place: "Everywhere", keys: ["alt+k"], says: "log the caller to what is known now" },
+  "log-to-notice": { place: "Everywhere", keys: ["alt+k"], says: "log the caller to what is known now", typing: true },
   "text-wrong": { place: "Guided case", keys: ["w"], says: "tell the lead that a text is wrong" },
   later: { place: "Guided case", keys: ["j"], says: "take a later rung now, out of turn" },
   "off-ladder": { place: "Guided case", keys: ["e"], says: "say that something else was done, off the ladder" },
@@ -131,6 +133,7 @@ export function rungKey(event: Parameters<typeof pressed>[0]): KeyName | undefin
 export const named = (key: string, bound: (name: KeyName) => boolean): KeyName | undefined =>
   names().find((name) => TABLE[name].keys.includes(key) && bound(name));
 
+export const isForTyping = (name: KeyName): boolean => TABLE[name].typing ?? false;
 export const isHeld = (name: KeyName): boolean => TABLE[name].repeats ?? false;
 export const isAnswer = (name: KeyName): boolean => TABLE[name].answers ?? false;
 

@@ -1,7 +1,7 @@
 /** Binds keys of the one table for as long as a component is shown; silent while somebody types or a dialog is open. */
 import { useEffect, useRef, useSyncExternalStore } from "react";
 import { isCovered } from "./focus";
-import { isAnswer, isHeld, type KeyName, named, pressed } from "./keys";
+import { isAnswer, isForTyping, isHeld, type KeyName, named, pressed } from "./keys";
 
 export type Acts = Partial<Record<KeyName, () => void>>;
 
@@ -29,8 +29,9 @@ export function useKeys(acts: Acts): void {
 }
 
 function onKeyDown(event: KeyboardEvent): void {
-  if (event.defaultPrevented || isTyping(event.target) || isCovered()) return;
-  const name = named(pressed(event), (one) => actOf(one) !== undefined);
+  if (event.defaultPrevented || isCovered()) return;
+  const types = isTyping(event.target);
+  const name = named(pressed(event), (one) => actOf(one) !== undefined && (!types || isForTyping(one)));
   if (!name) return;
   event.preventDefault();
   if (event.repeat && !isHeld(name)) return;
