@@ -93,7 +93,7 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
     press_answer(page, "2", CLOCK)
     press_answer(page, "1", "Fixed. How is that known?")
     press_answer(page, "1", "Resolved")
-    case = page.get_by_role("link", name="G-").inner_text()
+    case = page.get_by_role("region", name="Now", exact=True).get_by_role("link", name="G-").inner_text()
 
     # The log and the evidence have it, for another process too.
     assert tried(page, demo, "set-clock") == tried_before + 1

@@ -83,7 +83,9 @@ class Walk:
         self.line.restore()
         self.page.goto(self.desk.address + "/")
         self.page.wait_for_function(
-            "() => Object.keys(localStorage).every(name => !name.startsWith('mild-ladder-unsent'))"
+            # A note that was refused stays until somebody has read why.
+            "() => Object.keys(localStorage).every(name => !name.startsWith('mild-ladder-unsent')"
+            " || JSON.parse(localStorage[name]).refused)"
         )
         self._look_up()
 
