@@ -3603,7 +3603,8 @@ export interface components {
          *     way_out: what is to be left or put back before what comes next; question: asked before the step, or inside it.
          *     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
          *     kinds of harm to ask about, worst first; watch:
-         *     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; off_ladder: what
+         *     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; may_go_off:
+         *     whether something may be done that no rung asks for; off_ladder: what
          *     was done that no rung asks for, in words; hands: who has had the case, the last one now; new_since: what
          *     is new on the ladder since that person last followed it; is_restored: a workaround
          *     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
@@ -3685,6 +3686,8 @@ export interface components {
             untried: components["schemas"]["DoneBefore"][];
             /** Later */
             later: components["schemas"]["LaterRung"][];
+            /** May Go Off */
+            may_go_off: boolean;
             /** Off Ladder */
             off_ladder: string[];
             /** Hands */

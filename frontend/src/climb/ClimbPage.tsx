@@ -60,7 +60,7 @@ const Guide = ({ view, climb }: GuideProps) => {
   const [isRemarking, setRemarking] = useState(false);
   const [areKeysShown, setKeysShown] = useState(false);
   const isMine = useHasCase(view);
-  const isAtRung = view.later.length > 0 || AT_A_RUNG.has(view.place);
+  const isAtRung = isMine && (view.later.length > 0 || view.may_go_off);
   const harm = useHarmSeen(view);
   const isOpen = view.place !== "ended";
   const canPause = isOpen && view.place !== "paused";
@@ -69,8 +69,8 @@ const Guide = ({ view, climb }: GuideProps) => {
     end: () => isOpen && setEnding(true),
     pause: () => canPause && setPausing(true),
     "text-wrong": () => view.current && setRemarking(true),
-    later: () => isAtRung && isMine && setTakingLater(true),
-    "off-ladder": () => isAtRung && isMine && setOff(true),
+    later: () => isAtRung && view.later.length > 0 && setTakingLater(true),
+    "off-ladder": () => isMine && view.may_go_off && setOff(true),
     keys: () => setKeysShown(true),
   });
   useTitle(view.case, view.title);
@@ -111,19 +111,23 @@ const Guide = ({ view, climb }: GuideProps) => {
         <ClimbPath view={view} />
         <NowPane view={view} onRecord={climb.record} />
         <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record}>
-          {isAtRung && isMine && (
+          {isAtRung && (
             <p className="flex flex-wrap gap-x-4 gap-y-1 text-dense">
               {view.current && (
                 <button type="button" className="link" onClick={() => setRemarking(true)}>
                   This text is wrong <Key>w</Key>
                 </button>
               )}
-              <button type="button" className="link" onClick={() => setOff(true)}>
-                Something else was done <Key>e</Key>
-              </button>
-              <button type="button" className="link" onClick={() => setTakingLater(true)}>
-                A later rung now <Key>j</Key>
-              </button>
+              {view.may_go_off && (
+                <button type="button" className="link" onClick={() => setOff(true)}>
+                  Something else was done <Key>e</Key>
+                </button>
+              )}
+              {view.later.length > 0 && (
+                <button type="button" className="link" onClick={() => setTakingLater(true)}>
+                  A later rung now <Key>j</Key>
+                </button>
+              )}
               <Link to={`/climbs/${view.id}/sheet`} className="link">
                 A sheet to take along
               </Link>
@@ -162,16 +166,6 @@ function aboutStep(view: ClimbView, { step, before, do: items }: NonNullable<Cli
   const texts = [...new Set([...shown, ...others].filter((one): one is string => Boolean(one)))];
   return { playbook: view.playbook, edition: view.edition, step: step.id, title: step.title, texts };
 }
-
-const AT_A_RUNG: ReadonlySet<ClimbView["place"]> = new Set([
-  "fact",
-  "guard",
-  "consent",
-  "begin",
-  "step",
-  "way-out",
-  "hand-off",
-]);
 
 /** Where the cursor goes when something else is asked: into the value that is to be typed, else to the heading; never
  * out of a text that somebody is typing, nor out of an open dialog. */

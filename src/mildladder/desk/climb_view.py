@@ -7,7 +7,7 @@ from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
-from mildladder.core.climb.turns import later_rungs
+from mildladder.core.climb.turns import later_rungs, may_go_off
 from mildladder.core.climb.wording import Filler, captured_names
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.values import in_words, value_in_words
@@ -154,6 +154,7 @@ def climb_view(
             _done_before(step) for step in playbook.steps if step.kind != "prevention" and not now.is_done(step.id)
         ),
         later=_later(now),
+        may_go_off=may_go_off(now),
         off_ladder=tuple(_off_ladder(now)),
         hands=tuple(Hand(id=who, name=names.get(who, "somebody"), since=at) for who, at in now.hands),
         ticket=now.started.ticket,

@@ -80,3 +80,15 @@ def test_a_closed_case_is_corrected_no_more():
     closed = known(FAILS, LOOKED, c.Ended(end="abandoned"))
     with pytest.raises(Conflict, match="closed"):
         machine.apply(closed, events(TO_GR6)[1])
+
+
+def test_a_correction_while_something_else_is_asked_leaves_that_asked():
+    condition = [{"step": "fix", "when": "age above 3"}]
+    facts = [{"id": "age", "ask": "How old?", "type": "number"}, {"id": "model", "ask": "Which model?", "type": "text"}]
+    playbook = one_rung(facts=facts).model_copy(update={"ladder": gate(facts=facts, ladder=condition, steps=[
+        {"id": "fix", "title": "Fix it", "kind": "fix"}]).ladder})  # fmt: skip
+    asked = climbed(playbook, FAILS)
+    assert (asked.place, asked.asked.id) == ("fact", "age")
+    moves = [c.Started(facts={"model": "GR4"}), FAILS, TO_GR6]
+    again = machine.climb(playbook, [c.ClimbEvent(at=asked.opened, who=1, move=move) for move in moves])
+    assert (again.place, again.asked.id, again.unknown) == ("fact", "age", frozenset())

@@ -105,7 +105,7 @@ def _again(now: Climb, event: ClimbEvent) -> Climb:
     it would need, or with one that it would not."""
     move = event.move
     while now.place == "fact" and not isinstance(move, _AT_ANY_PLACE):
-        if isinstance(move, FactGiven) and move.fact == now.asked.id:
+        if isinstance(move, FactGiven) and (move.fact == now.asked.id or move.fact in now.told):
             break
         now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
     while now.place == "way-out" and not isinstance(move, (TiedUp, FactGiven, *_AT_ANY_PLACE)):

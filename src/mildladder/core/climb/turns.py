@@ -13,7 +13,7 @@ from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import ClimbEvent, OffLadder, TakenOutOfTurn
 from mildladder.core.texts import shortened
 
-__all__ = ["Later", "do_off_ladder", "later_rungs", "take_out_of_turn"]
+__all__ = ["Later", "do_off_ladder", "later_rungs", "may_go_off", "take_out_of_turn"]
 
 Later = tuple[RungTask, tuple[RungTask, ...]]
 
@@ -91,10 +91,16 @@ def _block(agenda: Sequence[Task], task: RungTask) -> list[Task]:
     return list(agenda[start : end + 1])
 
 
+def may_go_off(now: Climb) -> bool:
+    """Whether something may be done now that no rung asks for: not while a trial waits for its test, or after a fix."""
+    is_between = now.place in (*_AT_A_RUNG, "hand-off")
+    return is_between and not now.carried and now.fixed_by is None and not now.to_find
+
+
 def do_off_ladder(now: Climb, move: OffLadder, event: ClimbEvent) -> Climb:
     """What was done is on record; where it ended the fault, the case is at its end. A step of this ladder that was done
     before is done again only with a reason, and a rough one only with the caller's yes."""
-    if now.carried or now.fixed_by is not None or now.to_find:
+    if not may_go_off(now):
         raise Conflict("say first what came of the step that is under way")
     known = next((step for step in now.playbook.steps if step.id == move.step), None)
     if known is not None and now.is_done(known.id) and move.why is None:
