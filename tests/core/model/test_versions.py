@@ -50,3 +50,13 @@ def test_what_is_stored_today_comes_back_unchanged(kind):
 def test_what_a_newer_version_stored_is_refused_in_plain_words(kind):
     with pytest.raises(Unavailable, match="newer version"):
         brought_up(kind, {"shape": SHAPES[kind] + 1})
+
+
+EVENT_3 = {"shape": 3, "at": "2026-10-01T08:00:00Z", "move": {"kind": "started", "said": "It is up"}}
+
+
+def test_a_case_goes_on_by_the_rules_by_which_it_began():
+    event = ClimbEvent.model_validate({**brought_up("event", EVENT_3), "who": 7})
+    assert (event.move.rules, event.move.said) == (1, "It is up")
+    new = ClimbEvent.model_validate({"at": EVENT_3["at"], "who": 7, "move": EVENT_3["move"]})
+    assert new.move.rules == 2
