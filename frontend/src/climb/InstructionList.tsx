@@ -44,8 +44,8 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
     )}
     {instruction.hold != null && <Hold seconds={instruction.hold} />}
     {instruction.copy_text && (
-      <span className="mt-1.5 flex w-fit items-center gap-3 bg-well px-2.5 py-1.5">
-        <code className="break-all font-mono text-dense">{instruction.copy_text}</code>
+      <span className="mt-1.5 flex w-fit max-w-full flex-wrap items-center gap-x-3 bg-well px-2.5 py-1.5">
+        <code className="min-w-0 font-mono text-dense [overflow-wrap:anywhere]">{instruction.copy_text}</code>
         {instruction.waits_for?.length ? (
           <span className="text-dense text-faint">
             not to be copied yet: {instruction.waits_for.join(", ")} is missing

@@ -16,7 +16,7 @@ export const NextCase = ({ climbId }: { climbId: string }) => {
   useKeys({ "next-case": () => next && navigate(`/climbs/${next.id}`) });
   if (!next) return null;
   return (
-    <Link to={`/climbs/${next.id}`} className="text-faint" title={next.title}>
+    <Link to={`/climbs/${next.id}`} className="text-faint max-md:hidden" title={next.title}>
       <span className="sr-only">Your next open case: </span>
       {next.case} <Key>o</Key>
     </Link>

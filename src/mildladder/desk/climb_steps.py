@@ -8,7 +8,7 @@ from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb
 from mildladder.core.climb.wording import Filler, spoken_cost
 from mildladder.core.figures.forecast import Forecast, RungForecast
-from mildladder.core.figures.judgement import elapsed_minutes, risk_grade
+from mildladder.core.figures.judgement import elapsed_minutes, risk_grade, search_rounds
 from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.shown import filled_step
 from mildladder.core.ladder.sums import names_in_sum
@@ -42,7 +42,7 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
             filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in step.to_hand
         ),
         cost=spoken_cost(filled_step(step, filler.fill)),
-        minutes=elapsed_minutes(step.effort),
+        minutes=elapsed_minutes(step.effort) + _searching(step),
         grade=risk_grade(step),
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
@@ -56,6 +56,14 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
 
 def _chance(here: RungForecast) -> float | None:
     return (here.resolved + here.worked_around) / here.reach if here.reach else None
+
+
+def _searching(step: Step) -> float:
+    """Expected minutes of a step's search, where it finds one."""
+    if step.search is None:
+        return 0.0
+    rounds = search_rounds(step.search.count, step.search.how, is_found=True, is_fix=step.is_tested)
+    return rounds * elapsed_minutes(step.search.round)
 
 
 def _is_left(now: Climb) -> bool:
