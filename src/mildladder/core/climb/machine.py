@@ -23,7 +23,7 @@ from mildladder.core.climb.pausing import after_watch, pause, resume
 from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
 from mildladder.core.climb.state import Carried, Climb, Place
 from mildladder.core.climb.turns import do_off_ladder, take_out_of_turn
-from mildladder.core.climb.wording import captured
+from mildladder.core.climb.wording import Filler, captured
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.footings import chain, footings_of
 from mildladder.core.model import (
@@ -38,6 +38,7 @@ from mildladder.core.model import (
     Step,
     minutes_between,
 )
+from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import (
     TAKEN_BACK,
     Answered,
@@ -63,6 +64,7 @@ from mildladder.core.model.events import (
 )
 from mildladder.core.model.outcomes import CURED, DO_NOT_ENTER, RESTORED, TESTED
 from mildladder.core.model.step import SEARCH_FINDS
+from mildladder.core.texts import shortened
 
 __all__ = ["Climb", "Place", "apply", "begin", "climb", "cured_end", "surviving"]
 
@@ -256,8 +258,15 @@ def _answer_guard(now: Climb, move: GuardAnswered, event: ClimbEvent) -> Climb:
     if move.answer == now.guard.must:
         return replace(now, guards=now.guards + 1)
     if isinstance(now.guard.else_, HandOffRef):
-        return replace(now, hand_off=now.guard.else_.hand_off, since=event.at)
+        told = (_asked_by_guard(now, move.answer),) if now.started.rules >= 2 else ()
+        return replace(now, hand_off=now.guard.else_.hand_off, notes=(*now.notes, *told), since=event.at)
     return _without_doing(now, Answered(step=move.step, outcome=now.guard.else_), event)
+
+
+def _asked_by_guard(now: Climb, answer: str) -> str:
+    """Why a guard's answer hands the case on, for whoever takes it."""
+    ask = Filler(now.known, asked=now.asked_by).fill(now.guard.ask)
+    return shortened(f"Handed on before “{now.step.title}”: {ask} {answer.capitalize()}.", MOST_LINE)
 
 
 def _without_doing(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
