@@ -43,7 +43,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
         )}
         {view.origin === "import" && " · brought in"}
       </p>
-      <CameBack caseId={logged.case} />
+      <GoOnWith caseId={logged.case} wasOver={WAS_OVER.has(logged.end)} />
       <div className="mt-5 grid gap-10 lg:grid-cols-[minmax(0,42rem)_18rem]">
         <ol className="border-rail border-l-2">
           <Moment at={atClock(logged.opened)} title={logged.said ? `“${logged.said}”` : "The case was opened"}>
@@ -78,8 +78,11 @@ const Timeline = ({ view }: { view: CaseView }) => {
   );
 };
 
-/** The fault is back: the case goes on in a new one, with all that is known, and nothing that was tried comes first. */
-const CameBack = ({ caseId }: { caseId: string }) => {
+const WAS_OVER: ReadonlySet<string> = new Set(["resolved", "worked-around", "self-cleared"]);
+
+/** The fault is back, or the case comes back from whoever had it: it goes on in a new one, with all that is known, and
+ * nothing that was tried comes first. */
+const GoOnWith = ({ caseId, wasOver }: { caseId: string; wasOver: boolean }) => {
   const newId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
   const opening = useMutation({
@@ -89,7 +92,7 @@ const CameBack = ({ caseId }: { caseId: string }) => {
   return (
     <p className="mt-2">
       <button type="button" className="button" disabled={opening.isPending} onClick={() => opening.mutate()}>
-        It came back: go on with it
+        {wasOver ? "It came back: go on with it" : "Take it up again"}
       </button>
       {opening.error && (
         <span role="alert" className="ml-3 text-clay">
