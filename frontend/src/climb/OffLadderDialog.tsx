@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import type { ClimbView, Move } from "../api/types";
 import { foundStepsQuery } from "../quick/queries";
-import { Dialog } from "../ui/Dialog";
+import { Dialog, DialogActions } from "../ui/Dialog";
 import { useSettled } from "../ui/useSettled";
 import { type Did, moveOf, OUTCOMES, suggestions } from "./offLadder";
 
@@ -104,14 +104,7 @@ export const OffLadderDialog = ({ view, isOpen, onOpenChange, onRecord }: OffLad
             </label>
           ))}
         </fieldset>
-        <p className="flex gap-3">
-          <button type="submit" className="button" data-tone="main" disabled={!move}>
-            Log it
-          </button>
-          <button type="button" className="button" data-tone="quiet" onClick={() => onOpenChange(false)}>
-            Go on with the case
-          </button>
-        </p>
+        <DialogActions label="Log it" isDisabled={!move} onLeave={() => onOpenChange(false)} />
       </form>
     </Dialog>
   );

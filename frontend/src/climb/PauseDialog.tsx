@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Pause } from "../api/types";
-import { Dialog } from "../ui/Dialog";
+import { Dialog, DialogActions } from "../ui/Dialog";
 import { WAITS_FOR } from "./watch";
 
 type Reason = Pause["reason"];
@@ -56,14 +56,7 @@ export const PauseDialog = ({ isRestored, isOpen, onOpenChange, onRecord }: Paus
           />
           {isPast && <p className="mt-1 text-dense text-clay">That has passed already.</p>}
         </div>
-        <p className="flex gap-3">
-          <button type="submit" className="button" data-tone="main" disabled={isPast}>
-            Let it wait
-          </button>
-          <button type="button" className="button" data-tone="quiet" onClick={() => onOpenChange(false)}>
-            Go on with the case
-          </button>
-        </p>
+        <DialogActions label="Let it wait" isDisabled={isPast} onLeave={() => onOpenChange(false)} />
       </form>
     </Dialog>
   );

@@ -1,5 +1,5 @@
 import { type FormEvent, useRef, useState } from "react";
-import { Dialog } from "../ui/Dialog";
+import { Dialog, DialogActions } from "../ui/Dialog";
 import { say } from "../ui/say";
 import { useRemark } from "./queries";
 
@@ -78,14 +78,11 @@ export const RemarkDialog = ({ about, isOpen, onOpenChange }: RemarkDialogProps)
             {remark.error.message}
           </p>
         )}
-        <p className="flex gap-3">
-          <button type="submit" className="button" data-tone="main" disabled={!says.trim() || remark.isPending}>
-            Tell the lead
-          </button>
-          <button type="button" className="button" data-tone="quiet" onClick={() => onOpenChange(false)}>
-            Go on with the case
-          </button>
-        </p>
+        <DialogActions
+          label="Tell the lead"
+          isDisabled={!says.trim() || remark.isPending}
+          onLeave={() => onOpenChange(false)}
+        />
       </form>
     </Dialog>
   );

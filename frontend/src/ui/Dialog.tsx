@@ -41,3 +41,21 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, children }: 
     </Base.Root>
   );
 };
+
+interface DialogActionsProps {
+  label: string;
+  isDisabled: boolean;
+  onLeave: () => void;
+}
+
+/** The end of a dialog's form over a guided case: do it, or go on. */
+export const DialogActions = ({ label, isDisabled, onLeave }: DialogActionsProps) => (
+  <p className="flex gap-3">
+    <button type="submit" className="button" data-tone="main" disabled={isDisabled}>
+      {label}
+    </button>
+    <button type="button" className="button" data-tone="quiet" onClick={onLeave}>
+      Go on with the case
+    </button>
+  </p>
+);
