@@ -93,6 +93,14 @@ def test_what_could_not_be_done_leaves_the_unit_in_its_state_until_it_is_left():
     assert ids(now) == ["leave:panel", "leave:lane"]
 
 
+def test_the_way_out_that_the_forecast_pays_for_is_taken_even_into_the_same_state_again():
+    again = {"id": "again", "title": "Again", "kind": "fix", "footing": "panel"}
+    one = one_rung({"footing": "panel", "proves": "after-leaving"}, footings=FOOTINGS, steps=[again])
+    both = one.model_copy(update={"ladder": (*one.ladder, type(one.ladder[0])(step="again"))})
+    now = then(climbed(both, FAILS), c.Answered(step="fix", outcome="could-not"))
+    assert (now.place, [end.id for end in now.ways_out]) == ("way-out", ["leave:panel", "leave:lane"])
+
+
 def test_a_state_is_a_loose_end_from_the_moment_it_is_entered():
     now = climbed(one_rung({"footing": "panel"}, footings=FOOTINGS), FAILS)
     assert ids(now) == ["leave:panel", "leave:lane"]

@@ -3,9 +3,10 @@
 import pytest
 
 from mildladder.core.climb.machine import Climb, apply, cured_end
-from mildladder.core.climb.record import case_of, hand_off_text
+from mildladder.core.climb.record import case_of, hand_off_text, reopened_events
 from mildladder.core.climb.turns import later_rungs
 from mildladder.core.errors import Conflict
+from mildladder.core.model import Attempt
 from mildladder.core.model import events as c
 from tests.core.climb.test_closing import FAILS, climbed, one_rung
 from tests.core.climb.test_inside import then
@@ -151,3 +152,18 @@ def test_what_is_restored_waits_for_its_repair_and_both_moments_are_kept():
     assert not mended.is_restored
     case = case_of(then(mended, c.Ended(end="resolved")), "G-1", 1)
     assert (case.restored, case.resolved_by) == (now.restored, "mend")
+
+
+def test_only_what_was_really_tried_is_passed_when_a_case_comes_back():
+    tried = [
+        Attempt(step="mild", outcome="no-change"),
+        Attempt(step="other", outcome="could-not"),
+        Attempt(step="rough", outcome="no-change", took="no"),
+        Attempt(step="nowhere", outcome="no-change"),
+    ]
+    case = case_of(then(climbed(rough(), FAILS), c.Ended(end="handed-off")), "G-7", 1)
+    events = reopened_events(case.model_copy(update={"attempts": tuple(tried)}), rough(), 1, NOON)
+    assert [one.move.step for one in events if isinstance(one.move, c.TriedBefore)] == ["mild"]
+    started = events[0].move
+    assert isinstance(started, c.Started)
+    assert (started.reopened_from, started.facts) == ("G-7", case.facts)
