@@ -42,7 +42,7 @@ export const CurrentStep = ({ view, current, onRecord }: CurrentStepProps) => {
           {current.to_hand.join(" · ")}
         </p>
       )}
-      {view.place === "step" && <Passages passages={current.before} asked={asked} />}
+      {isEntered(view) && <Passages passages={current.before} asked={asked} />}
       <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
         <InstructionList instructions={current.do} asked={asked} />
       </ol>
@@ -67,6 +67,10 @@ export const CurrentStep = ({ view, current, onRecord }: CurrentStepProps) => {
     </div>
   );
 };
+
+/** Whether the state of the step is being entered: before it is begun, and in the first round of a search. */
+const isEntered = ({ place, search }: ClimbView) =>
+  place === "begin" || (place === "step" && (search?.round ?? 1) === 1);
 
 /** Copies the first command that has not been copied yet. */
 function copyNext(): void {

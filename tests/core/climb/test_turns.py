@@ -8,7 +8,7 @@ from mildladder.core.climb.turns import later_rungs
 from mildladder.core.errors import Conflict
 from mildladder.core.model import Attempt
 from mildladder.core.model import events as c
-from tests.core.climb.test_closing import FAILS, climbed, one_rung
+from tests.core.climb.test_closing import FAILS, FOOTINGS, climbed, ids, one_rung
 from tests.core.climb.test_inside import then
 from tests.core.climb.test_lasting import OUT, WORKS, with_spare
 from tests.samples import NOON, gate
@@ -102,6 +102,9 @@ def test_a_case_may_wait_before_a_step_that_must_not_be_interrupted_and_not_with
     playbook = one_rung({"unbroken": True})
     now = climbed(playbook, FAILS)
     assert (now.place, then(now, c.Paused(reason="quiet-hour")).place) == ("begin", "paused")
+    # Its state is entered by then, and is to be left whatever becomes of it.
+    inside = climbed(one_rung({"unbroken": True, "footing": "panel"}, footings=FOOTINGS), FAILS)
+    assert (inside.place, ids(inside)) == ("begin", ["leave:panel", "leave:lane"])
     assert then(now, c.Paused(reason="part"), c.Resumed()).place == "begin"
     assert then(now, c.Answered(step="fix", outcome="skipped")).place == "hand-off"
     with pytest.raises(Conflict):

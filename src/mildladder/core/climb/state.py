@@ -216,7 +216,7 @@ class Climb:
             and self.is_off_baseline
             and bool(self.agenda)
             and isinstance(self.agenda[0], RungTask | AgainTask)
-            and self._place_of_task() == "step"
+            and self._place_of_task() in ("begin", "step")
         )
         return self._of_step if is_under_way else self.footing
 
