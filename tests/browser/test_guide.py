@@ -37,6 +37,7 @@ def test_a_case_that_went_on_in_another_window_is_shown_as_it_stands(page: Page,
 
 def test_a_case_is_taken_up_again_from_the_desk_with_notes_and_earlier_tries(page: Page, demo: Served):
     start(page, demo)
+    case = page.title().split(" · ")[0]
     page.get_by_label("Done before the call").select_option("Turn the ticket roll over")
     expect(page.get_by_role("region", name="The path so far")).to_contain_text("Turn the ticket roll over")
     page.keyboard.press("m")
@@ -47,7 +48,7 @@ def test_a_case_is_taken_up_again_from_the_desk_with_notes_and_earlier_tries(pag
     note.press("Escape")
     press(page, "1")
     page.get_by_role("link", name="Mild Ladder").click()
-    page.get_by_role("region", name="Being guided now").get_by_role("link").first.click()
+    page.get_by_role("region", name="Being guided now").get_by_role("link", name=case).click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Ask how the ticket looks")
     press(page, "1")
     expect(page.get_by_role("heading", level=1)).to_have_text("Press the printer lid until it clicks")

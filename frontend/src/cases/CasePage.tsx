@@ -1,6 +1,7 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { openClimbsKey } from "../api/keys";
 import type { CaseView } from "../api/types";
 import { atClock, minutes, moment, onDay } from "../ui/format";
 import { Heading, useTitle } from "../ui/Heading";
@@ -85,9 +86,13 @@ const WAS_OVER: ReadonlySet<string> = new Set(["resolved", "worked-around", "sel
 const GoOnWith = ({ caseId, wasOver }: { caseId: string; wasOver: boolean }) => {
   const newId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
+  const client = useQueryClient();
   const opening = useMutation({
     mutationFn: () => reopen(caseId, newId.current),
-    onSuccess: (view) => navigate(`/climbs/${view.id}`),
+    onSuccess: (view) => {
+      void client.invalidateQueries({ queryKey: openClimbsKey });
+      navigate(`/climbs/${view.id}`);
+    },
   });
   return (
     <p className="mt-2">

@@ -1,6 +1,7 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
+import { openClimbsKey } from "../api/keys";
 import { symptomsQuery } from "../shell/queries";
 import { goOn } from "./queries";
 
@@ -9,9 +10,13 @@ export const GoOn = ({ climbId, playbook }: { climbId: string; playbook: string 
   const { data: symptoms } = useQuery(symptomsQuery);
   const newId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
+  const client = useQueryClient();
   const opening = useMutation({
     mutationFn: () => goOn(climbId, newId.current),
-    onSuccess: (view) => navigate(`/climbs/${view.id}`),
+    onSuccess: (view) => {
+      void client.invalidateQueries({ queryKey: openClimbsKey });
+      navigate(`/climbs/${view.id}`);
+    },
   });
   const there = symptoms?.find(({ id }) => id === playbook);
   if (symptoms && !there) return <Absent />;

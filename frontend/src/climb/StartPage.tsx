@@ -1,6 +1,7 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
+import { openClimbsKey } from "../api/keys";
 import type { Fact, SymptomCard } from "../api/types";
 import { KnownNow } from "../notices/KnownNow";
 import { find } from "../shell/find";
@@ -36,6 +37,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   const [facts, setFacts] = useState<Record<string, string>>({});
   const climbId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
+  const client = useQueryClient();
   const found = find(symptoms, said);
   const because = new Map(found.map((one) => [one.symptom.id, one.because]));
   const listed = [
@@ -59,6 +61,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
     onSuccess: (view) => {
       setSaid("");
       setUnit("");
+      void client.invalidateQueries({ queryKey: openClimbsKey });
       navigate(`/climbs/${view.id}`);
     },
   });
