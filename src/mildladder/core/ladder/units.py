@@ -24,17 +24,22 @@ from mildladder.core.ladder.conditions import (
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Cause, Fact, Playbook, Step
 
-__all__ = ["UnitGroup", "combinations", "fact_types", "mean_priors", "on_unit", "share_where", "unit_groups"]
+__all__ = [
+    "UnitGroup", "combinations", "conditions_of", "fact_types", "mean_priors", "on_unit", "share_where", "telling_facts", "unit_groups",
+    "variant_on",
+]  # fmt: skip
 
 _MOST_GROUPS = 5_000
 
 
 @dataclass(frozen=True)
 class UnitGroup:
-    """One combination of values of the facts that matter, and its share of all cases."""
+    """One combination of values of the facts that matter, and its share of all cases; members: every combination that
+    a ladder treats alike, the first of them being `facts`."""
 
     facts: Mapping[str, str]
     share: float
+    members: tuple[Mapping[str, str], ...] = ()
 
 
 def fact_types(playbook: Playbook) -> dict[str, str]:
@@ -44,11 +49,12 @@ def fact_types(playbook: Playbook) -> dict[str, str]:
 
 def combinations(playbook: Playbook) -> int:
     """How many combinations of values there are of the facts that some condition, variant or cause looks at."""
-    return math.prod(len(fact.spread) for fact in _telling_facts(playbook))
+    return math.prod(len(fact.spread) for fact in telling_facts(playbook))
 
 
-def _telling_facts(playbook: Playbook) -> list[Fact]:
-    asked = {fact for condition in _conditions(playbook) for fact in facts_of(condition)}
+def telling_facts(playbook: Playbook) -> list[Fact]:
+    """The facts with shares that some condition, variant or cause looks at."""
+    asked = {fact for condition in conditions_of(playbook) for fact in facts_of(condition)}
     return [fact for fact in playbook.facts if fact.id in asked and fact.spread]
 
 
@@ -58,13 +64,13 @@ def unit_groups(playbook: Playbook) -> list[UnitGroup]:
     Combinations for which all of these come out the same are one group, known by the first of them.
     Raises BadInput when there are more combinations than anybody would wait for.
     """
-    facts = _telling_facts(playbook)
+    facts = telling_facts(playbook)
     count = combinations(playbook)
     if count > _MOST_GROUPS:
         raise BadInput(f"the conditions tell {count:,} sorts of units apart; at most {_MOST_GROUPS:,} are worked out")
     groups: dict[tuple[object, ...], UnitGroup] = {}
     types = fact_types(playbook)
-    conditions = list(_conditions(playbook))
+    conditions = list(conditions_of(playbook))
     for values in product(*(fact.spread.items() for fact in facts)):
         share = 1.0
         for _, part in values:
@@ -73,8 +79,8 @@ def unit_groups(playbook: Playbook) -> list[UnitGroup]:
             known = {fact.id: value for fact, (value, _) in zip(facts, values, strict=True)}
             world = World(facts=known, types=types)
             alike = tuple(partly(condition, world) for condition in conditions)
-            same = groups.get(alike)
-            groups[alike] = UnitGroup(same.facts if same else known, share + (same.share if same else 0.0))
+            same = groups.get(alike) or UnitGroup(known, 0.0)
+            groups[alike] = UnitGroup(same.facts, same.share + share, (*same.members, known))
     return list(groups.values())
 
 
@@ -97,7 +103,8 @@ def share_where(condition: Condition, playbook: Playbook) -> float | None:
     return share
 
 
-def _conditions(playbook: Playbook) -> Iterator[Condition]:
+def conditions_of(playbook: Playbook) -> Iterator[Condition]:
+    """Every condition that may tell units apart: of rungs, variants and causes."""
     for rung in rungs_of(playbook.ladder):
         if rung.when:
             yield parse(rung.when)
@@ -120,9 +127,17 @@ def mean_priors(playbook: Playbook, causes: Sequence[Cause]) -> FloatArray:
 
 def on_unit(step: Step, facts: Mapping[str, str], types: Mapping[str, str]) -> Step:
     """The step as it is on a unit: with the keys of the first variant whose condition holds there."""
+    number = variant_on(step, facts, types)
+    if number is None:
+        return step
+    variant = step.varies[number]
+    changed = {name: getattr(variant, name) for name in variant.model_fields_set if name != "when"}
+    return step.model_copy(update=changed)
+
+
+def variant_on(step: Step, facts: Mapping[str, str], types: Mapping[str, str]) -> int | None:
+    """Which of the step's variants holds on a unit: the first whose condition does; None: none."""
+    if not step.varies:
+        return None
     world = World(facts=facts, types=types)
-    for variant in step.varies:
-        if evaluate(parse(variant.when), world):
-            changed = {name: getattr(variant, name) for name in variant.model_fields_set if name != "when"}
-            return step.model_copy(update=changed)
-    return step
+    return next((at for at, variant in enumerate(step.varies) if evaluate(parse(variant.when), world)), None)
