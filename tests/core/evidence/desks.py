@@ -33,8 +33,8 @@ class Desk:
 
 
 def small_desk(seed: int, cases: int = 2000, fixes: int = 8, is_flat: bool = False, before: float = 0.0) -> Desk:
-    """A desk of that seed. is_flat: fixes one below the other and nothing else; before: share of callers who tried the
-    first fix themselves."""
+    """A desk of that seed. is_flat: fixes one below the other and nothing else; before: share of callers who tried
+    some fix themselves."""
     rng = np.random.default_rng(seed)
     playbook = Playbook.model_validate(_playbook(rng, fixes, is_flat))
     model = learnable(playbook)
@@ -127,9 +127,10 @@ class _Walk:
         self.attempts: list[AttemptSign] = []
         self.facts: dict[str, str] = {}
         if rng.random() < self.before:
-            if rng.random() < self._cure("fix-0"):
+            own = str(rng.choice(list(self.model.steps)))
+            if rng.random() < self._cure(own):
                 return None
-            self.attempts.append(AttemptSign(step="fix-0", result="no-change", before=True))
+            self.attempts.append(AttemptSign(step=own, result="no-change", before=True))
         baseline = "fails" if rng.random() < 0.5 else None
         if baseline and rng.random() < self.clears:
             return self._ended("self-cleared", "works")
@@ -153,9 +154,7 @@ class _Walk:
                 place += 1
                 trial.append(rungs[place])
             place += 1
-            if any(one.step == "fix-0" for one in trial) and any(one.before for one in self.attempts):
-                continue
-            if self._trial(trial):
+            if self._trial([one for one in trial if one.step not in {tried.step for tried in self.attempts}]):
                 return True
         return False
 
@@ -178,7 +177,8 @@ class _Walk:
                 carried.append(step.id)
         if not carried:
             return False
-        is_fixed = rng.random() < self.clears or any([rng.random() < self._cure(step) for step in carried])
+        not_cured = [1 - self._cure(step) for step in carried]
+        is_fixed = bool(rng.random() > (1 - self.clears) * np.prod(not_cured))
         number = 1 if len(carried) > 1 else None
         result = "fixed" if is_fixed else "no-change"
         self.attempts += [AttemptSign(step=step, result=result, trial=number) for step in carried]

@@ -1,5 +1,7 @@
 """The estimate finds what is really so, says how sure it is, and gives the same figures for the same cases."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -55,7 +57,7 @@ def test_the_same_cases_give_the_same_figures_in_any_order():
 
 def test_counts_doubled_are_the_same_records_twice():
     desk = small_desk(4, cases=400)
-    twice = [one._replace(count=2 * one.count) for one in desk.tallies]
+    twice = [replace(one, count=2 * one.count) for one in desk.tallies]
     again = [*desk.tallies, *desk.tallies]
     modes = []
     for tallies in (twice, again):
@@ -120,7 +122,7 @@ def test_what_perhaps_were_two_faults_and_what_was_logged_twice_is_left_out():
     desk = small_desk(8, cases=200)
     attempt = desk.tallies[0].signature.attempts[0].model_copy(update={"result": "better"})
     better = desk.tallies[0].signature.model_copy(update={"attempts": (attempt,)})
-    more = [KeyedTally(better, {}, False, 5), desk.tallies[1]._replace(is_double=True, count=3)]
+    more = [KeyedTally(better, {}, False, 5), replace(desk.tallies[1], is_double=True, count=3)]
     once, with_more = _estimated(desk).estimate, _estimated(desk, [*desk.tallies, *more]).estimate
     assert (with_more.better, with_more.double) == (5, 3)
     assert with_more.steps == once.steps

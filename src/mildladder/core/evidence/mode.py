@@ -24,9 +24,7 @@ def start(posterior: Posterior) -> FloatArray:
         weights = chances.pooled[:, 0]
     likely = chances.pooled[:, 0] * times
     causes = (likely / likely.sum(axis=1, keepdims=True))[..., None] if posterior.sorts > 1 else chances.pooled[None]
-    made = Chances(
-        chances.shares, chances.pooled, causes, chances.cures, chances.findings, chances.clears
-    )
+    made = Chances(chances.shares, chances.pooled, causes, chances.cures, chances.findings, chances.clears)
     return posterior.vector(made)[:, 0]
 
 

@@ -2,7 +2,7 @@
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -10,18 +10,27 @@ from mildladder.core.evidence.learnable import NOTHING, SOMETHING, Learnable
 from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model.outcomes import TESTED
 
-__all__ = ["Events", "KeyedTally", "LeftOut", "Record", "Records", "Row", "events_of", "records_of"]
+__all__ = [
+    "Events", "KeyedTally", "LeftOut", "Record", "Records", "Row", "events_of", "is_counted", "records_of", "speaks",
+]  # fmt: skip
 
 _LEAST_NOTHING = 5
 
 
-class KeyedTally(NamedTuple):
-    """How many cases share a signature and what is known of their units; is_double: logged before under another id."""
+@dataclass(frozen=True)
+class KeyedTally:
+    """How many cases share a signature, what is known of their units, and when, where and how they were logged.
+
+    is_double: logged before under another id; month: of closing, as 2026-03; is_guided: here, not brought in.
+    """
 
     signature: Signature
     facts: Mapping[str, str]
     is_double: bool
     count: int
+    month: str = ""
+    site: str = ""
+    is_guided: bool = True
 
 
 class LeftOut(NamedTuple):
@@ -41,7 +50,8 @@ class Row(NamedTuple):
     events: tuple[tuple[int, ...], ...]
 
 
-class Record(NamedTuple):
+@dataclass(frozen=True)
+class Record:
     """What so many cases say. rows: one for each class of open sorts of units; findings: (which step's, which)."""
 
     rows: tuple[Row, ...]
@@ -64,10 +74,8 @@ class Records:
 
     def scaled(self, factor: float) -> "Records":
         """As if each case had been so many."""
-        records = tuple(one._replace(count=one.count * factor) for one in self.records)
-        return Records(
-            records, self.cases, self.baselines, self.looks * factor, self.cleared * factor, self.left_out
-        )
+        records = tuple(replace(one, count=one.count * factor) for one in self.records)
+        return Records(records, self.cases, self.baselines, self.looks * factor, self.cleared * factor, self.left_out)
 
 
 class Events(NamedTuple):
@@ -84,6 +92,11 @@ class Events(NamedTuple):
 def is_counted(attempt: AttemptSign) -> bool:
     """Whether the original action was tried again after it (method, section 5, Counting)."""
     return attempt.result in TESTED and attempt.took != "no"
+
+
+def speaks(tally: KeyedTally) -> bool:
+    """Whether the cases say anything to the estimate: logged once, and of one fault."""
+    return not tally.is_double and not any(one.result == "better" for one in tally.signature.attempts)
 
 
 @lru_cache(maxsize=65_536)
@@ -126,18 +139,21 @@ def events_of(signature: Signature, tested: frozenset[str]) -> Events:
     )
 
 
-def records_of(tallies: Iterable[KeyedTally], model: Learnable) -> tuple[Records, Learnable]:
-    """The records of a log, and the model with what its cases say of steps for which there was nothing to do."""
+def records_of(tallies: Iterable[KeyedTally], model: Learnable, is_part: bool = False) -> tuple[Records, Learnable]:
+    """The records of a log, and the model with what its cases say of steps for which there was nothing to do.
+
+    is_part: of a log whose model is known already.
+    """
     kept: list[KeyedTally] = []
     better = double = 0
     for tally in tallies:
-        if tally.is_double:
-            double += tally.count
-        elif any(one.result == "better" for one in tally.signature.attempts):
-            better += tally.count
-        else:
+        if speaks(tally):
             kept.append(tally)
-    model = _with_nothing(kept, model)
+        elif tally.is_double:
+            double += tally.count
+        else:
+            better += tally.count
+    model = model if is_part else _with_nothing(kept, model)
     counts: Counter[tuple[tuple[Row, ...], tuple[tuple[int, int], ...]]] = Counter()
     maker = _Maker(model)
     looks = cleared = cases = baselines = 0

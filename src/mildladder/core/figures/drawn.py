@@ -52,14 +52,14 @@ class _DrawnLedger:
         """So much of this figure for each of the mass, at a rung or (None) at the foot of the ladder."""
         self.rows[name, FOOT if node is None else node.index] += amount * mass.reshape(-1, self.sets).sum(axis=0)
 
-    def pay(self, node: Node | None, mass: FloatArray, cost: Cost) -> None:
+    def pay(self, _node: Node | None, mass: FloatArray, cost: Cost) -> None:
         """A cost that this mass pays."""
         if cost.effort or cost.elapsed:
             total = mass.reshape(-1, self.sets).sum(axis=0)
             self.rows["effort", FOOT] += cost.effort * total
             self.rows["elapsed", FOOT] += cost.elapsed * total
 
-    def hurt(self, node: Node | None, mass: FloatArray, points: float) -> None:
+    def hurt(self, _node: Node | None, mass: FloatArray, points: float) -> None:
         """Harm that this mass suffers."""
         if points:
             self.note("harm", None, mass, points)

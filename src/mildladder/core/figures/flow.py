@@ -31,10 +31,10 @@ class Book(Protocol):
     def note(self, name: str, node: Node | None, mass: FloatArray, amount: float = 1.0) -> None:
         """So much of this figure for each of the mass, at a rung or (None) at the foot of the ladder."""
 
-    def pay(self, node: Node | None, mass: FloatArray, cost: Cost) -> None:
+    def pay(self, node: Node | None, mass: FloatArray, cost: Cost, /) -> None:
         """A cost that this mass pays."""
 
-    def hurt(self, node: Node | None, mass: FloatArray, points: float) -> None:
+    def hurt(self, node: Node | None, mass: FloatArray, points: float, /) -> None:
         """Harm that this mass suffers."""
 
 

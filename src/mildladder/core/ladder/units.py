@@ -25,8 +25,8 @@ from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Cause, Fact, Playbook, Step
 
 __all__ = [
-    "UnitGroup", "combinations", "conditions_of", "fact_types", "mean_priors", "on_unit", "share_where", "telling_facts", "unit_groups",
-    "variant_on",
+    "UnitGroup", "combinations", "conditions_of", "fact_types", "mean_priors", "on_unit", "share_where",
+    "telling_facts", "unit_groups", "variant_on",
 ]  # fmt: skip
 
 _MOST_GROUPS = 5_000

@@ -3,42 +3,171 @@
 What is worked out of one version of a symptom's tallies is kept, see `of_version`.
 """
 
+import json
 from collections import Counter, defaultdict
 from collections.abc import Callable, Hashable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import TypeVar
+from functools import lru_cache
+from typing import Any, TypeVar
 
-from sqlalchemy import func, select
+from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session
 
+from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.evidence.signature import Tally, read_signature
 from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
-__all__ = ["HarmCount", "ends", "harm_counts", "minutes", "of_version", "tallies"]
+__all__ = [
+    "EVERYTHING", "Filter", "HarmCount", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies", "minutes",
+    "of_version", "returns_of", "step_minutes", "strata_values", "tallies", "version_of",
+]  # fmt: skip
 
 T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Filter:
+    """Which of a symptom's cases are looked at. since, until: months of closing, as 2026-03, both included; edition: by
+    which they were climbed; facts: what their units are. None, or nothing: all."""
+
+    since: str | None = None
+    until: str | None = None
+    edition: int | None = None
+    site: str | None = None
+    is_guided: bool | None = None
+    facts: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def is_all(self) -> bool:
+        """Whether nothing is left out."""
+        return self == EVERYTHING
+
+
+EVERYTHING = Filter()
+
+
+def _where(symptom: str, which: Filter) -> list[ColumnElement[bool]]:
+    month = func.substr(StratumRow.period, 1, 7)
+    tests = [StratumRow.symptom == symptom]
+    if which.since:
+        tests.append(month >= which.since)
+    if which.until:
+        tests.append(month <= which.until)
+    if which.edition is not None:
+        tests.append(StratumRow.edition == which.edition)
+    if which.site is not None:
+        tests.append(StratumRow.site == which.site)
+    if which.is_guided is not None:
+        tests.append(StratumRow.is_guided == which.is_guided)
+    return tests + [func.json_extract(StratumRow.facts, f'$."{fact}"') == value for fact, value in which.facts]
+
+
+def version_of(session: Session, symptom: str) -> int:
+    """The version of a symptom's tallies."""
+    row = session.get(TallyVersionRow, symptom)
+    return row.version if row else 0
 
 
 def of_version(session: Session, symptom: str, what: tuple[Hashable, ...], make: Callable[[], T]) -> T:
     """What `make` works out of a symptom's tallies, once for each version of them. what: names it, and all else that it
     depends on."""
-    row = session.get(TallyVersionRow, symptom)
-    return kept(session, (*what, symptom, row.version if row else 0), make)
+    return kept(session, (*what, symptom, version_of(session, symptom)), make)
 
 
-def tallies(session: Session, symptom: str) -> Iterator[Tally]:
+def tallies(session: Session, symptom: str, which: Filter = EVERYTHING) -> Iterator[Tally]:
     """Every tally of a symptom by period and signature; editions, sites and facts added up."""
     count, returned = func.sum(TallyRow.count), func.sum(TallyRow.returned)
     query = (
         select(StratumRow.period, SignatureRow.text, count, returned)
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
         .join(SignatureRow, SignatureRow.number == TallyRow.signature)
-        .where(StratumRow.symptom == symptom)
+        .where(*_where(symptom, which))
         .group_by(StratumRow.period, TallyRow.signature)
     )
     for period, text, cases, back in session.execute(query):
         yield Tally.model_construct(period=period, signature=read_signature(text), count=cases, returned=back)
+
+
+def filtered_cases(session: Session, symptom: str, which: Filter) -> int:
+    """How many cases a filter leaves."""
+    query = select(func.sum(TallyRow.count)).join(StratumRow, StratumRow.number == TallyRow.stratum)
+    return session.scalar(query.where(*_where(symptom, which))) or 0
+
+
+def keyed_tallies(session: Session, symptom: str, which: Filter = EVERYTHING) -> list[KeyedTally]:
+    """Every tally of a symptom with what the estimate looks at; editions and days of a month added up."""
+    month = func.substr(StratumRow.period, 1, 7)
+    query = (
+        select(
+            SignatureRow.text, StratumRow.facts, StratumRow.is_double, func.sum(TallyRow.count), month, StratumRow.site,
+            StratumRow.is_guided,
+        )
+        .join(StratumRow, StratumRow.number == TallyRow.stratum)
+        .join(SignatureRow, SignatureRow.number == TallyRow.signature)
+        .where(*_where(symptom, which))
+        .group_by(
+            TallyRow.signature, StratumRow.facts, StratumRow.is_double, month, StratumRow.site, StratumRow.is_guided
+        )
+    )  # fmt: skip
+    return [
+        KeyedTally(read_signature(text), _facts(facts), is_double, count, period, site, is_guided)
+        for text, facts, is_double, count, period, site, is_guided in session.execute(query)
+    ]
+
+
+@lru_cache(maxsize=65_536)
+def _facts(text: str) -> Mapping[str, str]:
+    found: dict[str, str] = json.loads(text)
+    return found
+
+
+def strata_values(session: Session, symptom: str) -> tuple[list[str], list[int], list[str], dict[str, list[str]]]:
+    """What a symptom's cases can be told apart by: months, editions, sites, and the values of each fact."""
+    rows = session.execute(
+        select(func.substr(StratumRow.period, 1, 7), StratumRow.edition, StratumRow.site, StratumRow.facts)
+        .where(StratumRow.symptom == symptom, StratumRow.folded_into.is_(None))
+        .distinct()
+    ).all()
+    values: dict[str, set[str]] = defaultdict(set)
+    for text in {row[3] for row in rows}:
+        for fact, value in _facts(text).items():
+            values[fact].add(value)
+    months, editions, sites = (sorted({row[at] for row in rows if row[at]}) for at in range(3))
+    return months, editions, sites, {fact: sorted(found) for fact, found in sorted(values.items())}
+
+
+@dataclass(frozen=True)
+class Returns:
+    """Returned cures of a step that were closed in one period (a day, or a folded month), by whole days to it."""
+
+    step: str
+    period: str
+    days: int
+    count: int
+
+
+def returns_of(session: Session, symptom: str, which: Filter = EVERYTHING) -> list[Returns]:
+    """After how many days the cures of each step came back."""
+    rows = session.execute(_counts_of(symptom, which, "return", StratumRow.period)).all()
+    return [Returns(step, period, int(value), count) for period, step, value, count in rows]
+
+
+def step_minutes(session: Session, symptom: str, which: Filter = EVERYTHING) -> dict[str, dict[str, int]]:
+    """The histogram of minutes of each step, by bin (`core.evidence.counts`)."""
+    found: dict[str, dict[str, int]] = defaultdict(dict)
+    for _, step, value, count in session.execute(_counts_of(symptom, which, "minutes", StratumRow.symptom)):
+        found[step][value] = count
+    return dict(found)
+
+
+def _counts_of(symptom: str, which: Filter, what: str, by: Any) -> Any:
+    return (
+        select(by, StepTallyRow.step, StepTallyRow.value, func.sum(StepTallyRow.count))
+        .join(StratumRow, StratumRow.number == StepTallyRow.stratum)
+        .where(*_where(symptom, which), StepTallyRow.what == what)
+        .group_by(by, StepTallyRow.step, StepTallyRow.value)
+    )
 
 
 @dataclass(frozen=True)
@@ -49,14 +178,14 @@ class HarmCount:
     seen: Mapping[str, int]
 
 
-def harm_counts(session: Session, symptom: str) -> dict[str, HarmCount]:
+def harm_counts(session: Session, symptom: str, which: Filter = EVERYTHING) -> dict[str, HarmCount]:
     """By step, for a symptom's cases; a merged step counts as what it was merged into."""
     asked: Counter[str] = Counter()
     seen: dict[str, Counter[str]] = defaultdict(Counter)
     query = (
         select(StepTallyRow.step, StepTallyRow.value, func.sum(StepTallyRow.count))
         .join(StratumRow, StratumRow.number == StepTallyRow.stratum)
-        .where(StratumRow.symptom == symptom, StepTallyRow.what == "harm")
+        .where(*_where(symptom, which), StepTallyRow.what == "harm")
         .group_by(StepTallyRow.step, StepTallyRow.value)
     )
     for step, value, count in session.execute(query):
