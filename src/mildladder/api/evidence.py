@@ -5,11 +5,9 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply
-from mildladder.api.requests import (
-    PlaybookPath,
-)
-from mildladder.desk import evidence, fact_shares
+from mildladder.api.replies import Working, reply
+from mildladder.api.requests import EvidenceQuery, PlaybookPath
+from mildladder.desk import estimating, evidence, fact_shares
 
 __all__ = ["blueprint"]
 
@@ -17,10 +15,21 @@ blueprint = APIBlueprint("evidence", __name__, url_prefix="/api", abp_tags=[Tag(
 
 
 @blueprint.get("/playbooks/<playbook_id>/evidence", responses={200: evidence.Evidence, **documented(404, 422, 503)})
-def get_evidence(path: PlaybookPath) -> Response:
+def get_evidence(path: PlaybookPath, query: EvidenceQuery) -> Response:
     """What the logged cases show of each step."""
     with context().database.reading() as db:
-        return reply(evidence.evidence(db, path.playbook_id, context().now().date()))
+        return reply(evidence.evidence(db, path.playbook_id, context().now().date(), query.wanted()))
+
+
+@blueprint.get(
+    "/playbooks/<playbook_id>/estimate",
+    responses={200: estimating.EstimateView, 202: Working, **documented(404, 409, 422, 503)},
+)
+def get_estimate(path: PlaybookPath, query: EvidenceQuery) -> Response:
+    """What each step would end if tried first, and how sure the cases make one of it."""
+    desk = context()
+    made = estimating.estimated(desk.database, desk.workers, path.playbook_id, query.wanted(), desk.now())
+    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")
 
 
 @blueprint.get(

@@ -1,15 +1,14 @@
 """Routes of ordering a draft: the best order, the curve, reasons, suggestions, what if; each may say “not yet”."""
 
-from typing import Any, Literal
+from typing import Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply
+from mildladder.api.replies import Working, reply
 from mildladder.api.requests import OrderQuery, PlaybookPath, RungPath
-from mildladder.core.model import Shape
 from mildladder.desk import jobs, ordering
 from mildladder.desk.author import revision_of
 from mildladder.desk.editions import document
@@ -20,12 +19,6 @@ from mildladder.desk.reviewing import known_links
 __all__ = ["blueprint"]
 
 blueprint = APIBlueprint("ordering", __name__, url_prefix="/api/playbooks", abp_tags=[Tag(name="orders")])
-
-
-class Working(Shape):
-    """The answer is being worked out: ask again."""
-
-    working: Literal[True] = True
 
 
 _PROBLEMS = documented(404, 409, 422, 503)

@@ -1,11 +1,19 @@
 """Send a shape as JSON, the same way everywhere."""
 
+from typing import Literal
+
 from flask import Response
 
 from mildladder.core.model import Shape
 from mildladder.desk.draft_view import DraftView
 
-__all__ = ["reply", "reply_draft"]
+__all__ = ["Working", "reply", "reply_draft"]
+
+
+class Working(Shape):
+    """The answer is being worked out: ask again."""
+
+    working: Literal[True] = True
 
 
 def reply(shape: Shape, status: int = 200) -> Response:

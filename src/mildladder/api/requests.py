@@ -10,6 +10,7 @@ from mildladder.core.model import Id, Line, Mode, Prose, Shape
 from mildladder.core.model.edits import Key
 from mildladder.core.model.events import Move, Started
 from mildladder.desk.clashes import StepChoice
+from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.jobs import Kind
 from mildladder.desk.people import Role
 
@@ -21,6 +22,7 @@ __all__ = [
     "ClientsQuery",
     "ClimbPath",
     "CompareQuery",
+    "EvidenceQuery",
     "FiguresQuery",
     "FileQuery",
     "FindSteps",
@@ -194,6 +196,32 @@ class FiguresQuery(RevisionQuery):
     def facts(self) -> dict[str, str]:
         """The value of each fact."""
         return dict(one.split(":", 1) for one in self.unit)
+
+
+_Month = Annotated[str, Field(pattern=r"^([0-9]{4}-[0-9]{2})?$")]
+
+
+class EvidenceQuery(_Asked):
+    """Which cases to look at. since, until: months of closing, both included; source: where they were logged; unit:
+    what their units are, each as ``fact:value``."""
+
+    since: _Month = ""
+    until: _Month = ""
+    edition: Annotated[int | None, Field(ge=1, le=1_000_000)] = None
+    site: Annotated[str, Field(max_length=300)] = ""
+    source: Literal["", "guided", "brought-in"] = ""
+    unit: Annotated[list[Annotated[str, Field(pattern=r"^[a-z0-9-]{1,64}:[^\n]{1,300}$")]], Field(max_length=20)] = []
+
+    def wanted(self) -> EvidenceFilter:
+        """The filter that it asks for."""
+        return EvidenceFilter(
+            since=self.since or None,
+            until=self.until or None,
+            edition=self.edition,
+            site=self.site or None,
+            is_guided=None if not self.source else self.source == "guided",
+            facts=dict(one.split(":", 1) for one in self.unit),
+        )
 
 
 class NewPlaybook(Shape):

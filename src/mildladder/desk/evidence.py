@@ -1,14 +1,26 @@
 """What the log shows of each step of one symptom."""
 
+from collections import defaultdict
 from datetime import date
 from typing import get_args
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.rates import Rate, StepEvidence, count_steps, is_more_than, no_evidence, raw_rate
+from mildladder.core.evidence.learned import LearnedMinutes, minutes_of_step
+from mildladder.core.evidence.rates import (
+    Rate,
+    StepEvidence,
+    count_steps,
+    is_more_than,
+    no_evidence,
+    raw_rate,
+    tried_and_resolved,
+)
+from mildladder.core.evidence.signature import Tally
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
     HazardKind,
+    Playbook,
     Rung,
     Shape,
     Step,
@@ -17,8 +29,9 @@ from mildladder.core.model import (
 from mildladder.desk.editions import document
 from mildladder.desk.settings import return_window
 from mildladder.store.log import reading as store
+from mildladder.store.notices import calls_about
 
-__all__ = ["Evidence", "EvidenceRow", "HarmSeen", "evidence"]
+__all__ = ["Evidence", "EvidenceFilter", "EvidenceRow", "HarmSeen", "evidence"]
 
 
 class HarmSeen(Shape):
@@ -38,9 +51,17 @@ class HarmSeen(Shape):
     is_more: bool
 
 
+class MonthCount(Shape):
+    """What came of a step in the cases that closed in a month, as 2026-03."""
+
+    month: str
+    tried: int
+    resolved: int
+
+
 class EvidenceRow(Shape):
     """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
-    (None: unknown here)."""
+    (None: unknown here). minutes: logged beside judged, None where too few were logged; months: the last two years."""
 
     step: str
     title: str | None
@@ -48,33 +69,89 @@ class EvidenceRow(Shape):
     label: str | None
     counts: StepEvidence
     harms: tuple[HarmSeen, ...]
+    minutes: LearnedMinutes | None
+    months: tuple[MonthCount, ...]
+
+
+class FactValues(Shape):
+    """A fact by which cases can be told apart, as it is asked, and the values that cases have."""
+
+    fact: str
+    ask: str
+    values: tuple[str, ...]
+
+
+class Filters(Shape):
+    """By what the cases of a symptom can be told apart: months of closing, editions, sites, facts."""
+
+    months: tuple[str, ...]
+    editions: tuple[int, ...]
+    sites: tuple[str, ...]
+    facts: tuple[FactValues, ...]
 
 
 class Evidence(Shape):
-    """The evidence of one symptom, in the order of its ladder, then what is tried off it."""
+    """The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
+    leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure."""
 
     playbook: str
     title: str
     cases: int
+    of: int
+    calls: int
     return_window: int
+    filters: Filters
     rows: tuple[EvidenceRow, ...]
 
 
-def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
+class EvidenceFilter(Shape):
+    """Which cases are looked at; what is left out does not matter. since, until: months of closing, both included."""
+
+    since: str | None = None
+    until: str | None = None
+    edition: int | None = None
+    site: str | None = None
+    is_guided: bool | None = None
+    facts: dict[str, str] = {}
+
+    def of_store(self) -> store.Filter:
+        """The same as the store knows it."""
+        return store.Filter(
+            since=self.since,
+            until=self.until,
+            edition=self.edition,
+            site=self.site,
+            is_guided=self.is_guided,
+            facts=tuple(sorted(self.facts.items())),
+        )
+
+
+_MONTHS = 24
+
+
+def evidence(session: Session, playbook_id: str, today: date, case_filter: EvidenceFilter | None = None) -> Evidence:
     """The evidence of one symptom. Raises NotFound."""
     playbook = document(session, playbook_id, "draft")
     window = return_window(session)
-    counts = store.of_version(
-        session, playbook_id, ("steps", today, window),
-        lambda: count_steps(store.tallies(session, playbook_id), today, window),
-    )  # fmt: skip
+    part = (case_filter or EvidenceFilter()).of_store()
+    counts, months = store.of_version(
+        session,
+        playbook_id,
+        ("steps", today, window, part),
+        lambda: _counted(session, playbook_id, part, today, window),
+    )
     labels: dict[str, str] = {}
     for row in rows_of(playbook):
         if isinstance(row.entry, Rung):
             labels.setdefault(row.entry.step, row.label)
     steps = {step.id: step for step in playbook.steps}
     order = [*labels, *sorted(set(counts) - set(labels))]
-    harms = store.of_version(session, playbook_id, ("harms",), lambda: store.harm_counts(session, playbook_id))
+    harms = store.of_version(
+        session, playbook_id, ("harms", part), lambda: store.harm_counts(session, playbook_id, part)
+    )
+    minutes = store.of_version(
+        session, playbook_id, ("minutes of steps", part), lambda: store.step_minutes(session, playbook_id, part)
+    )
     rows = tuple(
         EvidenceRow(
             step=step,
@@ -83,11 +160,54 @@ def evidence(session: Session, playbook_id: str, today: date) -> Evidence:
             label=labels.get(step),
             counts=counts.get(step) or no_evidence(step),
             harms=_harms(steps.get(step), harms.get(step)),
+            minutes=minutes_of_step(steps[step], minutes.get(step, {})) if step in steps else None,
+            months=months.get(step, ()),
         )
         for step in order
     )
     total = sum(store.ends(session, playbook_id).values())
-    return Evidence(playbook=playbook_id, title=playbook.title, cases=total, return_window=window, rows=rows)
+    return Evidence(
+        playbook=playbook_id,
+        title=playbook.title,
+        cases=total if part.is_all else store.filtered_cases(session, playbook_id, part),
+        of=total,
+        calls=calls_about(session, playbook_id),
+        return_window=window,
+        filters=_filters(session, playbook),
+        rows=rows,
+    )
+
+
+def _counted(
+    session: Session, playbook_id: str, part: store.Filter, today: date, window: int
+) -> tuple[dict[str, StepEvidence], dict[str, tuple[MonthCount, ...]]]:
+    """The counts of each step, and what came of it by month, no month left out in between."""
+    tallies = list(store.tallies(session, playbook_id, part))
+    by_month: dict[str, list[Tally]] = defaultdict(list)
+    for tally in tallies:
+        by_month[tally.period[:7]].append(tally)
+    trend: dict[str, list[MonthCount]] = defaultdict(list)
+    for month in sorted(by_month)[-_MONTHS:]:
+        for step, (tried, resolved) in tried_and_resolved(by_month[month]).items():
+            trend[step].append(MonthCount(month=month, tried=tried, resolved=resolved))
+    return count_steps(tallies, today, window), {step: tuple(found) for step, found in trend.items()}
+
+
+def _filters(session: Session, playbook: Playbook) -> Filters:
+    months, editions, sites, values = store.of_version(
+        session, playbook.id, ("filters",), lambda: store.strata_values(session, playbook.id)
+    )
+    asked = {fact.id: fact.ask for fact in playbook.facts}
+    return Filters(
+        months=tuple(months),
+        editions=tuple(editions),
+        sites=tuple(sites),
+        facts=tuple(
+            FactValues(fact=fact, ask=asked[fact], values=tuple(found))
+            for fact, found in values.items()
+            if fact in asked and fact != "site"
+        ),
+    )
 
 
 def _harms(step: Step | None, count: store.HarmCount | None) -> tuple[HarmSeen, ...]:

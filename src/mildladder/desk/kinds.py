@@ -6,6 +6,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 
 from mildladder.core.errors import Unavailable
+from mildladder.desk import estimating
 from mildladder.desk.batches import bring_in, undo_task
 from mildladder.desk.jobs import Kind
 from mildladder.desk.questions import answer
@@ -35,6 +36,7 @@ def _nothing_to_undo(_task: Task) -> None:
 
 KINDS: dict[Kind, _How] = {
     "ordering": _How(answer, _nothing_to_undo, is_newest_first=True),
+    "estimating": _How(estimating.answer, _nothing_to_undo, is_newest_first=True),
     "importing": _How(bring_in, undo_task, is_newest_first=False),
 }
 
@@ -79,7 +81,8 @@ def has_work(database: Database, kind: Kind) -> bool:
 def forget_answers(database: Database) -> None:
     """Keep no answer of an earlier run of the program, which may have given another."""
     with database.writing() as session:
-        store.forget_ended(session, "ordering", 0)
+        for kind in ("ordering", "estimating"):
+            store.forget_ended(session, kind, 0)
 
 
 class Here:

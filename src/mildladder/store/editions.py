@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
@@ -12,7 +12,7 @@ from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document, stored_forecast
 from mildladder.store.tables import EditionRow
 
-__all__ = ["add_edition", "edition", "editions", "is_same", "newest_edition"]
+__all__ = ["add_edition", "edition", "editions", "is_same", "newest_edition", "newest_number"]
 
 
 def editions(session: Session, playbook_id: str) -> Sequence[EditionRow]:
@@ -25,6 +25,11 @@ def newest_edition(session: Session, playbook_id: str) -> EditionRow | None:
     """The newest edition; None before the first is published."""
     query = select(EditionRow).where(EditionRow.playbook_id == playbook_id).order_by(EditionRow.number.desc()).limit(1)
     return session.scalars(query).first()
+
+
+def newest_number(session: Session, playbook_id: str) -> int | None:
+    """The number of the newest edition; None before the first is published."""
+    return session.scalar(select(func.max(EditionRow.number)).where(EditionRow.playbook_id == playbook_id))
 
 
 def edition(session: Session, playbook_id: str, number: int) -> EditionRow:

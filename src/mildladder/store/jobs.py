@@ -14,7 +14,8 @@ from mildladder.store.tables import JobRow
 
 __all__ = [
     "UNENDED", "State", "add", "begin", "cancel", "digest_of", "drop_older", "end", "fail", "find", "forget_ended",
-    "has_unended", "inside", "job", "next_unended", "outside", "progress", "put_back", "recent", "state_of",
+    "has_unended", "inside", "job", "last_done", "next_unended", "outside", "progress", "put_back", "recent",
+    "state_of",
 ]  # fmt: skip
 
 State = Literal["waiting", "running", "cancelling", "done", "failed", "cancelled"]
@@ -65,6 +66,17 @@ def find(session: Session, kind: str, digest: str, states: Sequence[str]) -> Job
     """The newest job of that question that is in one of these states, its result with it."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.digest == digest, JobRow.state.in_(states))
     return session.scalar(query.order_by(JobRow.number.desc()).limit(1).options(undefer(JobRow.result)))
+
+
+def last_done(
+    session: Session, kind: str, subject: str, asked: Mapping[str, Any], alike: Sequence[str]
+) -> JobRow | None:
+    """The newest answered job about a subject whose question is the same in these parts, its result with it."""
+    query = select(JobRow).where(JobRow.kind == kind, JobRow.subject == subject, JobRow.state == "done")
+    for row in session.scalars(query.order_by(JobRow.number.desc())):
+        if all(row.input.get(name) == asked[name] for name in alike):
+            return job(session, row.number)
+    return None
 
 
 def state_of(session: Session, number: int) -> str | None:

@@ -2,13 +2,22 @@
 
 from collections.abc import Sequence
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
 from mildladder.store.tables import NoticeCallRow, NoticeRow, RemarkRow
 
-__all__ = ["calls_of", "newest_notices", "notice_call", "notice_row", "open_remarks", "remark_by_key", "remark_row"]
+__all__ = [
+    "calls_about",
+    "calls_of",
+    "newest_notices",
+    "notice_call",
+    "notice_row",
+    "open_remarks",
+    "remark_by_key",
+    "remark_row",
+]
 
 _MOST_NOTICES, _MOST_REMARKS = 200, 500
 
@@ -30,6 +39,12 @@ def calls_of(session: Session, number: int) -> Sequence[NoticeCallRow]:
     """Who called about it, in order."""
     query = select(NoticeCallRow).where(NoticeCallRow.notice == number)
     return session.scalars(query.order_by(NoticeCallRow.at, NoticeCallRow.id)).all()
+
+
+def calls_about(session: Session, playbook_id: str) -> int:
+    """How many callers were logged to notices of a playbook."""
+    query = select(func.count()).select_from(NoticeCallRow).join(NoticeRow, NoticeRow.number == NoticeCallRow.notice)
+    return session.scalar(query.where(NoticeRow.playbook_id == playbook_id)) or 0
 
 
 def notice_call(session: Session, call_id: str) -> NoticeCallRow | None:

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from mildladder.core.evidence.chains import FULL, MORE, Diagnosis, Run, diagnose, draws
+from mildladder.core.evidence.chains import FULL, MORE, QUICK, Diagnosis, Run, diagnose, draws
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.mode import metric, mode, start
 from mildladder.core.evidence.posterior import Chances, Posterior
@@ -23,6 +23,7 @@ __all__ = ["Estimate", "Estimated", "StepEstimate", "estimate", "first", "on_uni
 MOST_CASES = 20_000
 _LEAST_RECORDS, _LEAST_TRIES, _LEAST_LEARNED = 30, 10, 0.5
 _PRIOR_DRAWS, _PRIOR_SEED = 1000, 0
+_PART_CASES = 20
 SETS = 64
 
 Refused = Literal["too-few", "unsettled"]
@@ -108,22 +109,26 @@ def estimate(
     held: Mapping[str, tuple[int, int]],
     seed: int = 1,
     check: Callable[[], None] = lambda: None,
+    whole: Estimated | None = None,
+    by_fact: bool = False,
 ) -> Estimated:
     """The estimate of one symptom.
 
     tried: how often each step was; held: how many of its cures held, and of how many that is known. check: is called
-    now and then, and may raise to leave off.
+    now and then, and may raise to leave off. whole: of all cases, where these are a part of them; by_fact: that differs
+    from the rest by a fact, so that its causes may be shared otherwise.
     """
     if records.cases > MOST_CASES:
         records = records.scaled(MOST_CASES / records.cases)
-    posterior = Posterior(model, records)
-    place = mode(posterior, start(posterior))
+    posterior = Posterior(model, records, _PART_CASES * whole.chances.pooled.mean(-1) if whole and by_fact else None)
+    place = mode(posterior, whole.mode if whole else start(posterior))
     scales = metric(posterior, place)
     check()
-    chances, watched = _drawn(posterior, place, scales, seed, FULL)
+    run, more = (QUICK, FULL) if whole else (FULL, MORE)
+    chances, watched = _drawn(posterior, place, scales, seed, run)
     if not all(one.is_good for one in watched.values()):
         check()
-        chances, watched = _drawn(posterior, place, scales, seed + 1, MORE)
+        chances, watched = _drawn(posterior, place, scales, seed + 1, more)
     before = posterior.prior_draws(_PRIOR_DRAWS, _PRIOR_SEED)
     here = _here(posterior, chances)
     rng = np.random.default_rng(seed)

@@ -11,7 +11,7 @@ from mildladder.core.evidence.signature import AttemptSign, Tally
 from mildladder.core.model import Shape
 from mildladder.core.model.outcomes import TESTED
 
-__all__ = ["Rate", "StepEvidence", "count_steps", "is_more_than", "no_evidence", "raw_rate"]
+__all__ = ["Rate", "StepEvidence", "count_steps", "is_more_than", "no_evidence", "raw_rate", "tried_and_resolved"]
 
 
 _RARE = 0.001
@@ -89,6 +89,18 @@ def count_steps(tallies: Iterable[Tally], today: date, return_window: int) -> di
                     row["judged"] += judged
                     row["held"] += judged - tally.returned
     return {step: _evidence(step, row) for step, row in counts.items()}
+
+
+def tried_and_resolved(tallies: Iterable[Tally]) -> dict[str, tuple[int, int]]:
+    """Of each step, how often it was tried and how often it resolved."""
+    counts: dict[str, list[int]] = defaultdict(lambda: [0, 0])
+    for tally in tallies:
+        for sign in tally.signature.attempts:
+            names = _counts_of(sign, tally.signature.resolved_by)
+            if "tried" in names:
+                counts[sign.step][0] += tally.count
+                counts[sign.step][1] += tally.count * ("resolved" in names)
+    return {step: (tried, resolved) for step, (tried, resolved) in counts.items()}
 
 
 def _window_has_passed(period: str, today: date, return_window: int) -> bool:

@@ -1,0 +1,181 @@
+"""The lead's guesses beside what the cases say of them (evidence, section 6)."""
+
+from collections.abc import Mapping, Sequence
+from typing import Literal
+
+import numpy as np
+from scipy.special import betaincinv
+from scipy.stats import binom
+
+from mildladder.core.evidence.counts import minutes_of
+from mildladder.core.evidence.estimate import Estimated, span
+from mildladder.core.evidence.rates import Rate, StepEvidence
+from mildladder.core.figures.judgement import elapsed_minutes
+from mildladder.core.ladder.causes import FloatArray, all_causes, finding_chances
+from mildladder.core.model import Shape, Step
+from mildladder.core.model.base import Id
+
+__all__ = ["Guess", "LearnedMinutes", "guesses_of", "minutes_of_step"]
+
+_LEAST_LEARNED = 0.5
+_DONE_CASES = 4
+_MINUTES_SURE = 0.999
+_TIMES_OFF = 1.5
+
+What = Literal["ends", "finds", "done", "cause"]
+
+
+class Guess(Shape):
+    """One of the lead's figures, and what the cases make of it.
+
+    what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, or that a
+    cause is behind the symptom. variant: of the step, by place; about: the cause; finding: which. judged: the lead's
+    figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they allow.
+    """
+
+    what: What
+    step: Id | None
+    variant: int | None
+    about: Id | None
+    finding: Id | None
+    judged: float
+    seen: Rate
+    learned: float
+    is_contradicted: bool
+
+
+class LearnedMinutes(Shape):
+    """How long a step takes: the judged minutes on the clock, and the median of the attempts with its 99.9 % interval
+    by order statistics. is_off: the interval lies outside two thirds to one and a half of the judged."""
+
+    judged: float
+    median: float
+    low: float
+    high: float
+    tries: int
+    is_off: bool
+
+
+def guesses_of(made: Estimated, counts: Mapping[str, StepEvidence]) -> tuple[Guess, ...]:
+    """Every guess that the cases speak of: causes, then by step what it ends, finds, and whether it can be done."""
+    model = made.model
+    before = made.posterior.prior_draws(1000, 0)
+    found: list[Guess] = []
+    if made.estimate.refused:
+        return ()
+    for one in made.estimate.causes:
+        found.append(_guess("cause", one.judged, one.share, one.learned, about=one.cause))
+    for step in model.playbook.steps:
+        found += _of_cures(made, step, before.cures)
+        found += _of_findings(made, step)
+        if (row := counts.get(step.id)) is not None and (done := _of_done(step, row)) is not None:
+            found.append(done)
+    return tuple(found)
+
+
+def _guess(
+    what: What, judged: float, seen: Rate, learned: float, step: str | None = None, variant: int | None = None,
+    about: str | None = None, finding: str | None = None,
+) -> Guess:  # fmt: skip
+    is_outside = not (seen.low or 0.0) <= judged <= (1.0 if seen.high is None else seen.high)
+    return Guess(
+        what=what,
+        step=step,
+        variant=variant,
+        about=about,
+        finding=finding,
+        judged=judged,
+        seen=seen,
+        learned=learned,
+        is_contradicted=is_outside and learned >= _LEAST_LEARNED,
+    )
+
+
+def _share_learned(figure: FloatArray, prior: FloatArray) -> float:
+    return max(0.0, 1 - float(figure.var()) / float(prior.var()))
+
+
+def _of_cures(made: Estimated, step: Step, before: FloatArray) -> list[Guess]:
+    model = made.model
+    refused = {one.step for one in made.estimate.steps if one.refused}
+    found = []
+    for number, source in enumerate(model.sources):
+        if source.step != step.id or step.id in refused:
+            continue
+        for at, cause in enumerate(model.causes):
+            judged = float(model.listed[number, at])
+            if np.isnan(judged):
+                continue
+            figure = made.chances.cures[number, at]
+            learned = _share_learned(figure, before[number, at])
+            found.append(_guess("ends", judged, span(figure), learned, step.id, source.variant, cause.id))
+    return found
+
+
+def _of_findings(made: Estimated, step: Step) -> list[Guess]:
+    if len(step.findings) < 2:
+        return []
+    model = made.model
+    place, _ = model.found_at[step.id, step.findings[0].id]
+    judged = finding_chances(step, all_causes(model.playbook))
+    own, prior = made.chances.findings[place], model.findings[place]
+    found = []
+    for at, finding in enumerate(step.findings):
+        for number, cause in enumerate(model.causes):
+            mean = prior.table[at, number]
+            variance = mean * (1 - mean) / (prior.strength + 1)
+            learned = max(0.0, 1 - float(own[at, number].var()) / variance)
+            seen = span(own[at, number])
+            found.append(
+                _guess("finds", float(judged[at, number]), seen, learned, step.id, about=cause.id, finding=finding.id)
+            )
+    return found
+
+
+def _of_done(step: Step, row: StepEvidence) -> Guess | None:
+    """Whether it can be carried out: (judged · 4 + carried out) / (4 + carried out + could not)."""
+    carried = row.tried + row.together + row.done + row.took_unknown
+    total = carried + row.could_not
+    if total < 1:
+        return None
+    a, b = _DONE_CASES * step.done + carried, _DONE_CASES * (1 - step.done) + row.could_not
+    seen = Rate(
+        mean=a / (a + b),
+        low=float(betaincinv(a, b, 0.025)) if a > 0 and b > 0 else a / (a + b),
+        high=float(betaincinv(a, b, 0.975)) if a > 0 and b > 0 else a / (a + b),
+    )
+    return _guess("done", step.done, seen, total / (total + _DONE_CASES), step.id)
+
+
+def minutes_of_step(step: Step, bins: Mapping[str, int]) -> LearnedMinutes | None:
+    """The median of the logged minutes of a step, beside the judged ones; None where too few were logged to say."""
+    counts = sorted((minutes_of(value), count) for value, count in bins.items())
+    total = sum(count for _, count in counts)
+    places = _median_ranks(total)
+    if places is None:
+        return None
+    low, high = (_ranked(counts, rank) for rank in places)
+    judged = elapsed_minutes(step.effort)
+    return LearnedMinutes(
+        judged=judged,
+        median=_ranked(counts, (total + 1) // 2),
+        low=low,
+        high=high,
+        tries=total,
+        is_off=high < judged / _TIMES_OFF or low > judged * _TIMES_OFF,
+    )
+
+
+def _median_ranks(total: int) -> tuple[int, int] | None:
+    """The ranks, from 1, between which the median lies with 99.9 %; None when no two do."""
+    below = int(binom.ppf((1 - _MINUTES_SURE) / 2, total, 0.5)) if total else 0
+    return (below, total + 1 - below) if below >= 1 else None
+
+
+def _ranked(counts: Sequence[tuple[float, int]], rank: int) -> float:
+    seen = 0
+    for minutes, count in counts:
+        seen += count
+        if seen >= rank:
+            return minutes
+    return counts[-1][0]

@@ -1,0 +1,187 @@
+"""The estimate of one symptom as a job: a page never waits for it, and shows an older one while a new one is made."""
+
+import json
+from collections import OrderedDict
+from collections.abc import Mapping, Sequence
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import Stopped
+from mildladder.core.evidence.comebacks import ComeBack, Cured, come_backs
+from mildladder.core.evidence.differences import Drift, Split, drifts, splits
+from mildladder.core.evidence.doubts import Doubt, doubts
+from mildladder.core.evidence.estimate import Estimate, Estimated, estimate
+from mildladder.core.evidence.expected import expected
+from mildladder.core.evidence.learnable import learnable
+from mildladder.core.evidence.learned import Guess, guesses_of
+from mildladder.core.evidence.rates import StepEvidence, count_steps
+from mildladder.core.evidence.records import KeyedTally, records_of
+from mildladder.core.evidence.signature import Tally
+from mildladder.core.model import Playbook, Shape
+from mildladder.desk import jobs
+from mildladder.desk.author import revision_of
+from mildladder.desk.editions import Version, document
+from mildladder.desk.evidence import EvidenceFilter
+from mildladder.desk.settings import return_window
+from mildladder.desk.tasks import Task, utc_now
+from mildladder.store import jobs as kept_jobs
+from mildladder.store.database import Database
+from mildladder.store.editions import newest_number
+from mildladder.store.log import reading as store
+
+__all__ = ["EstimateView", "answer", "cured_of", "estimated", "study"]
+
+_SEED = 1
+# What has to be the same for an older answer to be one to the same question.
+_ALIKE = ("edition", "filter", "window")
+
+
+class EstimateView(Shape):
+    """Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
+    filtered: how many cases a filter left, None: all; is_stale: cases have come since, and a new one is being made."""
+
+    as_of: datetime
+    edition: int | None
+    filtered: int | None
+    estimate: Estimate
+    splits: tuple[Split, ...]
+    drifts: tuple[Drift, ...]
+    doubts: tuple[Doubt, ...]
+    come_backs: tuple[ComeBack, ...]
+    guesses: tuple[Guess, ...]
+    is_stale: bool = False
+
+
+def estimated(
+    database: Database, workers: jobs.Workers, playbook_id: str, case_filter: EvidenceFilter, now: datetime
+) -> str | None:
+    """The estimate as JSON text, an older one where a new one is being made; None while there is none at all.
+
+    Raises NotFound, and whatever the work raised.
+    """
+    with database.reading() as session:
+        version = store.version_of(session, playbook_id)
+        edition = newest_number(session, playbook_id)
+        revision = None if edition else revision_of(session, playbook_id)
+        window = return_window(session)
+    asked = {
+        "edition": edition, "revision": revision, "filter": case_filter.model_dump(mode="json"), "window": window,
+        "today": now.date().isoformat(),
+    }  # fmt: skip
+    made = jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
+    return made if made is not None else _older(database, playbook_id, asked)
+
+
+def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> str | None:
+    """The last estimate of the same filter, said to be an older one."""
+    with database.reading() as session:
+        found = kept_jobs.last_done(session, "estimating", playbook_id, asked, _ALIKE)
+        if found is None or found.result is None:
+            return None
+        return json.dumps({**json.loads(found.result), "is_stale": True}, ensure_ascii=False)
+
+
+# What filters start from, by what it is the estimate of; a worker keeps it from one question to the next.
+_whole: OrderedDict[tuple[Any, ...], Estimated] = OrderedDict()
+_MOST_WHOLE = 24
+
+
+def answer(task: Task) -> None:
+    """Work out an estimate. Raises Stopped, and what the playbook is refused with."""
+    if task.version is None:
+        raise Stopped
+    asked = task.asked
+    version: Version = asked["edition"] or "draft"
+    case_filter = EvidenceFilter.model_validate(asked["filter"])
+    today = date.fromisoformat(asked["today"])
+    with task.database.reading() as session:
+        newer = kept_jobs.last_done(session, "estimating", task.subject, asked, _ALIKE)
+        if newer is not None and newer.number > task.number:
+            raise Stopped
+        playbook = document(session, task.subject, version)
+        part = case_filter.of_store()
+        key = (
+            str(task.database.path),
+            task.subject,
+            version,
+            asked["revision"],
+            store.version_of(session, task.subject),
+        )
+        whole = None
+        if not part.is_all:
+            whole = _whole.get(key)
+            if whole is None:
+                whole = _of_cases(session, playbook, store.EVERYTHING, asked["window"], today, task)[0]
+                _keep(key, whole)
+        made, view = _of_cases(session, playbook, part, asked["window"], today, task, whole)
+    if whole is None:
+        _keep(key, made)
+    view = view.model_copy(update={"edition": asked["edition"]})
+    with task.database.writing(is_lasting=False) as session:
+        task.end(session, view.model_dump_json())
+
+
+def _keep(key: tuple[Any, ...], made: Estimated) -> None:
+    _whole[key] = made
+    while len(_whole) > _MOST_WHOLE:
+        _whole.popitem(last=False)
+
+
+def _of_cases(
+    session: Session, playbook: Playbook, part: store.Filter, window: int, today: date, task: Task,
+    whole: Estimated | None = None,
+) -> tuple[Estimated, EstimateView]:  # fmt: skip
+    by_period = list(store.tallies(session, playbook.id, part))
+    tallies = store.keyed_tallies(session, playbook.id, part)
+    cured = cured_of(by_period, [(one.step, one.period, one.days, one.count) for one in
+                                 store.returns_of(session, playbook.id, part)])  # fmt: skip
+    return study(playbook, tallies, by_period, cured, today, window, whole, bool(part.facts), task.check)
+
+
+def study(
+    playbook: Playbook, tallies: Sequence[KeyedTally], by_period: Sequence[Tally], cured: Sequence[Cured], today: date,
+    window: int, whole: Estimated | None = None, by_fact: bool = False, check: Any = lambda: None, seed: int = _SEED,
+) -> tuple[Estimated, EstimateView]:  # fmt: skip
+    """Everything that is estimated of a log, and what filters of it start from."""
+    counts = count_steps(by_period, today, window)
+    model = whole.model if whole else learnable(playbook)
+    records, model = records_of(tallies, model, is_part=whole is not None)
+    made = estimate(
+        records, model, {step: row.tried for step, row in counts.items()}, _held(counts), seed, check, whole, by_fact
+    )
+    mean = made.chances.mean()
+    found = expected(tallies, model, mean)
+    check()
+    tried = [one.learned for one in made.estimate.steps if (row := counts.get(one.step)) and row.tried]
+    view = EstimateView(
+        as_of=utc_now(),
+        edition=None,
+        filtered=sum(one.count for one in tallies) if whole else None,
+        estimate=made.estimate,
+        splits=splits(found),
+        drifts=drifts(found),
+        doubts=doubts(tallies, records, made.posterior, mean, found, tried, check) if records.cases else (),
+        come_backs=come_backs(cured, today, window),
+        guesses=guesses_of(made, counts),
+    )
+    return made, view
+
+
+def _held(counts: Mapping[str, StepEvidence]) -> dict[str, tuple[int, int]]:
+    return {step: (row.held, row.judged) for step, row in counts.items() if row.judged}
+
+
+def cured_of(by_period: Sequence[Tally], returns: Sequence[tuple[str, str, int, int]]) -> list[Cured]:
+    """Cures by step and period. returns: step, period, days and how many."""
+    counts: dict[tuple[str, str], int] = {}
+    for tally in by_period:
+        step = tally.signature.resolved_by
+        if step is not None:
+            counts[step, tally.period] = counts.get((step, tally.period), 0) + tally.count
+    back: dict[tuple[str, str], dict[int, int]] = {}
+    for step, period, days, count in returns:
+        own = back.setdefault((step, period), {})
+        own[days] = own.get(days, 0) + count
+    return [Cured(step, period, count, back.get((step, period), {})) for (step, period), count in counts.items()]
