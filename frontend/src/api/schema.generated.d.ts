@@ -472,6 +472,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each step would end if tried first, and how sure the cases make one of it. */
+        get: operations["evidence_get_estimate_playbooks__playbook_id__estimate_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/playbooks/{playbook_id}/fact-counts": {
         parameters: {
             query?: never;
@@ -3444,7 +3461,8 @@ export interface components {
         };
         /**
          * Evidence
-         * @description The evidence of one symptom, in the order of its ladder, then what is tried off it.
+         * @description The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
+         *     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure.
          */
         Evidence: {
             /** Playbook */
@@ -3453,15 +3471,20 @@ export interface components {
             title: string;
             /** Cases */
             cases: number;
+            /** Of */
+            of: number;
+            /** Calls */
+            calls: number;
             /** Return Window */
             return_window: number;
+            filters: components["schemas"]["Filters"];
             /** Rows */
             rows: components["schemas"]["EvidenceRow"][];
         };
         /**
          * EvidenceRow
          * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
-         *     (None: unknown here).
+         *     (None: unknown here). minutes: logged beside judged, None where too few were logged; months: the last two years.
          */
         EvidenceRow: {
             /** Step */
@@ -3475,6 +3498,35 @@ export interface components {
             counts: components["schemas"]["StepEvidence"];
             /** Harms */
             harms: components["schemas"]["HarmSeen"][];
+            minutes: components["schemas"]["LearnedMinutes"] | null;
+            /** Months */
+            months: components["schemas"]["MonthCount"][];
+        };
+        /**
+         * FactValues
+         * @description A fact by which cases can be told apart, as it is asked, and the values that cases have.
+         */
+        FactValues: {
+            /** Fact */
+            fact: string;
+            /** Ask */
+            ask: string;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * Filters
+         * @description By what the cases of a symptom can be told apart: months of closing, editions, sites, facts.
+         */
+        Filters: {
+            /** Months */
+            months: string[];
+            /** Editions */
+            editions: number[];
+            /** Sites */
+            sites: string[];
+            /** Facts */
+            facts: components["schemas"]["FactValues"][];
         };
         /**
          * HarmSeen
@@ -3501,6 +3553,37 @@ export interface components {
             rate: components["schemas"]["Rate"];
             /** Is More */
             is_more: boolean;
+        };
+        /**
+         * LearnedMinutes
+         * @description How long a step takes: the judged minutes on the clock, and the median of the attempts with its 99.9 % interval
+         *     by order statistics. is_off: the interval lies outside two thirds to one and a half of the judged.
+         */
+        LearnedMinutes: {
+            /** Judged */
+            judged: number;
+            /** Median */
+            median: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Tries */
+            tries: number;
+            /** Is Off */
+            is_off: boolean;
+        };
+        /**
+         * MonthCount
+         * @description What came of a step in the cases that closed in a month, as 2026-03.
+         */
+        MonthCount: {
+            /** Month */
+            month: string;
+            /** Tried */
+            tried: number;
+            /** Resolved */
+            resolved: number;
         };
         /**
          * StepEvidence
@@ -3539,6 +3622,228 @@ export interface components {
             took_unknown: number;
             raw: components["schemas"]["Rate"];
             holding: components["schemas"]["Rate"];
+        };
+        /**
+         * EstimateView
+         * @description Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
+         *     filtered: how many cases a filter left, None: all; is_stale: cases have come since, and a new one is being made.
+         */
+        EstimateView: {
+            /**
+             * As Of
+             * Format: date-time
+             */
+            as_of: string;
+            /** Edition */
+            edition: number | null;
+            /** Filtered */
+            filtered: number | null;
+            estimate: components["schemas"]["Estimate"];
+            /** Splits */
+            splits: components["schemas"]["Split"][];
+            /** Drifts */
+            drifts: components["schemas"]["Drift"][];
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
+            /** Come Backs */
+            come_backs: components["schemas"]["ComeBack"][];
+            /** Guesses */
+            guesses: components["schemas"]["Guess"][];
+            /**
+             * Is Stale
+             * @default false
+             */
+            is_stale?: boolean;
+        };
+        /**
+         * CauseEstimate
+         * @description How often a cause is behind the symptom, over all logged cases; judged: by the lead's weights.
+         */
+        CauseEstimate: {
+            /** Cause */
+            cause: string;
+            /** Title */
+            title: string;
+            /** Judged */
+            judged: number;
+            share: components["schemas"]["Rate"];
+            /** Learned */
+            learned: number;
+        };
+        /**
+         * ComeBack
+         * @description How a step's cures last. cures: how many; back: share come back by the end of each day from 0 to the window;
+         *     others: the same of all other cures; p: how likely luck alone makes the two differ so, None where nothing can be
+         *     told.
+         */
+        ComeBack: {
+            /** Step */
+            step: string;
+            /** Cures */
+            cures: number;
+            /** Returned */
+            returned: number;
+            /** Back */
+            back: number[];
+            /** Others */
+            others: number[];
+            /** P */
+            p: number | null;
+        };
+        /**
+         * Doubt
+         * @description Something about the cases that touches the figures. cases: how many it is about; is_guided: of which origin they
+         *     are, None: of either.
+         */
+        Doubt: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "double" | "better" | "last-only" | "gaps" | "credit" | "one-order" | "mix" | "no-baseline";
+            /** Says */
+            says: string;
+            /** Cases */
+            cases: number;
+            /**
+             * Is Guided
+             * @default null
+             */
+            is_guided?: boolean | null;
+        };
+        /**
+         * Drift
+         * @description A step that has worked worse since a month. before, after: tries, resolved and expected of each stretch.
+         */
+        Drift: {
+            /** Step */
+            step: string;
+            /** Since */
+            since: string;
+            /** Z */
+            z: number;
+            /** Tries Before */
+            tries_before: number;
+            /** Resolved Before */
+            resolved_before: number;
+            /** Expected Before */
+            expected_before: number;
+            /** Tries After */
+            tries_after: number;
+            /** Resolved After */
+            resolved_after: number;
+            /** Expected After */
+            expected_after: number;
+        };
+        /**
+         * Estimate
+         * @description Everything estimated of one symptom. cases: that speak; better, double: that were left out, as perhaps two faults
+         *     or as logged twice; baselines: cases that were tried at the start; rhat, size: the worst of all figures.
+         */
+        Estimate: {
+            /** Cases */
+            cases: number;
+            /** Better */
+            better: number;
+            /** Double */
+            double: number;
+            /** Baselines */
+            baselines: number;
+            /** Seed */
+            seed: number;
+            /** Steps */
+            steps: components["schemas"]["StepEstimate"][];
+            /** Causes */
+            causes: components["schemas"]["CauseEstimate"][];
+            clears: components["schemas"]["Rate"];
+            /** Rhat */
+            rhat: number;
+            /** Size */
+            size: number;
+            /** Refused */
+            refused: ("too-few" | "unsettled") | null;
+        };
+        /**
+         * Guess
+         * @description One of the lead's figures, and what the cases make of it.
+         *
+         *     what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, or that a
+         *     cause is behind the symptom. variant: of the step, by place; about: the cause; finding: which. judged: the lead's
+         *     figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they allow.
+         */
+        Guess: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "ends" | "finds" | "done" | "cause";
+            /** Step */
+            step: string | null;
+            /** Variant */
+            variant: number | null;
+            /** About */
+            about: string | null;
+            /** Finding */
+            finding: string | null;
+            /** Judged */
+            judged: number;
+            seen: components["schemas"]["Rate"];
+            /** Learned */
+            learned: number;
+            /** Is Contradicted */
+            is_contradicted: boolean;
+        };
+        /**
+         * Split
+         * @description How a step did on units with one value of a fact. expected: resolved tries, by all that was known before each.
+         *
+         *     z, p: how far apart it is from the rest, and how likely luck alone makes that; level: marked where it is at most one
+         *     in twenty of what is marked that luck made, sure where one in a hundred; None: luck explains it.
+         */
+        Split: {
+            /** Step */
+            step: string;
+            /** Fact */
+            fact: string;
+            /** Value */
+            value: string;
+            /** Tries */
+            tries: number;
+            /** Resolved */
+            resolved: number;
+            /** Expected */
+            expected: number;
+            /** Z */
+            z: number;
+            /** P */
+            p: number;
+            /** Level */
+            level: ("marked" | "sure") | null;
+        };
+        /**
+         * StepEstimate
+         * @description How often a step ends the fault: `first`, as the very first thing on units that it is for; `here`, where it
+         *     stands on the ladder; `lasting`, first and for good.
+         *
+         *     learned: share of the prior doubt that the cases took away; units: share of units that it is for; refused: why no
+         *     figure is given; rhat, size: how well the chains agree on `first`.
+         */
+        StepEstimate: {
+            /** Step */
+            step: string;
+            first: components["schemas"]["Rate"];
+            here: components["schemas"]["Rate"];
+            lasting: components["schemas"]["Rate"];
+            /** Learned */
+            learned: number;
+            /** Units */
+            units: number;
+            /** Refused */
+            refused: ("too-few" | "unsettled") | null;
+            /** Rhat */
+            rhat: number;
+            /** Size */
+            size: number;
         };
         /**
          * FactCounts
@@ -5233,7 +5538,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ordering" | "importing";
+            kind: "ordering" | "estimating" | "importing";
             /** Subject */
             subject: string;
             /** Is Outside */
@@ -7222,7 +7527,14 @@ export interface operations {
     };
     evidence_get_evidence_playbooks__playbook_id__evidence_get: {
         parameters: {
-            query?: never;
+            query?: {
+                since?: string;
+                until?: string;
+                edition?: number | null;
+                site?: string;
+                source?: "" | "guided" | "brought-in";
+                unit?: string[];
+            };
             header?: never;
             path: {
                 playbook_id: string;
@@ -7242,6 +7554,80 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_get_estimate_playbooks__playbook_id__estimate_get: {
+        parameters: {
+            query?: {
+                since?: string;
+                until?: string;
+                edition?: number | null;
+                site?: string;
+                source?: "" | "guided" | "brought-in";
+                unit?: string[];
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8590,7 +8976,7 @@ export interface operations {
     jobs_list_jobs_jobs_get: {
         parameters: {
             query?: {
-                kind?: "ordering" | "importing";
+                kind?: "ordering" | "estimating" | "importing";
             };
             header?: never;
             path?: never;

@@ -2,7 +2,8 @@
 
 import json
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
@@ -31,7 +32,7 @@ from mildladder.store.database import Database
 from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
-__all__ = ["EstimateView", "answer", "cured_of", "estimated", "study"]
+__all__ = ["EstimateView", "Log", "answer", "cured_of", "estimated", "study"]
 
 _SEED = 1
 # What has to be the same for an older answer to be one to the same question.
@@ -81,6 +82,17 @@ def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> st
         if found is None or found.result is None:
             return None
         return json.dumps({**json.loads(found.result), "is_stale": True}, ensure_ascii=False)
+
+
+@dataclass(frozen=True)
+class Log:
+    """What the cases of a symptom say. tallies: by whatever tells cases apart; by_period: by closing; cured: cures by
+    step and closing; ladders: by which cases were climbed, by edition."""
+
+    tallies: Sequence[KeyedTally]
+    by_period: Sequence[Tally]
+    cured: Sequence[Cured]
+    ladders: Mapping[int, Playbook]
 
 
 # What filters start from, by what it is the estimate of; a worker keeps it from one question to the next.
@@ -133,19 +145,30 @@ def _of_cases(
     session: Session, playbook: Playbook, part: store.Filter, window: int, today: date, task: Task,
     whole: Estimated | None = None,
 ) -> tuple[Estimated, EstimateView]:  # fmt: skip
-    by_period = list(store.tallies(session, playbook.id, part))
-    tallies = store.keyed_tallies(session, playbook.id, part)
-    cured = cured_of(by_period, [(one.step, one.period, one.days, one.count) for one in
-                                 store.returns_of(session, playbook.id, part)])  # fmt: skip
-    return study(playbook, tallies, by_period, cured, today, window, whole, bool(part.facts), task.check)
+    log = _log(session, playbook.id, part)
+    return study(playbook, log, today, window, whole, bool(part.facts), task.check)
+
+
+def _log(session: Session, playbook_id: str, part: store.Filter) -> Log:
+    tallies = store.keyed_tallies(session, playbook_id, part)
+    by_period = list(store.tallies(session, playbook_id, part))
+    editions = sorted({one.edition for one in tallies if one.edition})
+    return Log(
+        tallies=tallies,
+        by_period=by_period,
+        cured=cured_of(by_period, store.returns_of(session, playbook_id, part)),
+        ladders={number: document(session, playbook_id, number) for number in editions},
+    )
 
 
 def study(
-    playbook: Playbook, tallies: Sequence[KeyedTally], by_period: Sequence[Tally], cured: Sequence[Cured], today: date,
-    window: int, whole: Estimated | None = None, by_fact: bool = False, check: Any = lambda: None, seed: int = _SEED,
+    playbook: Playbook, log: Log, today: date, window: int, whole: Estimated | None = None, by_fact: bool = False,
+    check: Callable[[], None] = lambda: None, seed: int = _SEED,
 ) -> tuple[Estimated, EstimateView]:  # fmt: skip
-    """Everything that is estimated of a log, and what filters of it start from."""
-    counts = count_steps(by_period, today, window)
+    """Everything that is estimated of a log, and what filters of it start from. whole: of all cases, where these are a
+    part; by_fact: that a fact tells apart."""
+    tallies = log.tallies
+    counts = count_steps(log.by_period, today, window)
     model = whole.model if whole else learnable(playbook)
     records, model = records_of(tallies, model, is_part=whole is not None)
     made = estimate(
@@ -153,6 +176,8 @@ def study(
     )
     mean = made.chances.mean()
     found = expected(tallies, model, mean)
+    # By the causes of all units: those that the cases gave each sort of unit explain a step away that is dead there.
+    alike = found if len(model.groups) == 1 else expected(tallies, model, mean.alike(model.times))
     check()
     tried = [one.learned for one in made.estimate.steps if (row := counts.get(one.step)) and row.tried]
     view = EstimateView(
@@ -160,10 +185,12 @@ def study(
         edition=None,
         filtered=sum(one.count for one in tallies) if whole else None,
         estimate=made.estimate,
-        splits=splits(found),
+        splits=splits(alike),
         drifts=drifts(found),
-        doubts=doubts(tallies, records, made.posterior, mean, found, tried, check) if records.cases else (),
-        come_backs=come_backs(cured, today, window),
+        doubts=doubts(tallies, records, made.posterior, mean, found, tried, log.ladders, check)
+        if records.cases
+        else (),
+        come_backs=come_backs(log.cured, today, window),
         guesses=guesses_of(made, counts),
     )
     return made, view
@@ -173,15 +200,15 @@ def _held(counts: Mapping[str, StepEvidence]) -> dict[str, tuple[int, int]]:
     return {step: (row.held, row.judged) for step, row in counts.items() if row.judged}
 
 
-def cured_of(by_period: Sequence[Tally], returns: Sequence[tuple[str, str, int, int]]) -> list[Cured]:
-    """Cures by step and period. returns: step, period, days and how many."""
+def cured_of(by_period: Sequence[Tally], returns: Sequence[store.Returns]) -> list[Cured]:
+    """Cures by step and period."""
     counts: dict[tuple[str, str], int] = {}
     for tally in by_period:
         step = tally.signature.resolved_by
         if step is not None:
             counts[step, tally.period] = counts.get((step, tally.period), 0) + tally.count
     back: dict[tuple[str, str], dict[int, int]] = {}
-    for step, period, days, count in returns:
-        own = back.setdefault((step, period), {})
-        own[days] = own.get(days, 0) + count
+    for one in returns:
+        own = back.setdefault((one.step, one.period), {})
+        own[one.days] = own.get(one.days, 0) + one.count
     return [Cured(step, period, count, back.get((step, period), {})) for (step, period), count in counts.items()]

@@ -54,11 +54,17 @@ class Drift(Shape):
 
 
 def splits(found: Expected) -> tuple[Split, ...]:
-    """Every cell with enough tries to say anything, the steps in order, each fact's values in order."""
+    """Every cell with enough tries to say anything, the steps in order, each fact's values in order.
+
+    A value is held against the other values of its fact, never against tries of which nobody knows it: a fact that is
+    asked late is known of those cases alone that went on for so long, and any step would seem to fail on them.
+    """
     cells = [
-        (key, cell, cell.score(found.whole[key[0]]))
+        (key, cell, cell.score(found.by_fact[key[:2]]))
         for key, cell in sorted(found.by_value.items())
-        if cell.tries >= _LEAST_TRIES and cell.variance >= _LEAST_VARIANCE and _is_told_apart(cell, found.whole[key[0]])
+        if cell.tries >= _LEAST_TRIES
+        and cell.variance >= _LEAST_VARIANCE
+        and _is_told_apart(cell, found.by_fact[key[:2]])
     ]
     chances = [float(2 * ndtr(-abs(z))) for _, _, z in cells]
     marked, sure = by_hochberg(chances, _MARKED), by_hochberg(chances, _SURE)

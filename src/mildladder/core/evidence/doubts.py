@@ -1,6 +1,7 @@
 """What a log may hide: signs that figures rest on uneven logging (evidence, section 8)."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -12,6 +13,7 @@ from mildladder.core.evidence.posterior import Chances, Posterior
 from mildladder.core.evidence.records import KeyedTally, Records, records_of, speaks
 from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.ladder.units import fact_types
+from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Playbook, Rung, Shape
 from mildladder.core.model.outcomes import CURED
 
@@ -38,13 +40,16 @@ class Doubt(Shape):
 
 def doubts(
     tallies: Sequence[KeyedTally], records: Records, posterior: Posterior, chances: Chances, found: Expected,
-    learned: Iterable[float], check: Callable[[], None] = lambda: None,
+    learned: Iterable[float], ladders: Mapping[int, Playbook] | None = None, check: Callable[[], None] = lambda: None,
 ) -> tuple[Doubt, ...]:  # fmt: skip
-    """All of them, in the order of the table. learned: of each step that was tried."""
+    """All of them, in the order of the table. learned: of each step that was tried; ladders: by which cases were
+    climbed, by edition; of cases of none, the one that is looked at."""
     made = [*_left_out(records)]
     playbook = posterior.model.playbook
+    climbed = {edition: _Climbed(one) for edition, one in {**(ladders or {}), 0: playbook}.items()}
     for is_guided in (True, False):
-        made += _uneven(playbook, [one for one in tallies if one.is_guided is is_guided and speaks(one)], is_guided)
+        own = [one for one in tallies if one.is_guided is is_guided and speaks(one)]
+        made += _uneven(climbed, own, is_guided)
     made += _credit(playbook, found)
     low = [one < _LEAST_LEARNED for one in learned]
     if low and sum(low) * 2 >= len(low):
@@ -79,17 +84,35 @@ def _left_out(records: Records) -> list[Doubt]:
     return made
 
 
-def _uneven(playbook: Playbook, tallies: Sequence[KeyedTally], is_guided: bool) -> list[Doubt]:
+class _Climbed:
+    """A ladder as far as one can tell from a case where on it it ended."""
+
+    def __init__(self, playbook: Playbook) -> None:
+        self.ladder, self.types = playbook.ladder, fact_types(playbook)
+        often = Counter(rung.step for rung in rungs_of(playbook.ladder))
+        # Of a step that stands on a rail as well, nobody can tell which rung it was.
+        self.places = {entry.step: place for place, entry in enumerate(playbook.ladder) if often[entry.step] == 1}
+
+    def has_hole(self, tally: KeyedTally, place: int) -> bool:
+        """Whether some rung above that place applied, and nothing is said of it."""
+        sign = tally.signature
+        told = {one.step for one in sign.attempts} | set(sign.passed)
+        findings = {one.step: one.finding for one in sign.attempts if one.finding is not None}
+        world = World(facts=tally.facts, findings=findings, types=self.types)
+        return any(entry.step not in told and _applied(entry, world) for entry in self.ladder[:place])
+
+
+def _uneven(climbed: Mapping[int, _Climbed], tallies: Sequence[KeyedTally], is_guided: bool) -> list[Doubt]:
     """Of the cases that a low rung ended: those with a single attempt, and those with a hole above."""
-    places = {entry.step: place for place, entry in reversed(list(enumerate(playbook.ladder)))}
     whole = alone = holed = 0
     for tally in tallies:
-        place = places.get(tally.signature.resolved_by or "", -1)
+        ladder = climbed.get(tally.edition, climbed[0])
+        place = ladder.places.get(tally.signature.resolved_by or "", -1)
         if place + 1 < _HOST or tally.signature.end not in CURED:
             continue
         whole += tally.count
         alone += tally.count * (len(tally.signature.attempts) == 1)
-        holed += tally.count * _has_hole(playbook, tally, place)
+        holed += tally.count * ladder.has_hole(tally, place)
     if whole < _LEAST_CASES:
         return []
     origin = "guided here" if is_guided else "brought in"
@@ -107,14 +130,6 @@ def _uneven(playbook: Playbook, tallies: Sequence[KeyedTally], is_guided: bool) 
         )
         made.append(Doubt(code="gaps", says=says, cases=holed, is_guided=is_guided))
     return made
-
-
-def _has_hole(playbook: Playbook, tally: KeyedTally, place: int) -> bool:
-    sign = tally.signature
-    told = {one.step for one in sign.attempts} | set(sign.passed)
-    findings = {one.step: one.finding for one in sign.attempts if one.finding is not None}
-    world = World(facts=tally.facts, findings=findings, types=fact_types(playbook))
-    return any(entry.step not in told and _applied(entry, world) for entry in playbook.ladder[:place])
 
 
 def _applied(rung: Rung, world: World) -> bool:
@@ -150,7 +165,7 @@ def _mix(tallies: Sequence[KeyedTally], posterior: Posterior, chances: Chances) 
     for tally in tallies:
         by_month.setdefault(tally.month, []).append(tally)
     months = sorted(month for month in by_month if month)
-    gain, counted = 0.0, 0
+    gain, counted = -_gain(posterior, chances), 0
     for month in months:
         records, _ = records_of(by_month[month], posterior.model, is_part=True)
         if records.records:
@@ -164,15 +179,16 @@ def _mix(tallies: Sequence[KeyedTally], posterior: Posterior, chances: Chances) 
 
 
 def _gain(month: Posterior, chances: Chances) -> float:
-    """Twice the log likelihood that a mix of causes of its own gains."""
+    """Twice the log likelihood that a mix of causes of its own gains over the posterior mean's; records of negative
+    count, which speak of no case, left out."""
     logs, shares = month.explained(chances)
     likely = np.add.reduceat(shares, month.starts, axis=0) * np.exp(logs)[:, None]
     weight = np.ones(likely.shape[1])
-    pooled = chances.pooled[:, 0]
-    before = float(month.counts @ np.log(likely.sum(axis=1)))
+    cases = np.maximum(month.counts, 0.0)
+    pooled = (chances.shares[:, None] * chances.causes).sum(axis=0)[:, 0]
+    before = float(cases @ np.log(likely.sum(axis=1)))
     for _ in range(_ROUNDS):
         mixed = likely * weight
-        counts = month.counts @ (mixed / mixed.sum(axis=1, keepdims=True))
-        counts = np.maximum(counts, 1e-9)
+        counts = np.maximum(cases @ (mixed / mixed.sum(axis=1, keepdims=True)), 1e-9)
         weight = counts / counts.sum() / pooled
-    return 2 * (float(month.counts @ np.log((likely * weight).sum(axis=1))) - before)
+    return 2 * (float(cases @ np.log((likely * weight).sum(axis=1))) - before)

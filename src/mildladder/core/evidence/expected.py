@@ -59,16 +59,18 @@ def _cells() -> dict[str, Cell]:
 
 @dataclass
 class Expected:
-    """The cells of each step: of all its tries, by fact and value, by month, and by origin (guided here: True)."""
+    """The cells of each step: of all its tries, by fact and value, of those whose fact is known, by month, and by
+    origin (guided here: True)."""
 
     whole: dict[str, Cell] = field(default_factory=_cells)
     by_value: dict[tuple[str, str, str], Cell] = field(default_factory=lambda: defaultdict(Cell))
+    by_fact: dict[tuple[str, str], Cell] = field(default_factory=lambda: defaultdict(Cell))
     by_month: dict[tuple[str, str], Cell] = field(default_factory=lambda: defaultdict(Cell))
     by_origin: dict[tuple[str, bool], Cell] = field(default_factory=lambda: defaultdict(Cell))
 
 
 def expected(tallies: Iterable[KeyedTally], model: Learnable, chances: Chances) -> Expected:
-    """The cells of a log. chances: one set, the posterior means."""
+    """The cells of a log. chances: one set, such as the posterior means."""
     made, walk = Expected(), _Walk(model, chances)
     for tally in tallies:
         if not speaks(tally):
@@ -80,6 +82,7 @@ def expected(tallies: Iterable[KeyedTally], model: Learnable, chances: Chances) 
             made.by_origin[one.step, tally.is_guided].add(one, tally.count)
             for fact, value in facts.items():
                 made.by_value[one.step, fact, value].add(one, tally.count)
+                made.by_fact[one.step, fact].add(one, tally.count)
     return made
 
 

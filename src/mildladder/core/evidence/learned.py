@@ -19,6 +19,8 @@ __all__ = ["Guess", "LearnedMinutes", "guesses_of", "minutes_of_step"]
 
 _LEAST_LEARNED = 0.5
 _DONE_CASES = 4
+# Any step fails to be carried out now and then; by less nobody would change anything.
+_LEAST_DONE = 0.05
 _MINUTES_SURE = 0.999
 _TIMES_OFF = 1.5
 
@@ -144,7 +146,9 @@ def _of_done(step: Step, row: StepEvidence) -> Guess | None:
         low=float(betaincinv(a, b, 0.025)) if a > 0 and b > 0 else a / (a + b),
         high=float(betaincinv(a, b, 0.975)) if a > 0 and b > 0 else a / (a + b),
     )
-    return _guess("done", step.done, seen, total / (total + _DONE_CASES), step.id)
+    made = _guess("done", step.done, seen, total / (total + _DONE_CASES), step.id)
+    is_far = abs(a / (a + b) - step.done) >= _LEAST_DONE
+    return made.model_copy(update={"is_contradicted": made.is_contradicted and is_far})
 
 
 def minutes_of_step(step: Step, bins: Mapping[str, int]) -> LearnedMinutes | None:

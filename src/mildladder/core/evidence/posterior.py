@@ -4,7 +4,7 @@ The causes are summed out of the likelihood of each record, so that no case's ca
 sections 2 and 4; Dempster, Laird & Rubin 1977 for the expected counts; MacKay 1998 for the scales).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -56,6 +56,11 @@ class Chances:
             self.causes.mean(-1, keepdims=True), self.cures.mean(-1, keepdims=True),
             tuple(one.mean(-1, keepdims=True) for one in self.findings), self.clears.mean(-1, keepdims=True),
         )  # fmt: skip
+
+    def alike(self, times: FloatArray) -> "Chances":
+        """The same with the pooled causes on all sorts of units, so many times likelier as the lead says, (G, K)."""
+        likely = self.pooled[None] * times[..., None]
+        return replace(self, causes=likely / likely.sum(axis=1, keepdims=True))
 
 
 class Posterior:

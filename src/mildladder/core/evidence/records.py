@@ -21,7 +21,8 @@ _LEAST_NOTHING = 5
 class KeyedTally:
     """How many cases share a signature, what is known of their units, and when, where and how they were logged.
 
-    is_double: logged before under another id; month: of closing, as 2026-03; is_guided: here, not brought in.
+    is_double: logged before under another id; month: of closing, as 2026-03; is_guided: here, not brought in; edition:
+    by which they were climbed, 0 where none is known.
     """
 
     signature: Signature
@@ -31,6 +32,7 @@ class KeyedTally:
     month: str = ""
     site: str = ""
     is_guided: bool = True
+    edition: int = 0
 
 
 class LeftOut(NamedTuple):

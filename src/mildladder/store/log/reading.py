@@ -96,24 +96,22 @@ def filtered_cases(session: Session, symptom: str, which: Filter) -> int:
 
 
 def keyed_tallies(session: Session, symptom: str, which: Filter = EVERYTHING) -> list[KeyedTally]:
-    """Every tally of a symptom with what the estimate looks at; editions and days of a month added up."""
+    """Every tally of a symptom with what the estimate looks at; days of a month added up."""
     month = func.substr(StratumRow.period, 1, 7)
     query = (
         select(
             SignatureRow.text, StratumRow.facts, StratumRow.is_double, func.sum(TallyRow.count), month, StratumRow.site,
-            StratumRow.is_guided,
+            StratumRow.is_guided, StratumRow.edition,
         )
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
         .join(SignatureRow, SignatureRow.number == TallyRow.signature)
         .where(*_where(symptom, which))
         .group_by(
-            TallyRow.signature, StratumRow.facts, StratumRow.is_double, month, StratumRow.site, StratumRow.is_guided
+            TallyRow.signature, StratumRow.facts, StratumRow.is_double, month, StratumRow.site, StratumRow.is_guided,
+            StratumRow.edition,
         )
     )  # fmt: skip
-    return [
-        KeyedTally(read_signature(text), _facts(facts), is_double, count, period, site, is_guided)
-        for text, facts, is_double, count, period, site, is_guided in session.execute(query)
-    ]
+    return [KeyedTally(read_signature(text), _facts(facts), *rest) for text, facts, *rest in session.execute(query)]
 
 
 @lru_cache(maxsize=65_536)
