@@ -3768,8 +3768,9 @@ export interface components {
          * @description One of the lead's figures, and what the cases make of it.
          *
          *     what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, or that a
-         *     cause is behind the symptom. variant: of the step, by place; about: the cause; finding: which. judged: the lead's
-         *     figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they allow.
+         *     cause is behind the symptom; says: the same in titles. variant: of the step, by place; about: the cause. judged: the
+         *     lead's figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they
+         *     allow.
          */
         Guess: {
             /**
@@ -3783,8 +3784,8 @@ export interface components {
             variant: number | null;
             /** About */
             about: string | null;
-            /** Finding */
-            finding: string | null;
+            /** Says */
+            says: string;
             /** Judged */
             judged: number;
             seen: components["schemas"]["Rate"];

@@ -1,11 +1,56 @@
-/** What the logged cases show of one symptom. */
+/** What the logged cases show of one symptom, and what is estimated from them. */
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import { evidenceKey } from "../api/keys";
+import type { EstimateView } from "../api/types";
+import { untilThere, whole } from "../api/working";
+import { asQuery, EVERYTHING, type Looked } from "./filters";
 
-export const evidenceQuery = (playbookId: string) =>
+/** So often a newer estimate is asked for while an older one is shown. */
+const NEWER_AFTER = 1000;
+
+/** While another filter is worked out, the figures before it stay; those of another symptom never. */
+const stays =
+  (playbookId: string) =>
+  <T>(before: T | undefined, query: { queryKey: readonly unknown[] } | undefined): T | undefined =>
+    query?.queryKey[1] === playbookId ? before : undefined;
+
+export const evidenceQuery = (playbookId: string, looked: Looked = EVERYTHING) =>
   queryOptions({
-    queryKey: [...evidenceKey, playbookId],
+    queryKey: [...evidenceKey, playbookId, looked],
     queryFn: ({ signal }) =>
-      body(api.GET("/api/playbooks/{playbook_id}/evidence", { params: { path: { playbook_id: playbookId } }, signal })),
+      body(
+        api.GET("/api/playbooks/{playbook_id}/evidence", {
+          params: { path: { playbook_id: playbookId }, query: asQuery(looked) },
+          signal,
+        }),
+      ),
+    placeholderData: stays(playbookId),
+  });
+
+interface Asked {
+  data?: { answer?: EstimateView | undefined } | undefined;
+  error: Error | null;
+  dataUpdateCount: number;
+}
+
+/** cases: how many there are, so that the estimate is made anew once there are more. */
+export const estimateQuery = (playbookId: string, looked: Looked, cases: number | undefined) =>
+  queryOptions({
+    queryKey: ["estimate", playbookId, looked, cases],
+    queryFn: async ({ signal }) => ({
+      answer: whole<EstimateView>(
+        await body(
+          api.GET("/api/playbooks/{playbook_id}/estimate", {
+            params: { path: { playbook_id: playbookId }, query: asQuery(looked) },
+            signal,
+          }),
+        ),
+      ),
+    }),
+    ...untilThere,
+    placeholderData: stays(playbookId),
+    enabled: cases !== undefined && cases > 0,
+    refetchInterval: ({ state }: { state: Asked }) =>
+      !state.error && state.data?.answer?.is_stale ? NEWER_AFTER : untilThere.refetchInterval({ state }),
   });

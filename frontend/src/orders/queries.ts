@@ -2,33 +2,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import type { CurveView, DraftView, Mend, Suggestion, WhyHere } from "../api/types";
-
-/** Most answers are there at once; after that the server is asked less often. */
-const AT_ONCE = 3;
-const AGAIN_AFTER = { first: 60, then: 250 };
-
-type Working = { working?: true };
-
-/** What is there of an answer; undefined while it is being worked out. */
-const whole = <T extends object>(answer: T | Working): T | undefined =>
-  "working" in answer ? undefined : (answer as T);
-
-interface Asked {
-  data?: { answer?: unknown } | undefined;
-  error: Error | null;
-  dataUpdateCount: number;
-}
-
-const untilThere = {
-  staleTime: Number.POSITIVE_INFINITY,
-  retry: false,
-  refetchInterval: ({ state }: { state: Asked }) =>
-    state.error || state.data?.answer
-      ? (false as const)
-      : state.dataUpdateCount < AT_ONCE
-        ? AGAIN_AFTER.first
-        : AGAIN_AFTER.then,
-};
+import { untilThere, whole } from "../api/working";
 
 const at = (draft: DraftView) => ({ path: { playbook_id: draft.playbook.id } });
 const keyOf = (draft: DraftView, ...what: (string | number)[]) => [

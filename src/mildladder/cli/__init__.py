@@ -10,7 +10,14 @@ import sys
 import click
 
 from mildladder.cli.common import NAME
-from mildladder.cli.files import curve_command, diff_command, forecast_command, order_command, review_command
+from mildladder.cli.files import (
+    curve_command,
+    diff_command,
+    forecast_command,
+    measure_command,
+    order_command,
+    review_command,
+)
 from mildladder.cli.moving import export_group, import_group
 from mildladder.cli.serving import demo_command, serve_command
 from mildladder.core.errors import LadderError, Several
@@ -41,8 +48,8 @@ def schema_command(what: str) -> None:
 
 
 for command in (
-    forecast_command, order_command, curve_command, review_command, diff_command, import_group, export_group,
-    serve_command, demo_command,
+    forecast_command, order_command, curve_command, review_command, diff_command, measure_command, import_group,
+    export_group, serve_command, demo_command,
 ):  # fmt: skip
     cli.add_command(command)
 

@@ -1,4 +1,4 @@
-"""Commands that work on playbook files alone: forecast, order, curve, review, diff."""
+"""Commands that work on files alone: forecast, order, curve, review, diff, measure."""
 
 import sys
 from itertools import groupby
@@ -9,9 +9,12 @@ import click
 from mildladder.cli.common import json_option, print_json, read_each, read_playbook_file, refuse_disagreements
 
 if TYPE_CHECKING:
+    from mildladder.core.evidence.rates import Rate
     from mildladder.core.model import Mode
 
-__all__ = ["curve_command", "diff_command", "forecast_command", "order_command", "review_command"]
+__all__ = [
+    "curve_command", "diff_command", "forecast_command", "measure_command", "order_command", "review_command",
+]  # fmt: skip
 
 
 @click.command("forecast")
@@ -134,3 +137,43 @@ def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
     for name, unit in (("effort", "effort minutes"), ("harm", "harm points"), ("resolved", "resolved")):
         was, now = getattr(made.before, name), getattr(made.after, name)
         click.echo(f"{unit} a case: {was:.3f} before, {now:.3f} after")
+
+
+@click.command("measure")
+@click.option("--playbook", "file", type=click.File("rb"), required=True, help="The playbook file.")
+@click.option("--cases", "cases", type=click.File("rb"), required=True, help="The logged cases, one a line.")
+@click.option("--seed", type=click.IntRange(0, 2**31), default=1, show_default=True, help="Of the draws.")
+@json_option
+def measure_command(file: IO[bytes], cases: IO[bytes], seed: int, as_json: bool) -> None:
+    """Work out which steps of a playbook actually resolve faults across logged cases."""
+    from mildladder.core.errors import BadInput
+    from mildladder.core.model import RefusedLine
+    from mildladder.desk.measuring import measure
+    from mildladder.exchange import case_lines
+
+    playbook = read_playbook_file(file).playbook
+    read = []
+    for line in case_lines.read_each(case_lines.lines_of(cases)):
+        if isinstance(line, RefusedLine):
+            raise BadInput(line.says, source=cases.name, path=f"line {line.line} {line.path}".strip())
+        read.append(line.case)
+    made = measure(playbook, read, seed)
+    if as_json:
+        print_json(made.model_dump(mode="json"))
+        return
+    click.echo(f"{playbook.title}: {made.cases} cases")
+    for one in made.steps:
+        if not playbook.step(one.step).is_tested:
+            continue
+        click.echo(
+            f"{_share(one.first):>22} if tried first  {_share(one.raw):>22} raw, {one.resolved} of {one.tried}  "
+            f"{playbook.step(one.step).title}"
+        )
+    for warned in made.warnings:
+        click.echo(warned.says)
+
+
+def _share(rate: "Rate") -> str:
+    if rate.mean is None or rate.low is None or rate.high is None:
+        return "too few"
+    return f"{rate.mean:.1%} ({rate.low:.0%} to {rate.high:.0%})"

@@ -1,17 +1,18 @@
 """The lead's guesses beside what the cases say of them (evidence, section 6)."""
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
 import numpy as np
-from scipy.special import betaincinv
-from scipy.stats import binom
+from scipy.special import bdtrik, betaincinv
 
 from mildladder.core.evidence.counts import minutes_of
 from mildladder.core.evidence.estimate import Estimated, span
 from mildladder.core.evidence.rates import Rate, StepEvidence
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import FloatArray, all_causes, finding_chances
+from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.model import Shape, Step
 from mildladder.core.model.base import Id
 
@@ -31,15 +32,16 @@ class Guess(Shape):
     """One of the lead's figures, and what the cases make of it.
 
     what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, or that a
-    cause is behind the symptom. variant: of the step, by place; about: the cause; finding: which. judged: the lead's
-    figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they allow.
+    cause is behind the symptom; says: the same in titles. variant: of the step, by place; about: the cause. judged: the
+    lead's figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they
+    allow.
     """
 
     what: What
     step: Id | None
     variant: int | None
     about: Id | None
-    finding: Id | None
+    says: str
     judged: float
     seen: Rate
     learned: float
@@ -66,7 +68,7 @@ def guesses_of(made: Estimated, counts: Mapping[str, StepEvidence]) -> tuple[Gue
     if made.estimate.refused:
         return ()
     for one in made.estimate.causes:
-        found.append(_guess("cause", one.judged, one.share, one.learned, about=one.cause))
+        found.append(_guess("cause", one.judged, one.share, one.learned, about=one.cause, says=one.title))
     for step in model.playbook.steps:
         found += _of_cures(made, step, before.cures)
         found += _of_findings(made, step)
@@ -77,7 +79,7 @@ def guesses_of(made: Estimated, counts: Mapping[str, StepEvidence]) -> tuple[Gue
 
 def _guess(
     what: What, judged: float, seen: Rate, learned: float, step: str | None = None, variant: int | None = None,
-    about: str | None = None, finding: str | None = None,
+    about: str | None = None, says: str = "",
 ) -> Guess:  # fmt: skip
     is_outside = not (seen.low or 0.0) <= judged <= (1.0 if seen.high is None else seen.high)
     return Guess(
@@ -85,7 +87,7 @@ def _guess(
         step=step,
         variant=variant,
         about=about,
-        finding=finding,
+        says=says,
         judged=judged,
         seen=seen,
         learned=learned,
@@ -110,7 +112,13 @@ def _of_cures(made: Estimated, step: Step, before: FloatArray) -> list[Guess]:
                 continue
             figure = made.chances.cures[number, at]
             learned = _share_learned(figure, before[number, at])
-            found.append(_guess("ends", judged, span(figure), learned, step.id, source.variant, cause.id))
+            where = (
+                ""
+                if source.variant is None
+                else f", where {told_in_words(step.varies[source.variant].when, model.playbook)}"
+            )
+            says = f"ends {cause.title}{where}"
+            found.append(_guess("ends", judged, span(figure), learned, step.id, source.variant, cause.id, says))
     return found
 
 
@@ -128,9 +136,8 @@ def _of_findings(made: Estimated, step: Step) -> list[Guess]:
             variance = mean * (1 - mean) / (prior.strength + 1)
             learned = max(0.0, 1 - float(own[at, number].var()) / variance)
             seen = span(own[at, number])
-            found.append(
-                _guess("finds", float(judged[at, number]), seen, learned, step.id, about=cause.id, finding=finding.id)
-            )
+            says = f"finds {finding.title}, if it is {cause.title}"
+            found.append(_guess("finds", float(judged[at, number]), seen, learned, step.id, about=cause.id, says=says))
     return found
 
 
@@ -146,7 +153,7 @@ def _of_done(step: Step, row: StepEvidence) -> Guess | None:
         low=float(betaincinv(a, b, 0.025)) if a > 0 and b > 0 else a / (a + b),
         high=float(betaincinv(a, b, 0.975)) if a > 0 and b > 0 else a / (a + b),
     )
-    made = _guess("done", step.done, seen, total / (total + _DONE_CASES), step.id)
+    made = _guess("done", step.done, seen, total / (total + _DONE_CASES), step.id, says="can be carried out")
     is_far = abs(a / (a + b) - step.done) >= _LEAST_DONE
     return made.model_copy(update={"is_contradicted": made.is_contradicted and is_far})
 
@@ -172,7 +179,7 @@ def minutes_of_step(step: Step, bins: Mapping[str, int]) -> LearnedMinutes | Non
 
 def _median_ranks(total: int) -> tuple[int, int] | None:
     """The ranks, from 1, between which the median lies with 99.9 %; None when no two do."""
-    below = int(binom.ppf((1 - _MINUTES_SURE) / 2, total, 0.5)) if total else 0
+    below = math.ceil(bdtrik((1 - _MINUTES_SURE) / 2, total, 0.5)) if total else 0
     return (below, total + 1 - below) if below >= 1 else None
 
 

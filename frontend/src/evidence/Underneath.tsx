@@ -1,0 +1,87 @@
+import type { EstimateView, Evidence, Rate } from "../api/types";
+import { Asked } from "../ui/Asked";
+import { percent } from "../ui/format";
+import { RateAxis } from "../ui/RateAxis";
+import { saveText } from "../ui/save";
+import { asCsv } from "./table";
+import { isSaid, range } from "./words";
+
+const AXIS = 120;
+
+interface UnderneathProps {
+  evidence: Evidence;
+  view: EstimateView | undefined;
+}
+
+/** Below the table: how common each cause is, what clears by itself, and the file. */
+export const Underneath = ({ evidence, view }: UnderneathProps) => {
+  const known = evidence.rows.filter(({ kind }) => kind != null);
+  const estimates = new Map(view?.estimate.steps.map((one) => [one.step, one]));
+  return (
+    <div className="mt-3 flex flex-col gap-3">
+      {view && view.estimate.refused == null && <Causes view={view} />}
+      <p className="flex flex-wrap gap-x-6 gap-y-1 text-dense">
+        <button
+          type="button"
+          className="link"
+          onClick={() => saveText(`${evidence.playbook}-evidence.csv`, asCsv(known, estimates), "text/csv")}
+        >
+          Save the table as CSV
+        </button>
+        {view && (
+          <Asked
+            how={`The causes are summed out of what each of ${view.estimate.cases} cases says; 64 chains draw what is left open. Worst agreement ${view.estimate.rhat.toFixed(3)} (1 is perfect), worth at least ${Math.round(view.estimate.size)} independent draws, seed ${view.estimate.seed}. The same cases give the same figures.`}
+          >
+            <span className="text-faint underline decoration-dotted">How these figures are made</span>
+          </Asked>
+        )}
+      </p>
+      <p className="max-w-prose text-dense text-faint">
+        Raw rates say what happened where a step stands now: low rungs meet only what the upper ones left. If tried
+        first says what a step would end as the very first thing, with its 95 % interval. Minutes and tries before the
+        call are in the cases themselves.
+      </p>
+    </div>
+  );
+};
+
+const Causes = ({ view }: { view: EstimateView }) => {
+  const { causes, clears } = view.estimate;
+  return (
+    <section aria-label="What is behind it" className="max-w-xl">
+      <h2 className="font-semibold">What is behind it</h2>
+      <table className="w-full text-dense">
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">cause</th>
+            <th scope="col">share</th>
+            <th scope="col">judged</th>
+          </tr>
+        </thead>
+        <tbody>
+          {causes
+            .toSorted((a, b) => (b.share.mean ?? 0) - (a.share.mean ?? 0))
+            .map((one) => (
+              <Share key={one.cause} name={one.title} rate={one.share} judged={one.judged} />
+            ))}
+          <Share name="Clears by itself, at each look" rate={clears} judged={undefined} />
+        </tbody>
+      </table>
+    </section>
+  );
+};
+
+const Share = ({ name, rate, judged }: { name: string; rate: Rate; judged: number | undefined }) => (
+  <tr className="border-rule border-t">
+    <th scope="row" className="py-0.5 pr-3 text-left font-normal">
+      {name}
+    </th>
+    <td className="w-32">
+      <RateAxis rate={rate} width={AXIS} tone="estimate" />
+    </td>
+    <td className="whitespace-nowrap pl-3 text-plum">
+      {isSaid(rate) ? `${percent(rate.mean)} (${range(rate)})` : "could not be settled"}
+    </td>
+    <td className="whitespace-nowrap pl-3 text-faint">{judged !== undefined && `judged ${percent(judged)}`}</td>
+  </tr>
+);
