@@ -1,0 +1,153 @@
+"""Evidence over HTTP: counted by filter, estimated as a job, an older answer told as such."""
+
+import pytest
+
+from mildladder.api.app import create_app
+from mildladder.desk.editions import document
+from mildladder.desk.intake import import_cases
+from mildladder.desk.kinds import Here
+from mildladder.desk.measuring import measure
+from mildladder.exchange.case_lines import read_each, write_cases
+from tests.conftest import LEAD_ID, SHELL
+from tests.samples import NOON, case
+
+ID = "gate-arm-up"
+
+
+class Nobody:
+    """Workers that never come to it."""
+
+    def nudge(self, kind):
+        """Asked for, and left."""
+
+
+def bring(desk, *cases):
+    with desk.writing() as session:
+        return import_cases(session, cases, "import", SHELL, NOON, "office.jsonl", False)
+
+
+def log(desk, count=60, first=0):
+    """Cases of two sites and models, half of them ended by the first fix."""
+    made = []
+    for number in range(first, first + count):
+        outcome = "fixed" if number % 2 else "no-change"
+        facts = {"model": "GR4" if number % 3 else "GR6", "site": "Low Harrow" if number % 4 else "Vane Island"}
+        made.append(case(number, ("clear-hold", outcome), days_ago=number % 90, facts=facts, baseline="fails"))
+    return bring(desk, *made)
+
+
+def evidence(client, **query):
+    return client.get(f"/api/playbooks/{ID}/evidence", query_string=query)
+
+
+def estimate(client, **query):
+    return client.get(f"/api/playbooks/{ID}/estimate", query_string=query)
+
+
+def row(answer, step="clear-hold"):
+    return next(one for one in answer.json["rows"] if one["step"] == step)
+
+
+def test_a_filter_leaves_the_cases_that_it_asks_for(client, desk):
+    log(desk)
+    whole = evidence(client).json
+    assert (whole["cases"], whole["of"]) == (60, 60)
+    assert whole["filters"]["sites"] == ["Low Harrow", "Vane Island"]
+    models = next(one for one in whole["filters"]["facts"] if one["fact"] == "model")
+    assert models["values"] == ["GR4", "GR6"]
+    some = evidence(client, unit="model:GR6", site="Vane Island")
+    assert (some.json["cases"], some.json["of"]) == (5, 60)
+    assert row(some)["counts"]["tried"] == 5
+    by_month = [evidence(client, since=month, until=month).json["cases"] for month in whole["filters"]["months"]]
+    assert sum(by_month) == 60
+    assert len(by_month) >= 3
+    assert evidence(client, source="guided").json["cases"] == 0
+    assert evidence(client, edition=1).json["cases"] == 0
+
+
+def test_each_step_has_its_months_and_its_minutes(client, desk):
+    attempts = [{"step": "clear-hold", "outcome": "no-change", "minutes": 6}]
+    bring(desk, *(case(number, days_ago=number, attempts=attempts) for number in range(40)))
+    found = row(evidence(client))
+    assert sum(one["tried"] for one in found["months"]) == 40
+    assert found["minutes"]["tries"] == 40
+    assert found["minutes"]["median"] == pytest.approx(6, rel=0.05)
+
+
+def test_the_estimate_is_a_job_and_its_answer_is_kept(client, desk):
+    log(desk)
+    made = estimate(client)
+    assert made.status_code == 200
+    assert made.json["estimate"]["cases"] == 60
+    first = next(one for one in made.json["estimate"]["steps"] if one["step"] == "clear-hold")["first"]
+    assert first["low"] < first["mean"] < first["high"]
+    assert made.json["edition"] == 1
+    assert made.json["filtered"] is None
+    assert made.json["is_stale"] is False
+    assert estimate(client).json == made.json
+
+
+def test_a_filtered_estimate_says_how_many_cases_it_rests_on(client, desk):
+    log(desk)
+    assert estimate(client, unit="model:GR4").json["filtered"] == 40
+    few = estimate(client, unit="model:GR6", site="Vane Island").json
+    assert (few["filtered"], few["estimate"]["refused"]) == (5, "too-few")
+
+
+def test_an_older_estimate_is_shown_as_such_while_a_newer_one_is_made(desk, client):
+    log(desk)
+    before = estimate(client).json
+    bring(desk, case(1000, ("clear-hold", "fixed")))
+    waiting = create_app(desk, now=lambda: NOON, workers=Nobody()).test_client()
+    waiting.put("/api/me", json={"person": LEAD_ID})
+    again = estimate(waiting).json
+    assert again["is_stale"] is True
+    assert again["estimate"] == before["estimate"]
+    assert estimate(waiting, unit="model:GR4").status_code == 202, "another filter has no answer yet"
+    Here(desk).nudge("estimating")
+    newer = estimate(client).json
+    assert (newer["is_stale"], newer["estimate"]["cases"]) == (False, 61)
+
+
+def test_without_a_case_every_figure_is_refused(client):
+    made = estimate(client).json
+    assert made["estimate"]["refused"] == "too-few"
+    assert {one["first"]["mean"] for one in made["estimate"]["steps"]} == {None}
+    assert evidence(client).json["of"] == 0
+
+
+def test_what_makes_no_sense_is_refused(client):
+    assert estimate(client, since="soon").status_code == 422
+    assert estimate(client, unit="model").status_code == 422
+    assert client.get("/api/playbooks/nothing/estimate").status_code == 404
+
+
+def test_what_was_not_learned_of_callers_to_a_notice_is_said(client):
+    notice = {"playbook": ID, "says": "The lane server is down"}
+    number = client.post("/api/notices", json=notice).json["notices"][0]["number"]
+    client.post(f"/api/notices/{number}/calls", json={"id": "call-000001", "caller": "Bo"})
+    assert (evidence(client).json["calls"], evidence(client).json["of"]) == (1, 0)
+
+
+def test_files_alone_give_the_figures_of_the_desk(client, desk):
+    cases = [
+        case(
+            number,
+            ("clear-hold", "fixed" if number % 3 else "no-change"),
+            days_ago=number % 50,
+            unit=f"U{number % 30}",
+        )
+        for number in range(80)
+    ]
+    bring(desk, *cases)
+    with desk.reading() as session:
+        playbook = document(session, ID, 1)
+    lines = b"".join(write_cases(cases)).splitlines(keepends=True)
+    made = {one.step: one for one in measure(playbook, [one.case for one in read_each(lines)]).steps}
+    for one in estimate(client).json["estimate"]["steps"]:
+        assert made[one["step"]].first.model_dump() == one["first"]
+        assert made[one["step"]].here.model_dump() == one["here"]
+    counts = row(evidence(client))["counts"]
+    mine = made["clear-hold"]
+    assert (mine.tried, mine.resolved, mine.held) == (counts["tried"], counts["resolved"], counts["held"])
+    assert counts["held"] < counts["resolved"]
