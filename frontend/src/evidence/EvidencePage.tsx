@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { EstimateView, Evidence } from "../api/types";
 import { InHead } from "../symptom/SymptomLayout";
@@ -23,6 +23,8 @@ export const EvidencePage = () => {
   const evidence = useQuery(evidenceQuery(playbookId, looked));
   const { data, error, refetch } = evidence;
   const estimate = useQuery(estimateQuery(playbookId, looked, data?.cases));
+  const staying = useStaying(estimate.data?.answer, playbookId);
+  const view = data?.cases === 0 ? undefined : staying;
   useTitle("Evidence", data?.title);
   const look = (next: Looked) => setSearch((before) => toAddress(before, next), { replace: true });
   const choose = useCallback(
@@ -38,8 +40,9 @@ export const EvidencePage = () => {
     [setSearch],
   );
   if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={9} />;
-  const view = estimate.data?.answer;
-  const isBehind = evidence.isPlaceholderData || estimate.isPlaceholderData || view?.is_stale === true;
+  const answer = estimate.data?.answer;
+  const isBehind =
+    evidence.isPlaceholderData || answer !== view || estimate.isPlaceholderData || view?.is_stale === true;
   return (
     <>
       <InHead says={standing(data, view)} />
@@ -50,7 +53,12 @@ export const EvidencePage = () => {
         </Empty>
       ) : (
         <>
-          <FilterBar filters={data.filters} looked={looked} says={left(data, looked)} onLook={look} />
+          <FilterBar
+            filters={data.filters}
+            looked={looked}
+            says={evidence.isPlaceholderData ? "being counted" : left(data, looked)}
+            onLook={look}
+          />
           <div className="flex min-h-0 flex-1 max-[72rem]:flex-col max-[72rem]:overflow-auto">
             <div
               className="min-h-0 min-w-0 flex-1 overflow-auto px-6 pb-6 max-[72rem]:flex-none max-[72rem]:overflow-visible max-md:px-4"
@@ -76,6 +84,15 @@ export const EvidencePage = () => {
     </>
   );
 };
+
+/** An answer, and while another is worked out, the one before it, of the same symptom. */
+function useStaying(answer: EstimateView | undefined, playbookId: string): EstimateView | undefined {
+  const before = useRef<{ playbookId: string; answer: EstimateView }>(undefined);
+  useEffect(() => {
+    if (answer) before.current = { playbookId, answer };
+  }, [answer, playbookId]);
+  return answer ?? (before.current?.playbookId === playbookId ? before.current.answer : undefined);
+}
 
 /** The step that the address asks for, else the first that is tested. */
 function chosenStep({ rows }: Evidence, asked: string | null): string | undefined {

@@ -145,7 +145,7 @@ def _of_done(step: Step, row: StepEvidence) -> Guess | None:
     """Whether it can be carried out: (judged · 4 + carried out) / (4 + carried out + could not)."""
     carried = row.tried + row.together + row.done + row.took_unknown
     total = carried + row.could_not
-    if total < 1:
+    if total < 1 or (row.could_not == 0 and step.done == 1):
         return None
     a, b = _DONE_CASES * step.done + carried, _DONE_CASES * (1 - step.done) + row.could_not
     seen = Rate(

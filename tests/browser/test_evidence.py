@@ -1,0 +1,162 @@
+"""Every discovery that is planted in the demo's log is read off the screen of its symptom, as a lead reads it."""
+
+import re
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from mildladder.demo.desk import CASES
+from tests.browser.conftest import Served, served, sit_down
+
+
+@pytest.fixture(scope="module")
+def log(tmp_path_factory) -> Iterator[Served]:
+    """The demo desk with its whole log: in a tenth of it, hardly anything stands out."""
+    database = tmp_path_factory.mktemp("whole") / "desk.db"
+    with served("demo", "--cases", str(CASES), database=database) as desk:
+        yield desk
+
+
+@pytest.fixture
+def page(context: BrowserContext, log: Served) -> Page:
+    """A page of that desk at which the lead sits."""
+    return sit_down(context, log)
+
+
+def go(page: Page, log: Served, symptom: str, step: str = "") -> None:
+    page.goto(f"{log.address}/playbooks/{symptom}/evidence?step={step}")
+    expect(page.get_by_text("being worked out")).to_have_count(0)
+    expect(page.get_by_role("region", name="What is behind it")).to_be_visible()
+
+
+def row(page: Page, title: str):
+    return page.get_by_role("region", name="Evidence by step").get_by_role("row", name=title)
+
+
+def rates(page: Page, title: str) -> tuple[int, int]:
+    """Raw, and if tried first, in per cent, as they are said."""
+    said = row(page, title).inner_text().replace("\u00a0", " ")
+    found = re.search(r"raw \d+ of \d+, <? ?(\d+) %.*if tried first (\d+) %", said)
+    assert found, said
+    return int(found[1]), int(found[2])
+
+
+def panel(page: Page):
+    return page.get_by_role("complementary", name="The chosen step")
+
+
+def test_a_step_that_lives_on_easy_cases_and_one_that_is_better_than_it_looks(page: Page, log: Served):
+    go(page, log, "board-departed-sailing", "nudge-feed")
+    raw, first = rates(page, "Start the timetable feed again")
+    assert raw >= first + 15
+    expect(page.get_by_text("lives on easy cases")).to_be_visible()
+    go(page, log, "gate-arm-up", "reload-program")
+    raw, first = rates(page, "Load the lane unit's program again")
+    assert first >= raw + 15
+
+
+def test_a_fix_that_never_works_on_one_model(page: Page, log: Served):
+    go(page, log, "gate-arm-up", "wipe-home-sensor")
+    where = panel(page).get_by_role("region", name="Where does it work?")
+    dead = where.get_by_role("row", name="GR4").inner_text()
+    well = where.get_by_role("row", name="GR6").inner_text()
+    counts = [re.search(r"(\d+) of (\d+)\s+tries resolved, (\d+) to be expected", said) for said in (dead, well)]
+    assert all(counts), (dead, well)
+    assert int(counts[0][1]) * 4 < int(counts[0][3])
+    assert int(counts[1][1]) > int(counts[1][3])
+    expect(where.get_by_text("No difference that luck would not make")).to_have_count(0)
+
+
+def test_a_fix_that_stopped_working_and_the_version_with_which_it_did(page: Page, log: Served):
+    go(page, log, "gate-stays-amber", "restart-reader")
+    expect(row(page, "Restart the reader")).to_contain_text(re.compile(r"works worse since \w{3} \d{4}"))
+    expect(panel(page).get_by_role("heading", name=re.compile("Works worse since"))).to_be_visible()
+    where = panel(page).get_by_role("region", name="Where does it work?")
+    said = where.get_by_role("row", name="4.3").inner_text()
+    found = re.search(r"(\d+) of (\d+)\s+tries resolved, (\d+) to be expected", said)
+    assert found, said
+    assert int(found[1]) * 4 < int(found[3])
+
+
+def test_a_popular_fix_that_comes_back(page: Page, log: Served):
+    go(page, log, "kiosk-faint-tickets", "set-darkness")
+    expect(row(page, "Set the print darkness to 6")).to_contain_text(re.compile(r"(3[2-9]|4\d)\s%\scome back"))
+    lasting = panel(page).get_by_role("region", name="Does it last?")
+    expect(lasting.get_by_role("img", name=re.compile(r"have come back, of other cures \d\s%"))).to_be_visible()
+    expect(lasting).to_contain_text("beyond luck")
+
+
+@pytest.mark.parametrize(
+    ("symptom", "title"),
+    [("kiosk-no-card-pad", "Restart the kiosk's pad service"), ("gate-stays-amber", "Put the gate back into service")],
+)
+def test_a_step_that_cannot_be_carried_out_a_third_of_the_time(page: Page, log: Served, symptom, title):
+    go(page, log, symptom)
+    expect(row(page, title)).to_contain_text(re.compile(r"(2[4-9]|3\d|4[0-4])\s%\scould not be done"))
+
+
+def test_a_fault_that_often_clears_by_itself(page: Page, log: Served):
+    shares = {}
+    for symptom in ("tablet-loses-network", "gate-arm-up"):
+        go(page, log, symptom)
+        said = (
+            page.get_by_role("region", name="What is behind it")
+            .get_by_role("row", name="Clears by itself")
+            .inner_text()
+        )
+        shares[symptom] = int(re.search(r"<?\s?(\d+)\s%", said)[1])
+    assert shares["tablet-loses-network"] > shares["gate-arm-up"]
+
+
+def test_a_filter_narrows_every_figure_and_is_kept_in_the_address(page: Page, log: Served):
+    go(page, log, "gate-arm-up", "wipe-home-sensor")
+    every = page.get_by_text(re.compile(r"^all \d+ cases"))
+    total = int(re.search(r"\d+", every.inner_text())[0])
+    page.get_by_role("combobox", name="Model on the side plate").select_option("GR4")
+    told = page.get_by_text(re.compile(r"^filtered to \d+ of \d+ cases"))
+    expect(told).to_be_visible()
+    left = int(re.search(r"\d+", told.inner_text())[0])
+    assert 0 < left < total
+    assert "unit=model%3AGR4" in page.url
+    expect(page.get_by_role("region", name="Evidence by step").locator("xpath=..")).to_have_attribute(
+        "aria-busy", "false"
+    )
+    assert rates(page, "Wipe the home sensor")[0] <= 8
+    page.reload()
+    expect(page.get_by_role("combobox", name="Model on the side plate")).to_have_value("GR4")
+    page.get_by_role("button", name="Show all").click()
+    expect(every).to_be_visible()
+
+
+def test_a_contradicted_guess_is_taken_over_into_the_draft_and_undone(page: Page, log: Served):
+    go(page, log, "kiosk-faint-tickets", "set-darkness")
+    judged = panel(page).get_by_role("region", name="Judged and learned")
+    expect(judged.get_by_role("row", name="ends Dirt or glue on the print head")).to_be_visible()
+    judged.get_by_role("button", name=re.compile("Take .* over")).press("Enter")
+    expect(judged.get_by_text("The draft has what was learned.")).to_be_visible()
+    judged.get_by_role("link", name="See it on the ladder").click()
+    expect(page.get_by_role("button", name=re.compile("Undo"))).to_be_enabled()
+    page.keyboard.press("Control+z")
+    page.go_back()
+    expect(judged.get_by_role("button", name=re.compile("Take .* over"))).to_be_visible()
+
+
+def test_the_table_is_saved_as_a_file(page: Page, log: Served):
+    go(page, log, "kiosk-faint-tickets")
+    with page.expect_download() as saved:
+        page.get_by_role("button", name="Save the table as CSV").click()
+    text = saved.value.path().read_text()
+    assert saved.value.suggested_filename == "kiosk-faint-tickets-evidence.csv"
+    lines = text.splitlines()
+    assert lines[0].startswith("rung,step,kind,came up,tried,resolved")
+    assert any("Set the print darkness to 6" in line for line in lines)
+
+
+def test_without_cases_the_page_says_what_to_do(page: Page, log: Served):
+    made = page.request.post(
+        f"{log.address}/api/playbooks", data={"title": "A symptom without cases"}, headers={"Origin": log.address}
+    )
+    assert made.ok, made.text()
+    page.goto(f"{log.address}/playbooks/a-symptom-without-cases/evidence")
+    expect(page.get_by_text("No case yet")).to_be_visible()
