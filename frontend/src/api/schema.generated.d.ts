@@ -506,6 +506,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/draft/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The figures of the draft by what the cases have taught, with intervals, and how it differs from the edition. */
+        get: operations["evidence_get_learned_playbooks__playbook_id__draft_learned_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs": {
         parameters: {
             query?: never;
@@ -3860,6 +3877,34 @@ export interface components {
                     [key: string]: number;
                 };
             };
+        };
+        /**
+         * LearnedFigures
+         * @description Figures of a ladder a case by what the cases have taught, and what they differ by from the edition's under the
+         *     same chances, draft less edition; None where there is no edition. cases: that taught it.
+         */
+        LearnedFigures: {
+            /** Cases */
+            cases: number;
+            effort: components["schemas"]["Span"];
+            harm: components["schemas"]["Span"];
+            resolved: components["schemas"]["Span"];
+            handed_off: components["schemas"]["Span"];
+            less_effort: components["schemas"]["Span"] | null;
+            less_harm: components["schemas"]["Span"] | null;
+            more_resolved: components["schemas"]["Span"] | null;
+        };
+        /**
+         * Span
+         * @description A figure with its 95 % interval.
+         */
+        Span: {
+            /** Mean */
+            mean: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * ClimbList
@@ -7687,6 +7732,84 @@ export interface operations {
             };
             /** @description That does not fit here */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_get_learned_playbooks__playbook_id__draft_learned_get: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedFigures"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -26,6 +26,7 @@ export type Evidence = Schemas["Evidence"];
 export type EvidenceRow = Schemas["EvidenceRow"];
 export type HarmSeen = Schemas["HarmSeen"];
 export type EvidenceFilters = Schemas["Filters"];
+export type LearnedFigures = Schemas["LearnedFigures"];
 export type EstimateView = Schemas["EstimateView"];
 export type StepEstimate = Schemas["StepEstimate"];
 export type Split = Schemas["Split"];

@@ -77,7 +77,7 @@ const Share = ({ name, rate, judged }: { name: string; rate: Rate; judged: numbe
       {name}
     </th>
     <td className="w-32">
-      <RateAxis rate={rate} width={AXIS} tone="estimate" />
+      <RateAxis estimate={rate} width={AXIS} />
     </td>
     <td className="whitespace-nowrap pl-3 text-plum">
       {isSaid(rate) ? `${percent(rate.mean)} (${range(rate)})` : "could not be settled"}

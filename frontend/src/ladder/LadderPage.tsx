@@ -8,7 +8,8 @@ import { DraftTrouble } from "../drafting/DraftTrouble";
 import { placeInWords } from "../drafting/places";
 import { Saved, Standing } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
-import { evidenceQuery } from "../evidence/queries";
+import { EVERYTHING } from "../evidence/filters";
+import { estimateQuery, evidenceQuery } from "../evidence/queries";
 import { EditingPlace } from "../fields/Editing";
 import { OrdersStrip } from "../orders/OrdersStrip";
 import { QuickLine } from "../quick/QuickLine";
@@ -37,6 +38,7 @@ import { useAddress } from "./useAddress";
 import { useBlocks } from "./useBlocks";
 import { useBuilding } from "./useBuilding";
 import { useLadder } from "./useLadder";
+import { useLearned } from "./useLearned";
 
 /** The builder: the ladder of one symptom, its figures, and the chosen rung. */
 export const LadderPage = () => {
@@ -102,12 +104,15 @@ const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
   const { playbook } = view;
   const { draft, now, review } = ladder;
   const { data: evidence } = useQuery(evidenceQuery(playbook.id));
+  const { data: estimated } = useQuery(estimateQuery(playbook.id, EVERYTHING, evidence?.cases));
+  const estimate = estimated?.answer;
+  const learned = useLearned(playbook.id, view, evidence?.cases ?? 0);
   const { chosen: chosenKey, choose: setChosenKey, unit, isComparing: isAskedToCompare } = address;
   const [focus, setFocus] = useState<{ key: string }>();
   const [isPublishing, setPublishing] = useState(false);
   const [isLensOpen, setLensOpen] = useState(unit.length > 0);
   const [preview, setPreview] = useState<CurvePoint>();
-  const blocks = useBlocks(view, tree, evidence);
+  const blocks = useBlocks(view, tree, { evidence, estimate });
   const linked = keyOfStep(blocks, address.step);
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
   const marked = useMemo(
@@ -164,6 +169,7 @@ const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
         draft={view}
         unsound={[...new Set(view.instead.map(({ key }) => placeInWords(tree, key)))]}
         unit={unitInWords(tree, unit)}
+        learned={isSeenByUnit ? undefined : learned}
       >
         <button
           type="button"

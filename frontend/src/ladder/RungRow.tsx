@@ -129,7 +129,7 @@ interface RungLineProps extends LadderRows {
 
 /** A rung's row: what it is, its risk, its effort, and what the cases say of it. */
 const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
-  const { key, row, step, judged, evidence } = rung;
+  const { key, row, step, judged, evidence, first } = rung;
   const button = useRef<HTMLButtonElement>(null);
   const focus = rows.focus?.key === key ? rows.focus : undefined;
   const mine = rows.brackets.get(key);
@@ -187,7 +187,7 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
             {judged && <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />}
           </span>
           <span className="max-xl:hidden">
-            <Measured kind={step.kind} evidence={evidence} />
+            <Measured kind={step.kind} evidence={evidence} first={first} />
           </span>
         </>
       )}
@@ -288,15 +288,22 @@ const BracketMark = ({ part, className }: { part: Bracket | undefined; className
   </span>
 );
 
-const Measured = ({ kind, evidence }: { kind: Step["kind"]; evidence: RungRowData["evidence"] }) => (
+interface MeasuredProps {
+  kind: Step["kind"];
+  evidence: RungRowData["evidence"];
+  first: RungRowData["first"];
+}
+
+const Measured = ({ kind, evidence, first }: MeasuredProps) => (
   <span>
     {isTested(kind) ? (
       <>
-        <RateAxis rate={evidence?.raw} width={RATE_WIDTH} />
+        <RateAxis rate={evidence?.raw} estimate={first} width={RATE_WIDTH} />
         <span className="block text-tiny text-faint">
           {evidence?.raw.mean != null
-            ? `${evidence.resolved} of ${evidence.tried} tried, ${percent(evidence.raw.mean)}`
+            ? `${evidence.resolved} of ${evidence.tried}, ${percent(evidence.raw.mean)}`
             : "no case has tried it yet"}
+          {first?.mean != null && <span className="text-plum"> · first {percent(first.mean)}</span>}
         </span>
       </>
     ) : (

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
-import type { DraftView, Forecast } from "../api/types";
+import type { DraftView, Forecast, LearnedFigures } from "../api/types";
 import { Asked } from "../ui/Asked";
-import { difference, harmInWords, percent, points, tenths } from "../ui/format";
+import { count, difference, harmInWords, percent, points, tenths } from "../ui/format";
 
 interface Total {
   label: string;
@@ -13,6 +13,13 @@ interface Total {
   least: number;
   isLessBetter: boolean;
   how: string;
+  /** The same by what the cases have taught, and how it differs from the edition. */
+  taught: (learned: LearnedFigures) => Taught;
+}
+
+interface Taught {
+  value: string;
+  says: string;
 }
 
 interface TotalsProps {
@@ -21,21 +28,32 @@ interface TotalsProps {
   unsound?: readonly string[];
   /** The sort of unit that they are figures of, in words; none: of all. */
   unit?: string | undefined;
+  /** What the cases have taught; none while that is worked out, or too few have. */
+  learned?: LearnedFigures | undefined;
   children?: ReactNode;
 }
 
 /** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
-export const Totals = ({ draft, unsound = [], unit, children }: TotalsProps) => (
+export const Totals = ({ draft, unsound = [], unit, learned, children }: TotalsProps) => (
   <section
     aria-label="Totals"
     data-behind={draft.isBehind || undefined}
     className="group/totals flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
   >
     {totals(draft.forecast, draft.published?.forecast).map((total) => (
-      <Asked key={total.label} how={total.how} className="min-w-36 low:min-w-0">
+      <Asked
+        key={total.label}
+        how={learned ? `${total.how} ${total.taught(learned).says}` : total.how}
+        className="min-w-36 low:min-w-0"
+      >
         <span className="block text-dense text-faint">{total.label}</span>
         <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">{total.value}</span>
         {!unit && draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
+        {learned && (
+          <span className="block text-plum text-tiny group-data-[behind]/totals:text-faint low:hidden">
+            cases say {total.taught(learned).value}
+          </span>
+        )}
       </Asked>
     ))}
     <div className="ml-auto flex items-center gap-4 self-center">
@@ -66,6 +84,28 @@ const Delta = ({ total }: { total: Total }) => {
   return <span className={`ml-2 text-dense ${tone}`}>{difference(total.delta, total.least, total.amount)}</span>;
 };
 
+type Span = LearnedFigures["effort"];
+
+/** A figure by what the cases have taught, and whether this draft is better than the edition by it. */
+function taughtOf(
+  figure: Span,
+  difference: Span | null | undefined,
+  inWords: (n: number) => string,
+  unit: string,
+  cases: number,
+): Taught {
+  const value = `${inWords(figure.mean)} (${inWords(figure.low)} to ${inWords(figure.high)})`;
+  const against =
+    difference && Math.max(Math.abs(difference.low), Math.abs(difference.high)) > 1e-9
+      ? ` Against the edition: ${signed(difference.mean, inWords)} ${unit} (${signed(difference.low, inWords)} to ${signed(difference.high, inWords)}).${
+          difference.low * difference.high <= 0 ? " The cases do not tell which of the two is better." : ""
+        }`
+      : "";
+  return { value, says: `By what ${count(cases)} cases have taught: ${value} ${unit}, 95 % interval.${against}` };
+}
+
+const signed = (n: number, inWords: (n: number) => string) => `${n < 0 ? "−" : "+"}${inWords(Math.abs(n))}`;
+
 function totals(now: Forecast, before: Forecast | undefined): Total[] {
   const delta = (pick: (forecast: Forecast) => number) => (before ? pick(now) - pick(before) : 0);
   const here = (forecast: Forecast) => forecast.resolved + forecast.worked_around;
@@ -79,6 +119,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: (size) => tenths(size),
       least: 0.05,
       isLessBetter: true,
+      taught: (learned) => taughtOf(learned.effort, learned.less_effort, tenths, "minutes", learned.cases),
       how: `Expected effort minutes a case, worked out exactly over all causes: hands-on, waiting, journeys and parts under the desk's weights. On the clock: ${tenths(now.elapsed)} minutes.`,
     },
     {
@@ -88,6 +129,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: (size) => points(size),
       least: 0.005,
       isLessBetter: true,
+      taught: (learned) => taughtOf(learned.harm, learned.less_harm, points, "harm points", learned.cases),
       how: `Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it. ${harmInWords(now.harm)}`,
     },
     {
@@ -97,6 +139,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: share,
       least: 0.0005,
       isLessBetter: false,
+      taught: (learned) => taughtOf(learned.resolved, learned.more_resolved, percent, "of cases", learned.cases),
       how: `Expected share of cases that the ladder resolves or works around.${around}`,
     },
     {
@@ -106,6 +149,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: share,
       least: 0.0005,
       isLessBetter: true,
+      taught: (learned) => taughtOf(learned.handed_off, null, percent, "of cases", learned.cases),
       how: "Expected share of cases that come out at the foot of the ladder and are handed off.",
     },
   ];

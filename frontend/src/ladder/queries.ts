@@ -2,7 +2,8 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, body, ifMatch } from "../api/client";
 import { draftKey } from "../api/keys";
-import type { EditionView } from "../api/types";
+import type { EditionView, LearnedFigures } from "../api/types";
+import { untilThere, whole } from "../api/working";
 
 const at = (playbookId: string, revision: number) => ({ path: { playbook_id: playbookId }, query: { revision } });
 
@@ -31,6 +32,19 @@ export const reviewQuery = (playbookId: string, revision: number) =>
       body(api.GET("/api/playbooks/{playbook_id}/draft/review", { params: at(playbookId, revision), signal })),
     enabled: revision > 0,
     ...ofRevision,
+  });
+
+/** By what the cases have taught: asked again until it is worked out, for one revision. cases: that there are. */
+export const learnedQuery = (playbookId: string, revision: number, cases: number) =>
+  queryOptions({
+    queryKey: ["learned", playbookId, revision, cases],
+    queryFn: async ({ signal }) => ({
+      answer: whole<LearnedFigures>(
+        await body(api.GET("/api/playbooks/{playbook_id}/draft/learned", { params: at(playbookId, revision), signal })),
+      ),
+    }),
+    enabled: revision > 0 && cases > 0,
+    ...untilThere,
   });
 
 export const sendPublish = (playbookId: string, revision: number, note: string): Promise<EditionView> =>

@@ -1,5 +1,15 @@
 /** The rungs of a draft as rows: document, judgement, forecast and evidence of each joined once, in ladder order. */
-import type { DraftView, Evidence, Forecast, Judged, RowView, Step, StepEvidence } from "../api/types";
+import type {
+  DraftView,
+  EstimateView,
+  Evidence,
+  Forecast,
+  Judged,
+  Rate,
+  RowView,
+  Step,
+  StepEvidence,
+} from "../api/types";
 import { type Item, ROOT, type Tree } from "../draft/tree";
 
 export interface RungRowData {
@@ -14,6 +24,14 @@ export interface RungRowData {
   figures: Forecast["rungs"][number] | undefined;
   /** Undefined while no case has tried the step. */
   evidence: StepEvidence | undefined;
+  /** What it would end if tried first; undefined until that is estimated. */
+  first: Rate | undefined;
+}
+
+/** What the cases show of the steps: counted, and estimated. */
+export interface Measured {
+  evidence: Evidence | undefined;
+  estimate: EstimateView | undefined;
 }
 
 /** A rung of the main line with the rows that hang on it. */
@@ -31,9 +49,10 @@ export interface RailEnd {
   step?: undefined;
 }
 
-export function blocksOf(draft: DraftView, tree: Tree, evidence: Evidence | undefined): Block[] {
+export function blocksOf(draft: DraftView, tree: Tree, { evidence, estimate }: Measured): Block[] {
   const steps = new Map(tree.shown(ROOT, ["steps"]).map((item) => [String(item.name ?? item.id ?? item.key), item]));
   const counts = new Map(evidence?.rows.map((row) => [row.step, row.counts]));
+  const firsts = new Map(estimate?.estimate.steps.map((one) => [one.step, one.first]));
   const figures = new Map([...draft.forecast.rungs, ...draft.forecast.side].map((one) => [one.path, one]));
   const isSeenByUnit = Object.keys(draft.unit).length > 0;
   const blocks: Block[] = [];
@@ -50,6 +69,7 @@ export function blocksOf(draft: DraftView, tree: Tree, evidence: Evidence | unde
             judged: row.judged ?? undefined,
             figures: row.judged ? figures.get(row.path) : undefined,
             evidence: counts.get(row.step ?? ""),
+            first: firsts.get(row.step ?? ""),
           }
         : undefined;
     if (row.depth === 0 && rung) {

@@ -33,9 +33,12 @@ it("moves a rung and leaves every row beyond the two the very same object, befor
   let keys = 0;
   const moving = operationsFor(before, order, [fifth], () => `k${keys++}`);
   const after = new Tree(apply(root, moving, { client: "c", number: 1, who: 1, at: "2026-03-01T12:00:00Z" }).root);
-  const { result, rerender } = renderHook(({ view, tree }) => useBlocks(view, tree, undefined), {
-    initialProps: { view: shownView(figuresOf(before), before, false), tree: before },
-  });
+  const { result, rerender } = renderHook(
+    ({ view, tree }) => useBlocks(view, tree, { evidence: undefined, estimate: undefined }),
+    {
+      initialProps: { view: shownView(figuresOf(before), before, false), tree: before },
+    },
+  );
   const first = new Map(result.current.map((block) => [block.key, block]));
   rerender({ view: shownView(figuresOf(before), after, true), tree: after });
   const changed = () => result.current.filter((block) => first.get(block.key) !== block).map(({ key }) => key);

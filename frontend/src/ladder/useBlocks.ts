@@ -1,19 +1,21 @@
 /** The rows of a ladder, each the same object as before until something in it changes: only those are drawn anew. */
 import { useRef } from "react";
-import type { DraftView, Evidence } from "../api/types";
+import type { DraftView } from "../api/types";
 import type { Tree } from "../draft/tree";
-import { type Block, blocksOf } from "./rungs";
+import { type Block, blocksOf, type Measured } from "./rungs";
 
-export function useBlocks(view: DraftView, tree: Tree, evidence: Evidence | undefined): Block[] {
-  const known = useRef<{ view: DraftView; tree: Tree; evidence: Evidence | undefined; blocks: Block[] }>(undefined);
+export function useBlocks(view: DraftView, tree: Tree, measured: Measured): Block[] {
+  const known = useRef<{ view: DraftView; tree: Tree; measured: Measured; blocks: Block[] }>(undefined);
   const before = known.current;
-  if (before && before.view === view && before.tree === tree && before.evidence === evidence) return before.blocks;
+  if (before && before.view === view && before.tree === tree && isSame(before.measured, measured)) {
+    return before.blocks;
+  }
   const old = new Map(before?.blocks.map((block) => [block.key, block]));
-  const blocks = blocksOf(view, tree, evidence).map((block) => {
+  const blocks = blocksOf(view, tree, measured).map((block) => {
     const there = old.get(block.key);
     return there && isSame(there, block) ? there : block;
   });
-  known.current = { view, tree, evidence, blocks };
+  known.current = { view, tree, measured, blocks };
   return blocks;
 }
 

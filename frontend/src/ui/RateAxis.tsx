@@ -1,30 +1,38 @@
 import type { Rate } from "../api/types";
-import { rateMark } from "./rateMark";
+import { type RateMark, rateMark } from "./rateMark";
 
 interface RateAxisProps {
-  rate: Rate | undefined;
+  rate?: Rate | undefined;
+  /** What is estimated, beside what was counted. */
+  estimate?: Rate | undefined;
   width: number;
-  /** What was counted is an open dot, what is estimated a full one. */
-  tone?: "raw" | "estimate";
 }
 
-const TONES = {
-  raw: { line: "stroke-ink", dot: "fill-paper stroke-ink" },
-  estimate: { line: "stroke-plum", dot: "fill-plum stroke-plum" },
-};
+const HIGH = { one: 14, both: 20 };
 
-/** A rate as a dot with its whisker, on an axis from 0 to 100 %. */
-export const RateAxis = ({ rate, width, tone = "raw" }: RateAxisProps) => {
-  const mark = rateMark(rate, width);
+/** On an axis from 0 to 100 %, each with its whisker: a counted rate as an open dot, an estimate as a full one. */
+export const RateAxis = ({ rate, estimate, width }: RateAxisProps) => {
+  const [raw, mark] = [rateMark(rate, width), rateMark(estimate, width)];
+  const height = raw && mark ? HIGH.both : HIGH.one;
+  const [above, below] = raw && mark ? [6, 14] : [height / 2, height / 2];
   return (
-    <svg aria-hidden="true" width={width + 10} height={14} viewBox={`-5 0 ${width + 10} 14`} className="block">
-      <line x1={0} x2={width} y1={7} y2={7} className="stroke-rule" />
-      {mark && (
-        <>
-          <line x1={mark.low} x2={mark.high} y1={7} y2={7} className={TONES[tone].line} strokeWidth={2} />
-          <circle cx={mark.dot} cy={7} r={4} className={TONES[tone].dot} strokeWidth={1.8} />
-        </>
-      )}
+    <svg
+      aria-hidden="true"
+      width={width + 10}
+      height={height}
+      viewBox={`-5 0 ${width + 10} ${height}`}
+      className="block"
+    >
+      <line x1={0} x2={width} y1={height / 2} y2={height / 2} className="stroke-rule" />
+      {raw && <Mark mark={raw} y={above} line="stroke-ink" dot="fill-paper stroke-ink" />}
+      {mark && <Mark mark={mark} y={below} line="stroke-plum" dot="fill-plum stroke-plum" />}
     </svg>
   );
 };
+
+const Mark = ({ mark, y, line, dot }: { mark: RateMark; y: number; line: string; dot: string }) => (
+  <>
+    <line x1={mark.low} x2={mark.high} y1={y} y2={y} className={line} strokeWidth={2} />
+    <circle cx={mark.dot} cy={y} r={4} className={dot} strokeWidth={1.8} />
+  </>
+);

@@ -6,7 +6,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply
-from mildladder.api.requests import EvidenceQuery, PlaybookPath
+from mildladder.api.requests import EvidenceQuery, PlaybookPath, RevisionQuery
 from mildladder.desk import estimating, evidence, fact_shares
 
 __all__ = ["blueprint"]
@@ -39,3 +39,14 @@ def get_fact_counts(path: PlaybookPath) -> Response:
     """How the logged cases share in the values of what is asked about their units."""
     with context().database.reading() as db:
         return reply(fact_shares.counts_of_facts(db, path.playbook_id))
+
+
+@blueprint.get(
+    "/playbooks/<playbook_id>/draft/learned",
+    responses={200: estimating.LearnedFigures, 202: Working, **documented(404, 409, 412, 422, 503)},
+)
+def get_learned(path: PlaybookPath, query: RevisionQuery) -> Response:
+    """The figures of the draft by what the cases have taught, with intervals, and how it differs from the edition."""
+    desk = context()
+    made = estimating.learned(desk.database, desk.workers, path.playbook_id, query.revision, desk.now())
+    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")

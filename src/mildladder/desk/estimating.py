@@ -1,58 +1,32 @@
 """The estimate of one symptom as a job: a page never waits for it, and shows an older one while a new one is made."""
 
 import json
-from collections import OrderedDict
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from mildladder.core.errors import Stopped
-from mildladder.core.evidence.comebacks import ComeBack, Cured, come_backs
-from mildladder.core.evidence.differences import Drift, Split, drifts, splits
-from mildladder.core.evidence.doubts import Doubt, doubts
-from mildladder.core.evidence.estimate import Estimate, Estimated, estimate
-from mildladder.core.evidence.expected import expected
-from mildladder.core.evidence.learnable import learnable
-from mildladder.core.evidence.learned import Guess, guesses_of
-from mildladder.core.evidence.rates import StepEvidence, count_steps
-from mildladder.core.evidence.records import KeyedTally, records_of
-from mildladder.core.evidence.signature import Tally
-from mildladder.core.model import Playbook, Shape
+from mildladder.core.evidence.forward import HarmTold, LearnedFigures, learned_figures
+from mildladder.core.evidence.rates import count_steps
 from mildladder.desk import jobs
-from mildladder.desk.author import revision_of
+from mildladder.desk.author import newest_as, revision_of
 from mildladder.desk.editions import Version, document
 from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.settings import return_window
-from mildladder.desk.tasks import Task, utc_now
+from mildladder.desk.studying import EstimateView, of_cases, remember, whole_of
+from mildladder.desk.tasks import Task
 from mildladder.store import jobs as kept_jobs
 from mildladder.store.database import Database
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import newest_revision, revision
 from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
-__all__ = ["EstimateView", "Log", "answer", "cured_of", "estimated", "study"]
+__all__ = ["EstimateView", "LearnedFigures", "answer", "estimated", "learned"]
 
-_SEED = 1
+
 # What has to be the same for an older answer to be one to the same question.
 _ALIKE = ("edition", "filter", "window")
-
-
-class EstimateView(Shape):
-    """Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
-    filtered: how many cases a filter left, None: all; is_stale: cases have come since, and a new one is being made."""
-
-    as_of: datetime
-    edition: int | None
-    filtered: int | None
-    estimate: Estimate
-    splits: tuple[Split, ...]
-    drifts: tuple[Drift, ...]
-    doubts: tuple[Doubt, ...]
-    come_backs: tuple[ComeBack, ...]
-    guesses: tuple[Guess, ...]
-    is_stale: bool = False
 
 
 def estimated(
@@ -84,26 +58,47 @@ def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> st
         return json.dumps({**json.loads(found.result), "is_stale": True}, ensure_ascii=False)
 
 
-@dataclass(frozen=True)
-class Log:
-    """What the cases of a symptom say. tallies: by whatever tells cases apart; by_period: by closing; cured: cures by
-    step and closing; ladders: by which cases were climbed, by edition."""
-
-    tallies: Sequence[KeyedTally]
-    by_period: Sequence[Tally]
-    cured: Sequence[Cured]
-    ladders: Mapping[int, Playbook]
-
-
-# What filters start from, by what it is the estimate of; a worker keeps it from one question to the next.
-_whole: OrderedDict[tuple[Any, ...], Estimated] = OrderedDict()
-_MOST_WHOLE = 24
-
-
 def answer(task: Task) -> None:
-    """Work out an estimate. Raises Stopped, and what the playbook is refused with."""
+    """Work out an estimate, or what a draft comes to by one. Raises Stopped, and what the playbook is refused with."""
     if task.version is None:
         raise Stopped
+    made = _learned(task) if task.asked.get("ask") == "learned" else _estimate(task)
+    with task.database.writing(is_lasting=False) as session:
+        task.end(session, made.model_dump_json())
+
+
+def learned(
+    database: Database, workers: jobs.Workers, playbook_id: str, number: int | None, now: datetime
+) -> str | None:
+    """The figures of a revision of the draft by what the cases have taught, as JSON text; None while they are worked
+    out. Raises NotFound, Stale, and whatever the work raised."""
+    with database.reading() as session:
+        row = newest_as(session, playbook_id, number) if number else newest_revision(session, playbook_id)
+        version = store.version_of(session, playbook_id)
+        edition = newest_number(session, playbook_id)
+        window = return_window(session)
+    asked = {
+        "ask": "learned", "edition": edition, "revision": row.number, "window": window,
+        "today": now.date().isoformat(),
+    }  # fmt: skip
+    return jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
+
+
+def _learned(task: Task) -> LearnedFigures:
+    asked, name = task.asked, task.subject
+    today = date.fromisoformat(asked["today"])
+    with task.database.reading() as session:
+        if newest_revision(session, name).number > asked["revision"]:
+            raise Stopped
+        draft = document_of(revision(session, name, asked["revision"])).playbook
+        edition = document(session, name, asked["edition"]) if asked["edition"] else None
+        whole = whole_of(session, task, edition or draft, today)
+        counts = count_steps(store.tallies(session, name), today, asked["window"])
+        harms = {step: HarmTold(one.asked, one.seen) for step, one in store.harm_counts(session, name).items()}
+    return learned_figures(whole, draft, edition, counts, harms)
+
+
+def _estimate(task: Task) -> EstimateView:
     asked = task.asked
     version: Version = asked["edition"] or "draft"
     case_filter = EvidenceFilter.model_validate(asked["filter"])
@@ -114,101 +109,8 @@ def answer(task: Task) -> None:
             raise Stopped
         playbook = document(session, task.subject, version)
         part = case_filter.of_store()
-        key = (
-            str(task.database.path),
-            task.subject,
-            version,
-            asked["revision"],
-            store.version_of(session, task.subject),
-        )
-        whole = None
-        if not part.is_all:
-            whole = _whole.get(key)
-            if whole is None:
-                whole = _of_cases(session, playbook, store.EVERYTHING, asked["window"], today, task)[0]
-                _keep(key, whole)
-        made, view = _of_cases(session, playbook, part, asked["window"], today, task, whole)
-    if whole is None:
-        _keep(key, made)
-    view = view.model_copy(update={"edition": asked["edition"]})
-    with task.database.writing(is_lasting=False) as session:
-        task.end(session, view.model_dump_json())
-
-
-def _keep(key: tuple[Any, ...], made: Estimated) -> None:
-    _whole[key] = made
-    while len(_whole) > _MOST_WHOLE:
-        _whole.popitem(last=False)
-
-
-def _of_cases(
-    session: Session, playbook: Playbook, part: store.Filter, window: int, today: date, task: Task,
-    whole: Estimated | None = None,
-) -> tuple[Estimated, EstimateView]:  # fmt: skip
-    log = _log(session, playbook.id, part)
-    return study(playbook, log, today, window, whole, bool(part.facts), task.check)
-
-
-def _log(session: Session, playbook_id: str, part: store.Filter) -> Log:
-    tallies = store.keyed_tallies(session, playbook_id, part)
-    by_period = list(store.tallies(session, playbook_id, part))
-    editions = sorted({one.edition for one in tallies if one.edition})
-    return Log(
-        tallies=tallies,
-        by_period=by_period,
-        cured=cured_of(by_period, store.returns_of(session, playbook_id, part)),
-        ladders={number: document(session, playbook_id, number) for number in editions},
-    )
-
-
-def study(
-    playbook: Playbook, log: Log, today: date, window: int, whole: Estimated | None = None, by_fact: bool = False,
-    check: Callable[[], None] = lambda: None, seed: int = _SEED,
-) -> tuple[Estimated, EstimateView]:  # fmt: skip
-    """Everything that is estimated of a log, and what filters of it start from. whole: of all cases, where these are a
-    part; by_fact: that a fact tells apart."""
-    tallies = log.tallies
-    counts = count_steps(log.by_period, today, window)
-    model = whole.model if whole else learnable(playbook)
-    records, model = records_of(tallies, model, is_part=whole is not None)
-    made = estimate(
-        records, model, {step: row.tried for step, row in counts.items()}, _held(counts), seed, check, whole, by_fact
-    )
-    mean = made.chances.mean()
-    found = expected(tallies, model, mean)
-    # By the causes of all units: those that the cases gave each sort of unit explain a step away that is dead there.
-    alike = found if len(model.groups) == 1 else expected(tallies, model, mean.alike(model.times))
-    check()
-    tried = [one.learned for one in made.estimate.steps if (row := counts.get(one.step)) and row.tried]
-    view = EstimateView(
-        as_of=utc_now(),
-        edition=None,
-        filtered=sum(one.count for one in tallies) if whole else None,
-        estimate=made.estimate,
-        splits=splits(alike),
-        drifts=drifts(found),
-        doubts=doubts(tallies, records, made.posterior, mean, found, tried, log.ladders, check)
-        if records.cases
-        else (),
-        come_backs=come_backs(log.cured, today, window),
-        guesses=guesses_of(made, counts),
-    )
-    return made, view
-
-
-def _held(counts: Mapping[str, StepEvidence]) -> dict[str, tuple[int, int]]:
-    return {step: (row.held, row.judged) for step, row in counts.items() if row.judged}
-
-
-def cured_of(by_period: Sequence[Tally], returns: Sequence[store.Returns]) -> list[Cured]:
-    """Cures by step and period."""
-    counts: dict[tuple[str, str], int] = {}
-    for tally in by_period:
-        step = tally.signature.resolved_by
-        if step is not None:
-            counts[step, tally.period] = counts.get((step, tally.period), 0) + tally.count
-    back: dict[tuple[str, str], dict[int, int]] = {}
-    for one in returns:
-        own = back.setdefault((one.step, one.period), {})
-        own[one.days] = own.get(one.days, 0) + one.count
-    return [Cured(step, period, count, back.get((step, period), {})) for (step, period), count in counts.items()]
+        whole = None if part.is_all else whole_of(session, task, playbook, today)
+        made, view = of_cases(session, playbook, part, today, task, whole)
+        if whole is None:
+            remember(session, task, made)
+    return view.model_copy(update={"edition": asked["edition"]})

@@ -10,7 +10,7 @@ from mildladder.core.evidence.rates import Rate, StepEvidence, count_steps, no_e
 from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.evidence.signature import Tally, read_signature, signature_text, tried_in
 from mildladder.core.model import Case, Playbook, Shape
-from mildladder.desk.estimating import Log, study
+from mildladder.desk.studying import Log, study
 from mildladder.store.log.keys import COUNTED_TYPES, Link
 from mildladder.store.log.returns import links_of, visit_of
 from mildladder.store.settings import RETURN_WINDOW

@@ -18,7 +18,7 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.model import Shape
 from mildladder.core.model.base import Id
 
-__all__ = ["Estimate", "Estimated", "StepEstimate", "estimate", "first", "on_units", "span"]
+__all__ = ["Estimate", "Estimated", "StepEstimate", "estimate", "first", "on_units", "spaced", "span"]
 
 MOST_CASES = 20_000
 _LEAST_RECORDS, _LEAST_TRIES, _LEAST_LEARNED = 30, 10, 0.5

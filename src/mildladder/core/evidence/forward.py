@@ -1,0 +1,202 @@
+"""What a draft would come to by what the cases have taught, though they taught it of an edition (evidence, section 6).
+
+What the draft has anew (a step, a cause, a guess that was changed since) stays as the lead says.
+"""
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+
+from mildladder.core.evidence.estimate import Estimated, spaced, span
+from mildladder.core.evidence.learnable import Source
+from mildladder.core.evidence.posterior import Chances
+from mildladder.core.evidence.rates import StepEvidence
+from mildladder.core.figures.drawn import DrawnForecast, OnUnit, drawn_forecast
+from mildladder.core.ladder.causes import FloatArray, all_causes, chance, finding_chances, priors_on
+from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
+from mildladder.core.model import Cause, Chance, Hazard, Playbook, Shape, Step
+
+__all__ = ["HarmTold", "LearnedFigures", "Span", "learned_figures"]
+
+_DONE_CASES, _HARM_TRIES = 4, 20
+
+
+class Span(Shape):
+    """A figure with its 95 % interval."""
+
+    mean: float
+    low: float
+    high: float
+
+
+class LearnedFigures(Shape):
+    """Figures of a ladder a case by what the cases have taught, and what they differ by from the edition's under the
+    same chances, draft less edition; None where there is no edition. cases: that taught it."""
+
+    cases: int
+    effort: Span
+    harm: Span
+    resolved: Span
+    handed_off: Span
+    less_effort: Span | None
+    less_harm: Span | None
+    more_resolved: Span | None
+
+
+class HarmTold(NamedTuple):
+    """How often harm was asked about after a step, and how often each kind was seen."""
+
+    asked: int
+    seen: Mapping[str, int]
+
+
+def learned_figures(
+    made: Estimated,
+    draft: Playbook,
+    edition: Playbook | None,
+    counts: Mapping[str, StepEvidence],
+    harms: Mapping[str, HarmTold],
+) -> LearnedFigures:
+    """The figures of a draft, and of an edition beside it, over 64 draws. Raises BadInput as `forecast` does."""
+    chances = spaced(made.chances)
+    now = _drawn(made, chances, draft, counts, harms)
+    before = _drawn(made, chances, edition, counts, harms) if edition else None
+    return LearnedFigures(
+        cases=made.estimate.cases,
+        effort=_span(now.effort),
+        harm=_span(now.harm),
+        resolved=_span(now.resolved + now.worked_around),
+        handed_off=_span(now.handed_off),
+        less_effort=_span(now.effort - before.effort) if before else None,
+        less_harm=_span(now.harm - before.harm) if before else None,
+        more_resolved=_span(now.resolved + now.worked_around - before.resolved - before.worked_around)
+        if before
+        else None,
+    )
+
+
+def _span(figure: FloatArray) -> Span:
+    rate = span(figure)
+    return Span(mean=rate.mean or 0.0, low=rate.low or 0.0, high=rate.high or 0.0)
+
+
+def _drawn(
+    made: Estimated,
+    chances: Chances,
+    playbook: Playbook,
+    counts: Mapping[str, StepEvidence],
+    harms: Mapping[str, HarmTold],
+) -> DrawnForecast:
+    learned = with_learned(playbook, counts, harms)
+    carried = _Carried(made, chances, learned)
+    return drawn_forecast(learned, [carried.on(group) for group in unit_groups(learned)])
+
+
+def with_learned(playbook: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmTold]) -> Playbook:
+    """The playbook with how often its steps can be carried out, and their chances of harm, as the cases have it."""
+    steps = tuple(
+        step.model_copy(
+            update={
+                "done": _done(step, counts.get(step.id)),
+                "hazards": tuple(_hazard(one, harms.get(step.id)) for one in step.hazards),
+            }
+        )
+        for step in playbook.steps
+    )
+    return playbook.model_copy(update={"steps": steps})
+
+
+def _done(step: Step, row: StepEvidence | None) -> float:
+    if row is None:
+        return step.done
+    carried = row.tried + row.together + row.done + row.took_unknown
+    return (_DONE_CASES * step.done + carried) / (_DONE_CASES + carried + row.could_not)
+
+
+def _hazard(hazard: Hazard, told: HarmTold | None) -> Hazard:
+    if told is None:
+        return hazard
+    seen = told.seen.get(hazard.kind, 0)
+    chance_of = (_HARM_TRIES * hazard.chance + seen) / (_HARM_TRIES + told.asked)
+    return hazard.model_copy(update={"chance": chance_of})
+
+
+class _Carried:
+    """Chances that were drawn for one playbook, carried over to another by the ids of causes, steps and findings."""
+
+    def __init__(self, made: Estimated, chances: Chances, playbook: Playbook) -> None:
+        self.model, self.chances, self.playbook = made.model, chances, playbook
+        self.causes, self.types = all_causes(playbook), fact_types(playbook)
+        self.sets = chances.clears.shape[-1]
+        there = {cause.id: number for number, cause in enumerate(made.model.causes)}
+        self.place = [there.get(cause.id) for cause in self.causes]
+        self.steps = {step.id: step for step in made.model.playbook.steps}
+        groups = unit_groups(playbook)
+        matched = [made.model.open_groups(group.facts) for group in groups]
+        self.is_alike = sorted(one for many in matched for one in many) == list(range(len(made.model.groups))) and all(
+            len(many) == 1 for many in matched
+        )
+
+    def on(self, group: UnitGroup) -> OnUnit:
+        """What holds on one sort of unit of the other playbook."""
+        matched = self.model.open_groups(group.facts)
+        share = self.chances.shares[matched[0]] if self.is_alike else np.full(self.sets, group.share)
+        return OnUnit(
+            group=group,
+            mass=share * self._causes(group, matched),
+            cures={step.id: self._cures(step, group, matched[0]) for step in self.playbook.steps if step.is_tested},
+            findings={step.id: found for step in self.playbook.steps if (found := self._findings(step))},
+        )
+
+    def _causes(self, group: UnitGroup, matched: tuple[int, ...]) -> FloatArray:
+        """The causes there, (K, D): those that the cases know in their shares, new ones in the lead's."""
+        weights = self.chances.shares[list(matched)]
+        drawn = (weights[:, None] * self.chances.causes[list(matched)]).sum(axis=0) / weights.sum(axis=0)
+        judged = priors_on(self.causes, group.facts, self.types)
+        known = np.array([place is not None for place in self.place])
+        mass = np.repeat(judged[:, None], self.sets, axis=1)
+        mine = np.array([drawn[place] for place in self.place if place is not None])
+        mass[known] = mine / mine.sum(axis=0) * judged[known].sum()
+        return mass
+
+    def _cures(self, step: Step, group: UnitGroup, there: int) -> FloatArray:
+        """The chances of a step to end each cause, (K, D)."""
+        variant = variant_on(step, group.facts, self.types)
+        own = step.varies[variant].fixes if variant is not None else None
+        fixes = step.fixes if own is None else own
+        judged = np.array([chance(fixes.get(cause.id, 0.0)) for cause in self.causes])
+        found = np.repeat(judged[:, None], self.sets, axis=1)
+        if step.id not in self.model.steps:
+            return found
+        number = self.model.source(step.id, there, {})
+        listed = self._listed(self.model.sources[number])
+        for at, (cause, place) in enumerate(zip(self.causes, self.place, strict=True)):
+            if place is not None and _said(fixes, cause) == _said(listed, cause):
+                found[at] = self.chances.cures[number, place]
+        return found
+
+    def _listed(self, source: Source) -> Mapping[str, Chance]:
+        step = self.steps[source.step]
+        return step.fixes if source.variant is None else step.varies[source.variant].fixes or {}
+
+    def _findings(self, step: Step) -> dict[str, FloatArray]:
+        """The chances of each finding, (K, D); nothing where the draft judges them otherwise than the edition did."""
+        before = self.steps.get(step.id)
+        if before is None or before.findings != step.findings or len(step.findings) < 2:
+            return {}
+        judged = finding_chances(step, self.causes)
+        made = {}
+        for row, finding in enumerate(step.findings):
+            table = np.repeat(judged[row][:, None], self.sets, axis=1)
+            place, at = self.model.found_at[step.id, finding.id]
+            for number, there in enumerate(self.place):
+                if there is not None:
+                    table[number] = self.chances.findings[place][at, there]
+            made[finding.id] = table
+        return made
+
+
+def _said(fixes: Mapping[str, Chance], cause: Cause) -> float | None:
+    """What is said of a cause; None where nothing is."""
+    return chance(fixes[cause.id]) if cause.id in fixes else None

@@ -1,0 +1,92 @@
+"""What a draft would come to by what was learned of an edition."""
+
+import pytest
+
+from mildladder.core.evidence.estimate import estimate, on_units, spaced
+from mildladder.core.evidence.forward import HarmTold, learned_figures, with_learned
+from mildladder.core.evidence.rates import Rate, no_evidence
+from mildladder.core.evidence.records import records_of
+from mildladder.core.figures.drawn import drawn_forecast
+from mildladder.core.ladder.moves import reordered
+from mildladder.core.model import Playbook
+from tests.core.evidence.desks import small_desk
+
+NONE = Rate(mean=None, low=None, high=None)
+
+
+@pytest.fixture(scope="module", params=[True, False], ids=["flat", "with everything"])
+def made(request):
+    desk = small_desk(3, cases=1500, is_flat=request.param)
+    records, model = records_of(desk.tallies, desk.model)
+    return estimate(records, model, {step: tried for step, (_, tried) in desk.raw.items()}, {})
+
+
+def edited(playbook: Playbook, **changes) -> Playbook:
+    return Playbook.model_validate({**playbook.model_dump(mode="json", by_alias=True, exclude_unset=True), **changes})
+
+
+def test_the_edition_itself_is_its_forecast_under_the_draws_and_differs_from_itself_by_nothing(made):
+    playbook = made.model.playbook
+    figures = learned_figures(made, playbook, playbook, {}, {})
+    plain = drawn_forecast(playbook, on_units(made.model, spaced(made.chances)))
+    assert figures.effort.mean == pytest.approx(plain.effort.mean())
+    assert figures.resolved.mean == pytest.approx(plain.resolved.mean())
+    assert (figures.less_effort.low, figures.less_effort.high) == (0, 0)
+    assert figures.effort.low < figures.effort.mean < figures.effort.high
+
+
+def test_another_order_differs_by_what_its_draws_say(made):
+    playbook = made.model.playbook
+    order = list(range(len(playbook.ladder)))
+    order[0], order[-1] = order[-1], order[0]
+    figures = learned_figures(made, reordered(playbook, order), playbook, {}, {})
+    assert figures.less_effort.mean == pytest.approx(
+        figures.effort.mean - learned_figures(made, playbook, None, {}, {}).effort.mean
+    )
+    assert figures.less_effort.low < figures.less_effort.high
+    assert figures.more_resolved.mean == pytest.approx(0, abs=1e-9) or made.model.groups[1:]
+
+
+def test_a_guess_that_was_changed_since_stays_as_the_lead_says(made):
+    playbook = made.model.playbook
+    dead = edited(
+        playbook,
+        steps=[
+            {
+                **step.model_dump(mode="json", by_alias=True, exclude_unset=True),
+                **({"fixes": {}} if step.is_tested else {}),
+            }
+            for step in playbook.steps
+        ],
+    )
+    figures = learned_figures(made, dead, playbook, {}, {})
+    # What nobody lists may still end something else, as the cases have it.
+    assert figures.resolved.mean < learned_figures(made, playbook, None, {}, {}).resolved.mean / 2
+    assert figures.more_resolved.high < 0
+
+
+def test_a_cause_and_a_step_that_are_new_stay_as_the_lead_says(made):
+    playbook = made.model.playbook
+    data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    more = edited(
+        playbook,
+        causes=[*data["causes"], {"id": "new", "title": "New", "layer": "data", "weight": 100_000}],
+        steps=[*data["steps"], {"id": "cure", "title": "Cure", "kind": "fix", "fixes": {"new": 1.0}}],
+        ladder=[*data["ladder"], {"step": "cure"}],
+    )
+    figures = learned_figures(made, more, None, {}, {})
+    assert figures.resolved.mean > 0.85
+    assert figures.less_effort is None
+
+
+def test_how_often_a_step_can_be_done_and_what_harm_it_does_is_taken_from_the_cases(made):
+    playbook = made.model.playbook
+    first = playbook.steps[0]
+    harmful = {"kind": "data", "severity": 3, "chance": 0.1}
+    data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    with_harm = edited(playbook, steps=[{**data["steps"][0], "hazards": [harmful]}, *data["steps"][1:]])
+    counts = {first.id: no_evidence(first.id).model_copy(update={"tried": 60, "could_not": 36})}
+    learned = with_learned(with_harm, counts, {first.id: HarmTold(60, {"data": 30})})
+    assert learned.steps[0].done == pytest.approx(64 / 100)
+    assert learned.steps[0].hazards[0].chance == pytest.approx(32 / 80)
+    assert learned.steps[1].done == playbook.steps[1].done
