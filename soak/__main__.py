@@ -9,7 +9,21 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from soak import awkward, drafts, faults, forecasts, guides, importing, kills, log, matching, orders, serving, walk
+from soak import (
+    awkward,
+    drafts,
+    estimates,
+    faults,
+    forecasts,
+    guides,
+    importing,
+    kills,
+    log,
+    matching,
+    orders,
+    serving,
+    walk,
+)
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
 # A proof gives its figures and whether its bar holds.
@@ -20,6 +34,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "awkward": awkward.prove,
     "matching": matching.prove,
     "serving": serving.prove,
+    "estimates": estimates.prove,
     "log-faults": faults.in_the_log,
     "order-faults": faults.in_the_order,
     "kills": kills.prove,
