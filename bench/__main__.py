@@ -11,6 +11,7 @@ from typing import Any
 from playwright.sync_api import sync_playwright
 
 from bench.drafts import drafts
+from bench.evidence import evidence
 from bench.live_edit import live_edit
 from bench.log import log
 from bench.orders import growth, orders
@@ -120,6 +121,7 @@ def main() -> None:
             "review_ms": reviews(),
             "starts": starts(),
             "orders": orders(),
+            "evidence_ms": evidence(),
             "growth": growth(),
             "log": log(Path(folder), LOGGED),
             "drafts": {

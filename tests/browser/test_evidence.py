@@ -111,10 +111,11 @@ def test_a_fault_that_often_clears_by_itself(page: Page, log: Served):
 
 def test_a_filter_narrows_every_figure_and_is_kept_in_the_address(page: Page, log: Served):
     go(page, log, "gate-arm-up", "wipe-home-sensor")
-    every = page.get_by_text(re.compile(r"^all \d+ cases"))
+    which = page.get_by_role("region", name="Which cases")
+    every = which.get_by_text(re.compile(r"^all \d+ cases"))
     total = int(re.search(r"\d+", every.inner_text())[0])
     page.get_by_role("combobox", name="Model on the side plate").select_option("GR4")
-    told = page.get_by_text(re.compile(r"^filtered to \d+ of \d+ cases"))
+    told = which.get_by_text(re.compile(r"^filtered to \d+ of \d+ cases"))
     expect(told).to_be_visible()
     left = int(re.search(r"\d+", told.inner_text())[0])
     assert 0 < left < total

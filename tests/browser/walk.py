@@ -48,7 +48,7 @@ SOUND = {
 LONGEST_MS = 5000
 MOST_A_SECOND = 2
 # Answers that the server still works out are asked for at a pace of their own until they are there.
-WORKED_OUT = re.compile(r"/draft/(rungs|mends|curve|suggestions)")
+WORKED_OUT = re.compile(r"/draft/(rungs|mends|curve|suggestions|learned)|/estimate[ ?]")
 
 
 @dataclass
@@ -219,7 +219,7 @@ class Walk:
 
     def _look_up(self) -> None:
         """Nothing that was acknowledged is missing from the desk."""
-        for climb, number in self.acknowledged.items():
+        for climb, number in list(self.acknowledged.items()):
             there = self.page.request.get(f"{self.desk.address}/api/climbs/{climb}").json()["number"]
             if there < number:
                 self.wrong.append(f"{climb} is at {there}, and {number} was acknowledged")

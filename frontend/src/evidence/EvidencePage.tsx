@@ -75,7 +75,7 @@ export const EvidencePage = () => {
                 onChoose={choose}
               />
               <OtherNames rows={data.rows} playbook={playbookId} />
-              <Underneath evidence={data} view={view} />
+              <Underneath evidence={data} view={view} says={left(data, looked)} />
             </div>
             <StepPanel evidence={data} view={view} step={chosenStep(data, search.get("step"))} looked={looked} />
           </div>

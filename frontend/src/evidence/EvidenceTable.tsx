@@ -158,14 +158,17 @@ const EvidenceLine = (props: EvidenceLineProps) => {
       <td>
         {isTested(row.kind) && (counts.tried > 0 || isSaid(estimate?.first)) ? (
           <>
-            <span className="sr-only">{inWords(counts, estimate)}</span>
             {estimate ? (
               <Asked how={howFirst(estimate, counts.raw)} className="block">
+                <span className="sr-only">{inWords(counts, estimate)}</span>
                 <PairAxis raw={counts.raw} estimate={estimate} width={room.axis} />
                 {!isSaid(estimate.first) && <span className="text-faint text-tiny">{refusal(estimate)}</span>}
               </Asked>
             ) : (
-              <PairAxis raw={counts.raw} estimate={undefined} width={room.axis} />
+              <>
+                <span className="sr-only">{inWords(counts, estimate)}</span>
+                <PairAxis raw={counts.raw} estimate={undefined} width={room.axis} />
+              </>
             )}
           </>
         ) : (

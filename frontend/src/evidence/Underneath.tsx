@@ -1,8 +1,11 @@
+import { useRef } from "react";
 import type { EstimateView, Evidence, Rate } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { percent } from "../ui/format";
 import { RateAxis } from "../ui/RateAxis";
-import { saveText } from "../ui/save";
+import { saveDrawing, saveText } from "../ui/save";
+import { EvidenceChart } from "./EvidenceChart";
+import { TakeShares } from "./TakeShares";
 import { asCsv } from "./table";
 import { isSaid, range } from "./words";
 
@@ -11,15 +14,21 @@ const AXIS = 120;
 interface UnderneathProps {
   evidence: Evidence;
   view: EstimateView | undefined;
+  /** Which cases it speaks of. */
+  says: string;
 }
 
 /** Below the table: how common each cause is, what clears by itself, and the file. */
-export const Underneath = ({ evidence, view }: UnderneathProps) => {
+export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
   const known = evidence.rows.filter(({ kind }) => kind != null);
   const estimates = new Map(view?.estimate.steps.map((one) => [one.step, one]));
+  const drawing = useRef<SVGSVGElement>(null);
   return (
-    <div className="mt-3 flex flex-col gap-3">
-      {view && view.estimate.refused == null && <Causes view={view} />}
+    <div className="relative mt-3 flex flex-col gap-3">
+      <div className="sr-only">
+        <EvidenceChart drawing={drawing} title={evidence.title} says={says} rows={known} estimates={estimates} />
+      </div>
+      {view && view.estimate.refused == null && <Causes view={view} playbook={evidence.playbook} />}
       <p className="flex flex-wrap gap-x-6 gap-y-1 text-dense">
         <button
           type="button"
@@ -28,6 +37,18 @@ export const Underneath = ({ evidence, view }: UnderneathProps) => {
         >
           Save the table as CSV
         </button>
+        {(["svg", "png"] as const).map((kind) => (
+          <button
+            key={kind}
+            type="button"
+            className="link"
+            onClick={() => {
+              if (drawing.current) void saveDrawing(`${evidence.playbook}-evidence`, drawing.current, kind);
+            }}
+          >
+            Save the drawing as {kind.toUpperCase()}
+          </button>
+        ))}
         {view && (
           <Asked
             how={`The causes are summed out of what each of ${view.estimate.cases} cases says; 64 chains draw what is left open. Worst agreement ${view.estimate.rhat.toFixed(3)} (1 is perfect), worth at least ${Math.round(view.estimate.size)} independent draws, seed ${view.estimate.seed}. The same cases give the same figures.`}
@@ -45,8 +66,9 @@ export const Underneath = ({ evidence, view }: UnderneathProps) => {
   );
 };
 
-const Causes = ({ view }: { view: EstimateView }) => {
+const Causes = ({ view, playbook }: { view: EstimateView; playbook: string }) => {
   const { causes, clears } = view.estimate;
+  const guesses = view.guesses.filter(({ what }) => what === "cause");
   return (
     <section aria-label="What is behind it" className="max-w-xl">
       <h2 className="font-semibold">What is behind it</h2>
@@ -67,6 +89,7 @@ const Causes = ({ view }: { view: EstimateView }) => {
           <Share name="Clears by itself, at each look" rate={clears} judged={undefined} />
         </tbody>
       </table>
+      {guesses.some((one) => one.is_contradicted) && <TakeShares guesses={guesses} playbook={playbook} />}
     </section>
   );
 };

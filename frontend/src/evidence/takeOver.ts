@@ -43,8 +43,9 @@ export function takingOver(tree: Tree, guess: Guess): Operation[] {
 export function takingShares(tree: Tree, guesses: readonly Guess[]): Operation[] {
   return guesses.flatMap((guess) => {
     const cause = guess.what === "cause" ? named(tree, "causes", guess.about) : undefined;
-    return cause && guess.seen.mean != null
-      ? [set(tree, cause.key, ["weight"], Math.max(0.1, Math.round(guess.seen.mean * 1000) / 10))]
+    const weight = Math.max(0.1, Math.round((guess.seen.mean ?? 0) * 1000) / 10);
+    return cause && guess.seen.mean != null && tree.value(cause.key, ["weight"]) !== weight
+      ? [set(tree, cause.key, ["weight"], weight)]
       : [];
   });
 }

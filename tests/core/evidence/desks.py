@@ -67,6 +67,7 @@ def _playbook(rng: np.random.Generator, fixes: int, is_flat: bool) -> dict[str, 
             "title": f"Fix {number}",
             "kind": "fix",
             "effort": {"hands_on": 2},
+            "done": 0.93,
             "fixes": {str(cause): float(rng.choice([0.35, 0.6, 0.8])) for cause in listed},
         }
         rung: dict[str, Any] = {"step": step["id"]}
