@@ -27,12 +27,13 @@ def test_what_is_new_is_said_of_each_rung_once():
     before = gate()
     swapped = gate(ladder=[*reversed([rung.model_dump(by_alias=True, exclude_none=True) for rung in before.ladder])])
     assert new_since(before, before, 1) == ()
-    said = new_since(before, swapped, 3)
+    said = [one.says for one in new_since(before, swapped, 3)]
     assert said
     assert all("stood at" in one and "in edition 3" in one for one in said)
     first = before.ladder[0].step
     other = before.step(first).model_copy(update={"expect": "Something else"})
     reworded = before.model_copy(update={"steps": tuple(other if s.id == first else s for s in before.steps)})
-    assert new_since(before, reworded, 1) == (f"1 reads otherwise: {other.title}",)
+    (only,) = new_since(before, reworded, 1)
+    assert (only.step, only.says) == (other.id, f"1 reads otherwise: {other.title}")
     without = before.model_copy(update={"ladder": before.ladder[1:]})
-    assert new_since(without, before, 1)[0] == f"1 is new: {other.title}"
+    assert new_since(without, before, 1)[0].says == f"1 is new: {other.title}"

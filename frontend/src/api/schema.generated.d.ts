@@ -4052,7 +4052,7 @@ export interface components {
             /** Reopened From */
             reopened_from: string;
             /** New Since */
-            new_since: string[];
+            new_since: components["schemas"]["NewOnRung"][];
             /** Restored */
             restored: string | null;
             /** Is Restored */
@@ -4480,6 +4480,16 @@ export interface components {
             do: components["schemas"]["FilledInstruction"][];
             /** Why Left */
             why_left: string | null;
+        };
+        /**
+         * NewOnRung
+         * @description What is new of a step's rung since somebody last followed the ladder.
+         */
+        NewOnRung: {
+            /** Step */
+            step: string;
+            /** Says */
+            says: string;
         };
         /**
          * Noted

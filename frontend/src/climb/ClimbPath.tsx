@@ -11,6 +11,7 @@ export const ClimbPath = ({ view }: { view: ClimbView }) => {
   const row = inRem(ROW_REM);
   const paths = view.path.map(({ path }) => path);
   const drawing = taper(taperRungs(forecast, paths), leftAtFoot(forecast), { ...BOX, row });
+  const fresh = new Map(view.new_since.map(({ step, says }) => [step, says]));
   const lines = drawing.rungs.flatMap((rung) => [rung, ...rung.side]);
   return (
     <section aria-label="The path so far" className="overflow-auto border-rule border-r py-4 pl-4 max-lg:hidden">
@@ -37,6 +38,11 @@ export const ClimbPath = ({ view }: { view: ClimbView }) => {
               title={rung.title}
             >
               <span className="line-clamp-2 leading-tight">
+                {fresh.has(rung.step) && (
+                  <span className="mr-1 font-bold text-brass" title={fresh.get(rung.step)}>
+                    changed
+                  </span>
+                )}
                 {rung.depth > 0 && `${rung.label} `}
                 {rung.title}
               </span>

@@ -85,8 +85,8 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
       )}
       {view.new_since.length > 0 && (
         <Part title="New since you last followed it">
-          {view.new_since.map((says) => (
-            <p key={says} className="text-dense">
+          {view.new_since.map(({ step, says }) => (
+            <p key={step} className="text-dense">
               {says}
             </p>
           ))}

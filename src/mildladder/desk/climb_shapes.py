@@ -23,6 +23,7 @@ __all__ = [
     "LaterRung",
     "Likely",
     "LooseEndView",
+    "NewOnRung",
     "Passage",
     "PathRung",
     "PauseView",
@@ -235,6 +236,13 @@ class Team(Shape):
     title: str
 
 
+class NewOnRung(Shape):
+    """What is new of a step's rung since somebody last followed the ladder."""
+
+    step: str
+    says: str
+
+
 class ClimbView(Shape):
     """Everything that the screen of a guided case shows. `number`: of the last event; the next move follows it.
 
@@ -295,7 +303,7 @@ class ClimbView(Shape):
     caller: str
     call_back: str
     reopened_from: str
-    new_since: tuple[str, ...]
+    new_since: tuple[NewOnRung, ...]
     restored: datetime | None
     is_restored: bool
     teams: tuple[Team, ...]

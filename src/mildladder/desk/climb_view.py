@@ -32,6 +32,7 @@ from mildladder.desk.climb_shapes import (
     Known,
     LaterRung,
     Likely,
+    NewOnRung,
     PathRung,
     PauseView,
     Question,
@@ -99,7 +100,7 @@ def climb_view(
     edition: EditionRow,
     events: list[ClimbEvent],
     names: Mapping[int, str],
-    new_since: tuple[str, ...] = (),
+    new_since: tuple[NewOnRung, ...] = (),
 ) -> ClimbView:
     """The whole screen, worked out from the events. names: of people, by number; new_since: what is new on the ladder
     since whoever has the case last followed it."""
