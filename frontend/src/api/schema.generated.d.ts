@@ -3666,6 +3666,7 @@ export interface components {
             come_backs: components["schemas"]["ComeBack"][];
             /** Guesses */
             guesses: components["schemas"]["Guess"][];
+            spent: components["schemas"]["SpentCurves"];
             /**
              * Is Stale
              * @default false
@@ -3810,6 +3811,28 @@ export interface components {
             learned: number;
             /** Is Contradicted */
             is_contradicted: boolean;
+        };
+        /**
+         * Spent
+         * @description Down to a rung of the main line, rails included: effort minutes spent and share ended, a case.
+         */
+        Spent: {
+            /** Effort */
+            effort: number;
+            /** Ended */
+            ended: number;
+        };
+        /**
+         * SpentCurves
+         * @description The curves of a ladder. best: in the best balanced order, None where there is none; observed: None without cases.
+         */
+        SpentCurves: {
+            /** Forecast */
+            forecast: components["schemas"]["Spent"][];
+            /** Best */
+            best: components["schemas"]["Spent"][] | null;
+            /** Observed */
+            observed: components["schemas"]["Spent"][] | null;
         };
         /**
          * Split

@@ -5,6 +5,7 @@ import { percent } from "../ui/format";
 import { RateAxis } from "../ui/RateAxis";
 import { saveDrawing, saveText } from "../ui/save";
 import { EvidenceChart } from "./EvidenceChart";
+import { SpentCurve } from "./SpentCurve";
 import { TakeShares } from "./TakeShares";
 import { asCsv } from "./table";
 import { isSaid, range } from "./words";
@@ -28,7 +29,10 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
       <div className="sr-only">
         <EvidenceChart drawing={drawing} title={evidence.title} says={says} rows={known} estimates={estimates} />
       </div>
-      {view && view.estimate.refused == null && <Causes view={view} playbook={evidence.playbook} />}
+      <div className="flex flex-wrap gap-x-12 gap-y-3">
+        {view && view.estimate.refused == null && <Causes view={view} playbook={evidence.playbook} />}
+        {view && <SpentCurve spent={view.spent} />}
+      </div>
       <p className="flex flex-wrap gap-x-6 gap-y-1 text-dense">
         <button
           type="button"

@@ -18,7 +18,10 @@ from mildladder.core.evidence.learned import Guess, guesses_of
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.evidence.records import KeyedTally, records_of
 from mildladder.core.evidence.signature import Tally
+from mildladder.core.evidence.spent import SpentCurves, observed_curve, spent_curve
+from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Shape
+from mildladder.core.ordering.best import Infeasible, best_order
 from mildladder.desk.editions import document
 from mildladder.desk.tasks import Task, utc_now
 from mildladder.store.log import reading as store
@@ -43,6 +46,7 @@ class EstimateView(Shape):
     doubts: tuple[Doubt, ...]
     come_backs: tuple[ComeBack, ...]
     guesses: tuple[Guess, ...]
+    spent: SpentCurves
     is_stale: bool = False
 
 
@@ -55,6 +59,17 @@ class Log:
     by_period: Sequence[Tally]
     cured: Sequence[Cured]
     ladders: Mapping[int, Playbook]
+
+
+def _spent(playbook: Playbook, counts: Mapping[str, StepEvidence], cases: int) -> SpentCurves:
+    balanced = playbook.model_copy(update={"policy": playbook.policy.model_copy(update={"mode": "balanced"})})
+    try:
+        best = spent_curve(best_order(balanced).forecast)
+    except Infeasible:
+        best = None
+    return SpentCurves(
+        forecast=spent_curve(forecast(playbook)), best=best, observed=observed_curve(playbook, counts, cases)
+    )
 
 
 def whole_of(session: Session, task: Task, playbook: Playbook, today: date) -> Estimated:
@@ -129,6 +144,7 @@ def study(
         else (),
         come_backs=come_backs(log.cured, today, window),
         guesses=guesses_of(made, counts),
+        spent=_spent(playbook, counts, sum(one.count for one in tallies)),
     )
     return made, view
 
