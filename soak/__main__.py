@@ -37,6 +37,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "estimates": estimates.prove,
     "log-faults": faults.in_the_log,
     "order-faults": faults.in_the_order,
+    "evidence-faults": faults.in_the_evidence,
     "kills": kills.prove,
     "drafts": drafts.prove,
     "importing": importing.prove,

@@ -161,3 +161,20 @@ def test_without_cases_the_page_says_what_to_do(page: Page, log: Served):
     assert made.ok, made.text()
     page.goto(f"{log.address}/playbooks/a-symptom-without-cases/evidence")
     expect(page.get_by_text("No case yet")).to_be_visible()
+
+
+def test_the_ladder_says_what_it_comes_to_by_what_the_cases_have_taught(page: Page, log: Served):
+    page.goto(f"{log.address}/playbooks/gate-arm-up/ladder")
+    totals = page.get_by_role("region", name="Totals")
+    expect(totals.get_by_role("button", name="Effort a case")).to_contain_text(
+        re.compile(r"cases say \d+\.\d \(\d+\.\d to \d+\.\d\)")
+    )
+    expect(page.get_by_text(re.compile(r"first \d+\s%")).first).to_be_visible()
+    page.get_by_role("button", name="Compare orders").click()
+    orders = page.get_by_role("region", name="Orders")
+    draft = orders.get_by_role("button", name=re.compile("The draft"))
+    judged = draft.get_attribute("aria-label")
+    orders.get_by_role("button", name="as the cases have it").press("Enter")
+    expect(draft).not_to_have_attribute("aria-label", judged)
+    orders.get_by_role("button", name="as judged").press("Enter")
+    expect(draft).to_have_attribute("aria-label", judged)

@@ -201,6 +201,7 @@ const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
       {isComparing && (
         <OrdersStrip
           draft={view}
+          canBeTaught={learned !== undefined}
           onPreview={setPreview}
           onChoose={(point, name) => {
             setPreview(undefined);

@@ -12,12 +12,20 @@ const keyOf = (draft: DraftView, ...what: (string | number)[]) => [
   ...what,
 ];
 
-export const curveQuery = (draft: DraftView) =>
+/** isTaught: by what the cases have taught, and not by the lead's guesses. */
+export const curveQuery = (draft: DraftView, isTaught = false) =>
   queryOptions({
-    queryKey: keyOf(draft, "curve"),
+    queryKey: keyOf(draft, "curve", isTaught ? "taught" : "judged"),
     queryFn: async ({ signal }) => ({
       answer: whole<CurveView>(
-        await body(api.GET("/api/playbooks/{playbook_id}/draft/curve", { params: at(draft), signal })),
+        await body(
+          isTaught
+            ? api.GET("/api/playbooks/{playbook_id}/draft/learned-curve", {
+                params: { ...at(draft), query: { revision: draft.revision } },
+                signal,
+              })
+            : api.GET("/api/playbooks/{playbook_id}/draft/curve", { params: at(draft), signal }),
+        ),
       ),
     }),
     ...untilThere,

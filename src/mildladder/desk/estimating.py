@@ -2,16 +2,21 @@
 
 import json
 from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import Any, Literal
 
 from mildladder.core.errors import Stopped
+from mildladder.core.evidence.estimate import Estimated
 from mildladder.core.evidence.forward import HarmTold, LearnedFigures, learned_figures
-from mildladder.core.evidence.rates import count_steps
+from mildladder.core.evidence.rates import StepEvidence, count_steps
+from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.model import Playbook
 from mildladder.desk import jobs
 from mildladder.desk.author import newest_as, revision_of
 from mildladder.desk.editions import Version, document
 from mildladder.desk.evidence import EvidenceFilter
+from mildladder.desk.ordering import CurveView, curve_of
 from mildladder.desk.settings import return_window
 from mildladder.desk.studying import EstimateView, of_cases, remember, whole_of
 from mildladder.desk.tasks import Task
@@ -62,29 +67,52 @@ def answer(task: Task) -> None:
     """Work out an estimate, or what a draft comes to by one. Raises Stopped, and what the playbook is refused with."""
     if task.version is None:
         raise Stopped
-    made = _learned(task) if task.asked.get("ask") == "learned" else _estimate(task)
+    made = {"learned": _learned, "curve": _curve}.get(task.asked.get("ask", ""), _estimate)(task)
     with task.database.writing(is_lasting=False) as session:
         task.end(session, made.model_dump_json())
 
 
 def learned(
-    database: Database, workers: jobs.Workers, playbook_id: str, number: int | None, now: datetime
-) -> str | None:
-    """The figures of a revision of the draft by what the cases have taught, as JSON text; None while they are worked
-    out. Raises NotFound, Stale, and whatever the work raised."""
+    database: Database, workers: jobs.Workers, playbook_id: str, number: int | None, now: datetime,
+    ask: Literal["learned", "curve"] = "learned",
+) -> str | None:  # fmt: skip
+    """The figures of a revision of the draft by what the cases have taught, or its best orders by that, as JSON text;
+    None while they are worked out. Raises NotFound, Stale, and whatever the work raised."""
     with database.reading() as session:
         row = newest_as(session, playbook_id, number) if number else newest_revision(session, playbook_id)
         version = store.version_of(session, playbook_id)
         edition = newest_number(session, playbook_id)
         window = return_window(session)
     asked = {
-        "ask": "learned", "edition": edition, "revision": row.number, "window": window,
+        "ask": ask, "edition": edition, "revision": row.number, "window": window,
         "today": now.date().isoformat(),
     }  # fmt: skip
     return jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
 
 
+@dataclass(frozen=True)
+class _Taught:
+    """A revision of a draft, the edition beside it, and what the cases have taught."""
+
+    whole: Estimated
+    draft: Playbook
+    edition: Playbook | None
+    counts: Mapping[str, StepEvidence]
+    harms: Mapping[str, HarmTold]
+
+
 def _learned(task: Task) -> LearnedFigures:
+    taught = _taught(task)
+    return learned_figures(taught.whole, taught.draft, taught.edition, taught.counts, taught.harms)
+
+
+def _curve(task: Task) -> CurveView:
+    taught = _taught(task)
+    playbook = taught_playbook(taught.whole, taught.draft, taught.counts, taught.harms)
+    return curve_of(playbook, task.is_stopped)
+
+
+def _taught(task: Task) -> _Taught:
     asked, name = task.asked, task.subject
     today = date.fromisoformat(asked["today"])
     with task.database.reading() as session:
@@ -95,7 +123,7 @@ def _learned(task: Task) -> LearnedFigures:
         whole = whole_of(session, task, edition or draft, today)
         counts = count_steps(store.tallies(session, name), today, asked["window"])
         harms = {step: HarmTold(one.asked, one.seen) for step, one in store.harm_counts(session, name).items()}
-    return learned_figures(whole, draft, edition, counts, harms)
+    return _Taught(whole, draft, edition, counts, harms)
 
 
 def _estimate(task: Task) -> EstimateView:

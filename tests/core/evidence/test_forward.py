@@ -6,7 +6,9 @@ from mildladder.core.evidence.estimate import estimate, on_units, spaced
 from mildladder.core.evidence.forward import HarmTold, learned_figures, with_learned
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
+from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.figures.drawn import drawn_forecast
+from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Playbook
 from tests.core.evidence.desks import small_desk
@@ -90,3 +92,17 @@ def test_how_often_a_step_can_be_done_and_what_harm_it_does_is_taken_from_the_ca
     assert learned.steps[0].done == pytest.approx((4 * first.done + 60) / 100)
     assert learned.steps[0].hazards[0].chance == pytest.approx(32 / 80)
     assert learned.steps[1].done == playbook.steps[1].done
+
+
+def test_the_playbook_that_the_cases_have_taught_has_the_forecast_of_their_means(made):
+    playbook = made.model.playbook
+    taught = taught_playbook(made, playbook, {}, {})
+    means = drawn_forecast(playbook, on_units(made.model, spaced(made.chances).mean()))
+    figures = forecast(taught)
+    # The shares of sorts of units stay the lead's; with one sort of unit nothing else differs.
+    tolerance = 1e-9 if len(made.model.groups) == 1 else 0.02
+    assert figures.effort == pytest.approx(means.effort[0], rel=tolerance)
+    assert figures.resolved == pytest.approx(means.resolved[0], rel=tolerance)
+    assert [rung.step for rung in taught.ladder] == [rung.step for rung in playbook.ladder]
+    again = Playbook.model_validate(taught.model_dump(mode="json", by_alias=True, exclude_unset=True))
+    assert forecast(again).effort == pytest.approx(figures.effort)

@@ -17,7 +17,7 @@ from mildladder.core.ladder.causes import FloatArray, all_causes, chance, findin
 from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
 from mildladder.core.model import Cause, Chance, Hazard, Playbook, Shape, Step
 
-__all__ = ["HarmTold", "LearnedFigures", "Span", "learned_figures"]
+__all__ = ["Carried", "HarmTold", "LearnedFigures", "Span", "learned_figures", "with_learned"]
 
 _DONE_CASES, _HARM_TRIES = 4, 20
 
@@ -89,7 +89,7 @@ def _drawn(
     harms: Mapping[str, HarmTold],
 ) -> DrawnForecast:
     learned = with_learned(playbook, counts, harms)
-    carried = _Carried(made, chances, learned)
+    carried = Carried(made, chances, learned)
     return drawn_forecast(learned, [carried.on(group) for group in unit_groups(learned)])
 
 
@@ -122,7 +122,7 @@ def _hazard(hazard: Hazard, told: HarmTold | None) -> Hazard:
     return hazard.model_copy(update={"chance": chance_of})
 
 
-class _Carried:
+class Carried:
     """Chances that were drawn for one playbook, carried over to another by the ids of causes, steps and findings."""
 
     def __init__(self, made: Estimated, chances: Chances, playbook: Playbook) -> None:

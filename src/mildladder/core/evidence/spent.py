@@ -19,7 +19,8 @@ class Spent(Shape):
 
 
 class SpentCurves(Shape):
-    """The curves of a ladder. best: in the best balanced order, None where there is none; observed: None without cases."""
+    """The curves of a ladder. best: in the best balanced order, None where there is none; observed: None without
+    cases."""
 
     forecast: tuple[Spent, ...]
     best: tuple[Spent, ...] | None

@@ -1,0 +1,91 @@
+"""A draft with what the cases have taught in place of its guesses, so that whatever works on a playbook works on that.
+
+The document itself is never rewritten (evidence, section 6): this one is made to be looked at, and thrown away.
+"""
+
+from collections.abc import Mapping, Sequence
+
+from mildladder.core.evidence.estimate import Estimated, spaced
+from mildladder.core.evidence.forward import Carried, HarmTold, with_learned
+from mildladder.core.evidence.rates import StepEvidence
+from mildladder.core.figures.drawn import OnUnit
+from mildladder.core.ladder.causes import FloatArray
+from mildladder.core.ladder.conditions import AllOf, AnyOf, Compare, Condition, show
+from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
+from mildladder.core.model import Cause, Likelier, Playbook, Step
+
+__all__ = ["taught_playbook"]
+
+
+def taught_playbook(
+    made: Estimated, draft: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmTold]
+) -> Playbook:
+    """The draft with its causes, chances and findings at their posterior means, and with how often steps can be done
+    and do harm. Its forecast is that of `learned_figures` under the means of the draws."""
+    learned = with_learned(draft, counts, harms)
+    carried = Carried(made, spaced(made.chances).mean(), learned)
+    groups = unit_groups(learned)
+    units = [carried.on(group) for group in groups]
+    causes = _causes(carried.causes, groups, units)
+    known = [cause.id for cause in carried.causes]
+    types = fact_types(learned)
+    steps = tuple(_step(step, groups, units, known, types) for step in learned.steps)
+    return learned.model_copy(update={"causes": causes, "steps": steps})
+
+
+def _causes(causes: Sequence[Cause], groups: Sequence[UnitGroup], units: Sequence[OnUnit]) -> tuple[Cause, ...]:
+    """With one sort of unit, weights; with several, how likely each is on each of them."""
+    shares = [unit.mass[:, 0] / unit.mass[:, 0].sum() for unit in units]
+    if len(groups) == 1:
+        return tuple(
+            cause.model_copy(update={"weight": float(share), "likelier": ()})
+            for cause, share in zip(causes, shares[0], strict=True)
+        )
+    whens = [show(_on(group)) for group in groups]
+    return tuple(
+        cause.model_copy(
+            update={
+                "weight": 1.0,
+                "likelier": tuple(
+                    Likelier.model_construct(when=when, times=float(share[place]))
+                    for when, share in zip(whens, shares, strict=True)
+                ),
+            }
+        )
+        for place, cause in enumerate(causes)
+    )
+
+
+def _on(group: UnitGroup) -> Condition:
+    """The condition that holds on a sort of unit and on no other."""
+    members: list[Condition] = []
+    for member in group.members:
+        tests: list[Condition] = [Compare(fact, "is", (value,)) for fact, value in member.items()]
+        members.append(tests[0] if len(tests) == 1 else AllOf(tuple(tests)))
+    return members[0] if len(members) == 1 else AnyOf(tuple(members))
+
+
+def _step(
+    step: Step, groups: Sequence[UnitGroup], units: Sequence[OnUnit], causes: Sequence[str], types: Mapping[str, str]
+) -> Step:
+    changes: dict[str, object] = {}
+    if step.is_tested:
+        held = [variant_on(step, group.facts, types) for group in groups]
+        own = [number if number is not None and step.varies[number].fixes is not None else None for number in held]
+        fixes = {number: units[place].cures[step.id] for place, number in reversed(list(enumerate(own)))}
+        if None in fixes:
+            changes["fixes"] = _fixes(fixes[None], causes)
+        changes["varies"] = tuple(
+            variant.model_copy(update={"fixes": _fixes(fixes[number], causes)}) if number in fixes else variant
+            for number, variant in enumerate(step.varies)
+        )
+    if found := units[0].findings.get(step.id):
+        changes["findings"] = tuple(
+            one.model_copy(update={"given": dict(zip(causes, found[one.id][:, 0].tolist(), strict=True))})
+            for one in step.findings
+        )
+    return step.model_copy(update=changes)
+
+
+def _fixes(chances: FloatArray, causes: Sequence[str]) -> dict[str, float]:
+    return {cause: float(one) for cause, one in zip(causes, chances[:, 0], strict=True) if one > 0}
