@@ -121,7 +121,12 @@ def figures(forecast: dict) -> dict:
 
 def test_evidence_counts_the_same(client, held):
     for name, was in held["playbooks"].items():
-        assert client.get(f"/api/playbooks/{name}/evidence").json == was["evidence"]
+        found = client.get(f"/api/playbooks/{name}/evidence").json
+        rows = [
+            {key: row[key] for key in there} for row, there in zip(found["rows"], was["evidence"]["rows"], strict=True)
+        ]
+        # More is told of each step today than then.
+        assert {**{key: found[key] for key in was["evidence"]}, "rows": rows} == was["evidence"]
 
 
 def test_the_log_holds_every_case_as_it_was(client, held):
