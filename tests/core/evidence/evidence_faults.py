@@ -82,8 +82,8 @@ FAULTS = (
     Fault(
         "drift is told where a step works better",
         "core/evidence/differences.py",
-        "z > best[0]:",
-        "abs(z) > abs(best[0]):",
+        "z = before.score(whole)\n",
+        "z = abs(before.score(whole))\n",
     ),
     Fault(
         "young cures count as having held",

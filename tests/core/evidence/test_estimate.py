@@ -131,7 +131,11 @@ def test_what_perhaps_were_two_faults_and_what_was_logged_twice_is_left_out():
 def test_a_step_is_looked_at_on_the_units_that_it_is_for():
     desk = small_desk(9, cases=200)
     assert desk.model.groups_of("fix-3") != tuple(range(len(desk.model.groups)))
-    assert first(desk.model, "fix-3", desk.truth).shape == (1,)
+    groups, truth = list(desk.model.groups_of("fix-3")), desk.truth
+    ended = sum(
+        truth.shares[g] * (truth.causes[g] * truth.cures[desk.model.source("fix-3", g, {})]).sum(0) for g in groups
+    )
+    assert first(desk.model, "fix-3", truth) == pytest.approx(ended / truth.shares[groups].sum(0))
     made = {one.step: one for one in _estimated(desk).estimate.steps}
     assert made["fix-3"].units == pytest.approx(0.75)
     assert made["fix-2"].units == 1.0

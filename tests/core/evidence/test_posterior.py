@@ -63,6 +63,21 @@ def _said(*attempts: AttemptSign) -> KeyedTally:
     return KeyedTally(Signature(attempts=attempts, end="resolved", resolved_by=None), {}, False, 1)
 
 
+def test_the_priors_weigh_as_many_cases_as_they_are_said_to():
+    model = _example()
+    draws = Posterior(model, _NONE).prior_draws(40_000, 0)
+    # A listed chance m is Beta(2m, 2 - 2m); what nobody lists may still end something else, with Beta(0.4, 19.6).
+    for (source, cause), mean, cases in (((0, 0), 0.8, 2), ((1, 1), 0.6, 2), ((0, 2), 0.02, 20)):
+        drawn = draws.cures[source, cause]
+        assert drawn.mean() == pytest.approx(mean, abs=0.01)
+        assert drawn.var() == pytest.approx(mean * (1 - mean) / (cases + 1), rel=0.05)
+    assert draws.pooled.mean(-1) == pytest.approx([0.5, 0.3, 0.2], abs=0.01)
+    assert draws.pooled[0].var() == pytest.approx(0.25 / 6, rel=0.05)
+    assert draws.findings[0][0, 0].var() == pytest.approx(0.09 / 5, rel=0.05)
+    assert draws.clears.mean() == pytest.approx(0.5 / 50.5, rel=0.05)
+    assert (draws.cures[0, 1] == 0).all()
+
+
 FIRST = _said(
     AttemptSign(step="look", result="found", finding="f"),
     AttemptSign(step="one", result="no-change"),
