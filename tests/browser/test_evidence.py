@@ -154,6 +154,27 @@ def test_the_table_is_saved_as_a_file(page: Page, log: Served):
     assert any("Set the print darkness to 6" in line for line in lines)
 
 
+def test_every_drawing_is_saved_with_the_colours_of_the_screen(page: Page, log: Served):
+    go(page, log, "kiosk-faint-tickets", "set-darkness")
+    places = {
+        "evidence": page.get_by_role("button", name=re.compile("^Save the drawing as")),
+        "effort": page.get_by_role("region", name="Share resolved against effort spent").get_by_role("button"),
+        "lasting": panel(page).get_by_role("region", name="Does it last?").get_by_role("button", name="Save it as"),
+    }
+    for name, buttons in places.items():
+        for kind, button in zip(("svg", "png"), (buttons.first, buttons.nth(1)), strict=True):
+            with page.expect_download() as saved:
+                button.click()
+            assert saved.value.suggested_filename.endswith(f"-{name}.{kind}")
+            data = saved.value.path().read_bytes()
+            if kind == "png":
+                assert data.startswith(b"\x89PNG")
+                assert len(data) > 3_000
+            else:
+                assert b"rgb(" in data
+                assert b"class=" not in data
+
+
 def test_without_cases_the_page_says_what_to_do(page: Page, log: Served):
     made = page.request.post(
         f"{log.address}/api/playbooks", data={"title": "A symptom without cases"}, headers={"Origin": log.address}

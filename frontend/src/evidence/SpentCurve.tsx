@@ -1,17 +1,26 @@
+import { useRef } from "react";
 import type { EstimateView } from "../api/types";
 import { percent, tenths } from "../ui/format";
+import { SaveLinks } from "./SaveLinks";
 import { type Spent, spentPlot } from "./spentPlot";
 
 const BOX = { width: 420, height: 110 };
 const LEFT = 44;
 
+interface SpentCurveProps {
+  spent: EstimateView["spent"];
+  playbook: string;
+}
+
 /** The share resolved against the effort spent: as forecast, in the best order, and as the cases went; with its table. */
-export const SpentCurve = ({ spent }: { spent: EstimateView["spent"] }) => {
+export const SpentCurve = ({ spent, playbook }: SpentCurveProps) => {
+  const drawing = useRef<SVGSVGElement>(null);
   const plot = spentPlot(spent, BOX.width, BOX.height);
   return (
     <section aria-label="Share resolved against effort spent" className="max-w-xl">
       <h2 className="font-semibold">Share resolved against effort spent</h2>
       <svg
+        ref={drawing}
         aria-hidden="true"
         width={BOX.width + LEFT + 12}
         height={BOX.height + 34}
@@ -53,6 +62,9 @@ export const SpentCurve = ({ spent }: { spent: EstimateView["spent"] }) => {
           {spent.best && <CurveLine name="forecast in the best balanced order" look="dashed" curve={spent.best} />}
         </tbody>
       </table>
+      <p className="mt-1 flex gap-x-4 text-dense">
+        <SaveLinks name={`${playbook}-effort`} what="it" drawing={drawing} />
+      </p>
     </section>
   );
 };

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import type { ComeBack, EstimateView, Evidence, EvidenceRow, Guess, HarmSeen, Split } from "../api/types";
 import { Asked } from "../ui/Asked";
@@ -7,6 +7,7 @@ import { stepCurve } from "./axis";
 import type { Looked } from "./filters";
 import { Judged } from "./Judged";
 import { cameUp } from "./nested";
+import { SaveLinks } from "./SaveLinks";
 import { inMonth, isSaid, range, splitInWords } from "./words";
 
 interface StepPanelProps {
@@ -129,11 +130,13 @@ const Lasting = ({ row, back, window }: { row: EvidenceRow; back: ComeBack | und
 
 /** The share still ended, day by day: the step's cures as a line, all others dashed. */
 const ComeBackCurve = ({ back, window }: { back: ComeBack; window: number }) => {
+  const drawing = useRef<SVGSVGElement>(null);
   const last = back.back.at(-1) ?? 0;
   const rest = back.others.at(-1) ?? 0;
   return (
     <figure className="mb-1">
       <svg
+        ref={drawing}
         role="img"
         aria-label={`after ${window} days ${percent(last)} have come back, of other cures ${percent(rest)}`}
         viewBox={`0 -4 ${CURVE.width} ${CURVE.height + 22}`}
@@ -170,6 +173,9 @@ const ComeBackCurve = ({ back, window }: { back: ComeBack; window: number }) => 
           {window}
         </text>
       </svg>
+      <p className="flex gap-x-4 text-tiny">
+        <SaveLinks name={`${back.step}-lasting`} what="it" drawing={drawing} />
+      </p>
     </figure>
   );
 };

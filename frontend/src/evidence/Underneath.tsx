@@ -3,8 +3,9 @@ import type { EstimateView, Evidence, Rate } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { percent } from "../ui/format";
 import { RateAxis } from "../ui/RateAxis";
-import { saveDrawing, saveText } from "../ui/save";
+import { saveText } from "../ui/save";
 import { EvidenceChart } from "./EvidenceChart";
+import { SaveLinks } from "./SaveLinks";
 import { SpentCurve } from "./SpentCurve";
 import { TakeShares } from "./TakeShares";
 import { asCsv } from "./table";
@@ -31,7 +32,7 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
       </div>
       <div className="flex flex-wrap gap-x-12 gap-y-3">
         {view && view.estimate.refused == null && <Causes view={view} playbook={evidence.playbook} />}
-        {view && <SpentCurve spent={view.spent} />}
+        {view && <SpentCurve spent={view.spent} playbook={evidence.playbook} />}
       </div>
       <p className="flex flex-wrap gap-x-6 gap-y-1 text-dense">
         <button
@@ -41,18 +42,7 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
         >
           Save the table as CSV
         </button>
-        {(["svg", "png"] as const).map((kind) => (
-          <button
-            key={kind}
-            type="button"
-            className="link"
-            onClick={() => {
-              if (drawing.current) void saveDrawing(`${evidence.playbook}-evidence`, drawing.current, kind);
-            }}
-          >
-            Save the drawing as {kind.toUpperCase()}
-          </button>
-        ))}
+        <SaveLinks name={`${evidence.playbook}-evidence`} what="the drawing" drawing={drawing} />
         {view && (
           <Asked
             how={`The causes are summed out of what each of ${view.estimate.cases} cases says; 64 chains draw what is left open. Worst agreement ${view.estimate.rhat.toFixed(3)} (1 is perfect), worth at least ${Math.round(view.estimate.size)} independent draws, seed ${view.estimate.seed}. The same cases give the same figures.`}
