@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef } from "react";
+import { useCallback } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { EstimateView, Evidence } from "../api/types";
 import { InHead } from "../symptom/SymptomLayout";
 import { atClock, count, onDay, plural } from "../ui/format";
 import { useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
+import { useStaying } from "../ui/useStaying";
 import { Doubts } from "./Doubts";
 import { EvidenceTable } from "./EvidenceTable";
 import { FilterBar } from "./FilterBar";
@@ -77,22 +78,13 @@ export const EvidencePage = () => {
               <OtherNames rows={data.rows} playbook={playbookId} />
               <Underneath evidence={data} view={view} says={left(data, looked)} />
             </div>
-            <StepPanel evidence={data} view={view} step={chosenStep(data, search.get("step"))} looked={looked} />
+            <StepPanel evidence={data} view={view} step={chosenStep(data, search.get("step"))} />
           </div>
         </>
       )}
     </>
   );
 };
-
-/** An answer, and while another is worked out, the one before it, of the same symptom. */
-function useStaying(answer: EstimateView | undefined, playbookId: string): EstimateView | undefined {
-  const before = useRef<{ playbookId: string; answer: EstimateView }>(undefined);
-  useEffect(() => {
-    if (answer) before.current = { playbookId, answer };
-  }, [answer, playbookId]);
-  return answer ?? (before.current?.playbookId === playbookId ? before.current.answer : undefined);
-}
 
 /** The step that the address asks for, else the first that is tested. */
 function chosenStep({ rows }: Evidence, asked: string | null): string | undefined {

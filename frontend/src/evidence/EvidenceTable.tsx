@@ -143,7 +143,7 @@ const EvidenceLine = (props: EvidenceLineProps) => {
           {row.title ?? row.step}
         </button>
         <span className="block font-normal text-dense text-faint">
-          {[row.kind !== "fix" ? row.kind : "", ""].filter(Boolean).join("")}
+          {row.kind !== "fix" && row.kind}
           {stands.map((one, place) => (
             <Fragment key={one}>
               {(place > 0 || row.kind !== "fix") && " · "}

@@ -1,7 +1,7 @@
 import { useId } from "react";
 import type { EvidenceFilters } from "../api/types";
+import { inMonth } from "../ui/format";
 import { EVERYTHING, isEverything, type Looked, valueOf, withFact } from "./filters";
-import { inMonth } from "./words";
 
 interface FilterBarProps {
   filters: EvidenceFilters;

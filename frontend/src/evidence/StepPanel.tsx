@@ -2,23 +2,21 @@ import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import type { ComeBack, EstimateView, Evidence, EvidenceRow, Guess, HarmSeen, Split } from "../api/types";
 import { Asked } from "../ui/Asked";
-import { count, percent, plural } from "../ui/format";
+import { count, inMonth, percent, plural } from "../ui/format";
 import { stepCurve } from "./axis";
-import type { Looked } from "./filters";
 import { Judged } from "./Judged";
 import { cameUp } from "./nested";
 import { SaveLinks } from "./SaveLinks";
-import { inMonth, isSaid, range, splitInWords } from "./words";
+import { isSaid, range, splitInWords } from "./words";
 
 interface StepPanelProps {
   evidence: Evidence;
   view: EstimateView | undefined;
   step: string | undefined;
-  looked: Looked;
 }
 
 /** The step that was chosen: whether it lasts, where it works, what was judged and what was learned, and its cases. */
-export const StepPanel = ({ evidence, view, step, looked }: StepPanelProps) => {
+export const StepPanel = ({ evidence, view, step }: StepPanelProps) => {
   const row = evidence.rows.find((one) => one.step === step);
   if (!row) return null;
   const estimate = view?.estimate.steps.find((one) => one.step === step);
@@ -80,16 +78,13 @@ export const StepPanel = ({ evidence, view, step, looked }: StepPanelProps) => {
         step={row.step}
       />
       <p className="mt-4 text-dense">
-        <Link className="link" to={casesOf(evidence.playbook, row.step, looked)}>
+        <Link className="link" to={`/playbooks/${evidence.playbook}/cases?step=${encodeURIComponent(row.step)}`}>
           See the cases of this step
         </Link>
       </p>
     </aside>
   );
 };
-
-const casesOf = (playbook: string, step: string, _looked: Looked) =>
-  `/playbooks/${playbook}/cases?step=${encodeURIComponent(step)}`;
 
 const Part = ({ name, children }: { name: string; children: ReactNode }) => (
   <section aria-label={name} className="mt-3 border-rule border-t pt-2">

@@ -1,7 +1,6 @@
 import type { Drift, MonthCount } from "../api/types";
-import { percent } from "../ui/format";
+import { inMonth, percent } from "../ui/format";
 import { sparkline } from "./axis";
-import { inMonth } from "./words";
 
 interface TrendProps {
   months: readonly MonthCount[];

@@ -1,6 +1,6 @@
 /** What the evidence says in words. */
 import type { Drift, EvidenceRow, HarmSeen, Rate, Split, StepEstimate } from "../api/types";
-import { count, percent, plural } from "../ui/format";
+import { count, inMonth, percent, plural } from "../ui/format";
 
 const HELD_LITTLE = 0.75;
 const OFTEN_NOT_DONE = 0.15;
@@ -28,11 +28,6 @@ export function howFirst(estimate: StepEstimate, raw: Rate): string {
       : "";
   return `Tried as the very first thing, it would end ${percent(estimate.first.mean)} of cases (${range(estimate.first)}, 95 % interval).${units}${against}${sure}`;
 }
-
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
-
-/** 2026-04 as Apr 2026. */
-export const inMonth = (month: string) => `${MONTHS[Number(month.slice(5, 7)) - 1] ?? month} ${month.slice(0, 4)}`;
 
 export const harmIsMore = ({ kind, rate, judged }: HarmSeen) =>
   `${kind} harm ${percent(rate.mean ?? 0)}, not ${percent(judged ?? 0)}`;

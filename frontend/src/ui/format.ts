@@ -7,6 +7,7 @@ const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 });
 const tenth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
 const hundredth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 const day = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" });
+const month = new Intl.DateTimeFormat(undefined, { month: "short", year: "numeric", timeZone: "UTC" });
 const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
 const dayAndClock = new Intl.DateTimeFormat(undefined, {
   day: "numeric",
@@ -54,6 +55,8 @@ export function difference(by: number, least: number, inWords: (n: number) => st
 }
 
 export const onDay = (iso: string) => day.format(new Date(iso));
+/** A month such as 2026-04. */
+export const inMonth = (iso: string) => month.format(new Date(`${iso}-01T00:00:00Z`));
 export const atClock = (iso: string) => clock.format(new Date(iso));
 
 /** The clock for today, day and clock within the last half year, the whole date before that. */

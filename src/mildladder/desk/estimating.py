@@ -7,8 +7,9 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from mildladder.core.errors import Stopped
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.estimate import Estimated
-from mildladder.core.evidence.forward import HarmTold, LearnedFigures, learned_figures
+from mildladder.core.evidence.forward import LearnedFigures, learned_figures
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.model import Playbook
@@ -98,7 +99,7 @@ class _Taught:
     draft: Playbook
     edition: Playbook | None
     counts: Mapping[str, StepEvidence]
-    harms: Mapping[str, HarmTold]
+    harms: Mapping[str, HarmCount]
 
 
 def _learned(task: Task) -> LearnedFigures:
@@ -122,7 +123,7 @@ def _taught(task: Task) -> _Taught:
         edition = document(session, name, asked["edition"]) if asked["edition"] else None
         whole = whole_of(session, task, edition or draft, today)
         counts = count_steps(store.tallies(session, name), today, asked["window"])
-        harms = {step: HarmTold(one.asked, one.seen) for step, one in store.harm_counts(session, name).items()}
+        harms = store.harm_counts(session, name)
     return _Taught(whole, draft, edition, counts, harms)
 
 

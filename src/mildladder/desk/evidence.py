@@ -6,6 +6,7 @@ from typing import get_args
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.learned import LearnedMinutes, minutes_of_step
 from mildladder.core.evidence.rates import (
     Rate,
@@ -210,7 +211,7 @@ def _filters(session: Session, playbook: Playbook) -> Filters:
     )
 
 
-def _harms(step: Step | None, count: store.HarmCount | None) -> tuple[HarmSeen, ...]:
+def _harms(step: Step | None, count: HarmCount | None) -> tuple[HarmSeen, ...]:
     """One for each kind of harm that the step names or that was seen, once anybody was asked."""
     if count is None:
         return ()

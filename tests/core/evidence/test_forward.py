@@ -2,8 +2,9 @@
 
 import pytest
 
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.estimate import estimate, on_units, spaced
-from mildladder.core.evidence.forward import HarmTold, learned_figures, with_learned
+from mildladder.core.evidence.forward import learned_figures, with_learned
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
 from mildladder.core.evidence.taught import taught_playbook
@@ -88,7 +89,7 @@ def test_how_often_a_step_can_be_done_and_what_harm_it_does_is_taken_from_the_ca
     data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
     with_harm = edited(playbook, steps=[{**data["steps"][0], "hazards": [harmful]}, *data["steps"][1:]])
     counts = {first.id: no_evidence(first.id).model_copy(update={"tried": 60, "could_not": 36})}
-    learned = with_learned(with_harm, counts, {first.id: HarmTold(60, {"data": 30})})
+    learned = with_learned(with_harm, counts, {first.id: HarmCount(60, {"data": 30})})
     assert learned.steps[0].done == pytest.approx((4 * first.done + 60) / 100)
     assert learned.steps[0].hazards[0].chance == pytest.approx(32 / 80)
     assert learned.steps[1].done == playbook.steps[1].done

@@ -1,18 +1,28 @@
 """What is counted of a case beside its signature: minutes in bins, harm, safeguards, days to a return."""
 
 import math
+from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 
 from mildladder.core.model import Case
 
-__all__ = ["CASE", "StepCount", "bin_of", "minutes_of", "seconds_of", "step_counts"]
+__all__ = ["CASE", "HarmCount", "StepCount", "bin_of", "minutes_of", "seconds_of", "step_counts"]
 
 # (step, what, value): the step of no name is the whole case.
 StepCount = tuple[str, str, str]
 CASE = ""
 _BINS_AN_OCTAVE = 8
 _LEAST = 1 / 16
+
+
+@dataclass(frozen=True)
+class HarmCount:
+    """How often harm was asked about after a step, and how often each kind was seen."""
+
+    asked: int
+    seen: Mapping[str, int]
 
 
 @lru_cache(maxsize=4096)

@@ -136,7 +136,7 @@ def estimate(
     steps = []
     for step in model.steps:
         figure = first(model, step, chances)
-        learned = _learned(figure, first(model, step, before))
+        learned = share_learned(figure, first(model, step, before))
         refused = _refused(is_few, learned, tried.get(step, 0), watched[step])
         lasting = figure * _lasting(rng, *held.get(step, (0, 0)), size=len(figure))
         steps.append(
@@ -187,7 +187,8 @@ def _refused(is_few: bool, learned: float, tries: int, watched: Diagnosis) -> Re
     return None if watched.is_good else "unsettled"
 
 
-def _learned(figure: FloatArray, before: FloatArray) -> float:
+def share_learned(figure: FloatArray, before: FloatArray) -> float:
+    """The share of the prior doubt of a figure that the cases took away: draws of both."""
     prior = float(before.var())
     return max(0.0, 1 - float(figure.var()) / prior) if prior > 0 else 0.0
 
@@ -206,7 +207,7 @@ def _causes(model: Learnable, chances: Chances, before: Chances, is_few: bool) -
             title=cause.title,
             judged=float(judged[number]),
             share=_NONE if is_few else span(shares[number]),
-            learned=_learned(shares[number], prior[number]),
+            learned=share_learned(shares[number], prior[number]),
         )
         for number, cause in enumerate(model.causes)
     )

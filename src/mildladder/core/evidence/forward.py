@@ -4,10 +4,10 @@ What the draft has anew (a step, a cause, a guess that was changed since) stays 
 """
 
 from collections.abc import Mapping
-from typing import NamedTuple
 
 import numpy as np
 
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.estimate import Estimated, spaced, span
 from mildladder.core.evidence.learnable import Source
 from mildladder.core.evidence.posterior import Chances
@@ -17,7 +17,7 @@ from mildladder.core.ladder.causes import FloatArray, all_causes, chance, findin
 from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
 from mildladder.core.model import Cause, Chance, Hazard, Playbook, Shape, Step
 
-__all__ = ["Carried", "HarmTold", "LearnedFigures", "Span", "learned_figures", "with_learned"]
+__all__ = ["Carried", "LearnedFigures", "Span", "learned_figures", "with_learned"]
 
 _DONE_CASES, _HARM_TRIES = 4, 20
 
@@ -44,19 +44,12 @@ class LearnedFigures(Shape):
     more_resolved: Span | None
 
 
-class HarmTold(NamedTuple):
-    """How often harm was asked about after a step, and how often each kind was seen."""
-
-    asked: int
-    seen: Mapping[str, int]
-
-
 def learned_figures(
     made: Estimated,
     draft: Playbook,
     edition: Playbook | None,
     counts: Mapping[str, StepEvidence],
-    harms: Mapping[str, HarmTold],
+    harms: Mapping[str, HarmCount],
 ) -> LearnedFigures:
     """The figures of a draft, and of an edition beside it, over 64 draws. Raises BadInput as `forecast` does."""
     chances = spaced(made.chances)
@@ -86,14 +79,14 @@ def _drawn(
     chances: Chances,
     playbook: Playbook,
     counts: Mapping[str, StepEvidence],
-    harms: Mapping[str, HarmTold],
+    harms: Mapping[str, HarmCount],
 ) -> DrawnForecast:
     learned = with_learned(playbook, counts, harms)
     carried = Carried(made, chances, learned)
     return drawn_forecast(learned, [carried.on(group) for group in unit_groups(learned)])
 
 
-def with_learned(playbook: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmTold]) -> Playbook:
+def with_learned(playbook: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmCount]) -> Playbook:
     """The playbook with how often its steps can be carried out, and their chances of harm, as the cases have it."""
     steps = tuple(
         step.model_copy(
@@ -114,7 +107,7 @@ def _done(step: Step, row: StepEvidence | None) -> float:
     return (_DONE_CASES * step.done + carried) / (_DONE_CASES + carried + row.could_not)
 
 
-def _hazard(hazard: Hazard, told: HarmTold | None) -> Hazard:
+def _hazard(hazard: Hazard, told: HarmCount | None) -> Hazard:
     if told is None:
         return hazard
     seen = told.seen.get(hazard.kind, 0)

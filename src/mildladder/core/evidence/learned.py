@@ -8,7 +8,7 @@ import numpy as np
 from scipy.special import bdtrik, betaincinv
 
 from mildladder.core.evidence.counts import minutes_of
-from mildladder.core.evidence.estimate import Estimated, span
+from mildladder.core.evidence.estimate import Estimated, share_learned, span
 from mildladder.core.evidence.rates import Rate, StepEvidence
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import FloatArray, all_causes, finding_chances
@@ -95,10 +95,6 @@ def _guess(
     )
 
 
-def _share_learned(figure: FloatArray, prior: FloatArray) -> float:
-    return max(0.0, 1 - float(figure.var()) / float(prior.var()))
-
-
 def _of_cures(made: Estimated, step: Step, before: FloatArray) -> list[Guess]:
     model = made.model
     refused = {one.step for one in made.estimate.steps if one.refused}
@@ -111,7 +107,7 @@ def _of_cures(made: Estimated, step: Step, before: FloatArray) -> list[Guess]:
             if np.isnan(judged):
                 continue
             figure = made.chances.cures[number, at]
-            learned = _share_learned(figure, before[number, at])
+            learned = share_learned(figure, before[number, at])
             where = (
                 ""
                 if source.variant is None

@@ -1,8 +1,10 @@
 """The chances that explain the records best: a start by expected counts, then Newton's steps (evidence, section 4)."""
 
+from dataclasses import replace
+
 import numpy as np
 
-from mildladder.core.evidence.posterior import Chances, Posterior
+from mildladder.core.evidence.posterior import CLEARS, Chances, Posterior
 from mildladder.core.ladder.causes import FloatArray
 
 __all__ = ["metric", "mode", "start"]
@@ -17,20 +19,19 @@ def start(posterior: Posterior) -> FloatArray:
     """A vector (P,) near the mode: rounds of expectation and maximisation (Dempster, Laird & Rubin 1977) with one set
     of causes for all sorts of units, records of negative count left out."""
     chances = posterior.prior_mean
-    weights = posterior.model.weights if posterior.pooled_a is None else posterior.pooled_a / posterior.pooled_a.sum()
+    weights = posterior.pooled_a / posterior.pooled_a.sum()
     times = posterior.model.times
     for _ in range(_ROUNDS if len(posterior.counts) else 0):
         chances = _round(posterior, _one_for_all(chances, weights))
         weights = chances.pooled[:, 0]
     likely = chances.pooled[:, 0] * times
     causes = (likely / likely.sum(axis=1, keepdims=True))[..., None] if posterior.sorts > 1 else chances.pooled[None]
-    made = Chances(chances.shares, chances.pooled, causes, chances.cures, chances.findings, chances.clears)
-    return posterior.vector(made)[:, 0]
+    return posterior.vector(replace(chances, causes=causes))[:, 0]
 
 
 def _one_for_all(chances: Chances, weights: FloatArray) -> Chances:
     causes = np.broadcast_to(weights[None, :, None], chances.causes.shape)
-    return Chances(chances.shares, weights[:, None], causes, chances.cures, chances.findings, chances.clears)
+    return replace(chances, pooled=weights[:, None], causes=causes)
 
 
 def _round(posterior: Posterior, chances: Chances) -> Chances:
@@ -61,7 +62,8 @@ def _round(posterior: Posterior, chances: Chances) -> Chances:
     seen = pulled[cut[2] :].sum(axis=0)
     pooled = (posterior.pooled_a + seen) / (posterior.pooled_a.sum() + seen.sum())
     looks = records.looks + records.cleared + float(ended.sum())
-    total = (0.5 + records.cleared + cleared) / (50.5 + looks)
+    gone, stays = CLEARS
+    total = (gone + records.cleared + cleared) / (gone + stays + looks)
     return Chances(
         shares=chances.shares,
         pooled=pooled[:, None],

@@ -15,12 +15,13 @@ from mildladder.core.evidence.records import Records
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.model import SOMETHING_ELSE
 
-__all__ = ["Chances", "Posterior"]
+__all__ = ["CLEARS", "Chances", "Posterior"]
 
 _WEIGHT, _LIKE_POOLED, _LIKE_SHARES = 5.0, 20.0, 20.0
 _CURE = 2.0
 _UNLISTED = (0.4, 19.6)
-_CLEARS = (0.5, 50.0)
+# The prior of clearing by itself at a look.
+CLEARS = (0.5, 50.0)
 _CLIP = 0.02
 # Far out, where no draw is ever kept, shares come to nothing; their logs stay numbers.
 _TINY = 1e-300
@@ -248,7 +249,7 @@ class Posterior:
         gradient[self.at["cures"]] = cure * counts + self.cure_a[:, None] - (self.cure_a + self.cure_b)[:, None] * cure
         value += self.cure_a @ log_expit(cure_theta) + self.cure_b @ log_expit(-cure_theta)
 
-        a, b = _CLEARS
+        a, b = CLEARS
         gradient[self.at["clears"]] = (
             clear * towards.sum(axis=(0, 1)) + a + records.cleared - (a + b + records.cleared + records.looks) * clear
         )
@@ -355,7 +356,7 @@ class Posterior:
             causes=(likely / likely.sum(axis=1, keepdims=True))[..., None],
             cures=cures,
             findings=tuple(one.table[..., None] for one in model.findings),
-            clears=np.array([_CLEARS[0] / sum(_CLEARS)]),
+            clears=np.array([CLEARS[0] / sum(CLEARS)]),
         )
 
     def prior_draws(self, count: int, seed: int) -> Chances:
@@ -377,7 +378,7 @@ class Posterior:
                 _dirichlet(rng, np.repeat((one.strength * one.table)[..., None], count, axis=-1), axis=0)
                 for one in model.findings
             ),
-            clears=rng.beta(*_CLEARS, count),
+            clears=rng.beta(*CLEARS, count),
         )
 
 

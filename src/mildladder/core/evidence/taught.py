@@ -5,8 +5,9 @@ The document itself is never rewritten (evidence, section 6): this one is made t
 
 from collections.abc import Mapping, Sequence
 
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.estimate import Estimated, spaced
-from mildladder.core.evidence.forward import Carried, HarmTold, with_learned
+from mildladder.core.evidence.forward import Carried, with_learned
 from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.figures.drawn import OnUnit
 from mildladder.core.ladder.causes import FloatArray
@@ -18,7 +19,7 @@ __all__ = ["taught_playbook"]
 
 
 def taught_playbook(
-    made: Estimated, draft: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmTold]
+    made: Estimated, draft: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmCount]
 ) -> Playbook:
     """The draft with its causes, chances and findings at their posterior means, and with how often steps can be done
     and do harm. Its forecast is that of `learned_figures` under the means of the draws."""

@@ -13,13 +13,14 @@ from typing import Any, TypeVar
 from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session
 
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.evidence.signature import Tally, read_signature
 from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "HarmCount", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies", "minutes",
+    "EVERYTHING", "Filter", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies", "minutes",
     "of_version", "returns_of", "step_minutes", "strata_values", "tallies", "version_of",
 ]  # fmt: skip
 
@@ -166,14 +167,6 @@ def _counts_of(symptom: str, which: Filter, what: str, by: Any) -> Any:
         .where(*_where(symptom, which), StepTallyRow.what == what)
         .group_by(by, StepTallyRow.step, StepTallyRow.value)
     )
-
-
-@dataclass(frozen=True)
-class HarmCount:
-    """How often harm was asked about after a step, and how often each kind was seen."""
-
-    asked: int
-    seen: Mapping[str, int]
 
 
 def harm_counts(session: Session, symptom: str, which: Filter = EVERYTHING) -> dict[str, HarmCount]:
