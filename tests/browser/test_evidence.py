@@ -130,6 +130,21 @@ def test_a_filter_narrows_every_figure_and_is_kept_in_the_address(page: Page, lo
     expect(every).to_be_visible()
 
 
+def test_a_filter_that_cannot_be_answered_takes_nothing_away(page: Page, log: Served):
+    go(page, log, "gate-arm-up", "wipe-home-sensor")
+    page.route("**/evidence?*site=*", lambda route: route.abort())
+    site = page.get_by_role("combobox", name="site")
+    site.select_option("Low Harrow")
+    again = page.get_by_role("button", name="Try again")
+    expect(again).to_be_visible()
+    expect(page.get_by_text("figures of the cases before")).to_be_visible()
+    expect(row(page, "Wipe the home sensor")).to_be_visible()
+    page.unroute("**/evidence?*site=*")
+    again.click()
+    expect(page.get_by_role("region", name="Which cases").get_by_text(re.compile(r"^filtered to \d+"))).to_be_visible()
+    expect(again).to_have_count(0)
+
+
 def test_a_contradicted_guess_is_taken_over_into_the_draft_and_undone(page: Page, log: Served):
     go(page, log, "kiosk-faint-tickets", "set-darkness")
     judged = panel(page).get_by_role("region", name="Judged and learned")

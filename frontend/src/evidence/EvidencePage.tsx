@@ -22,7 +22,9 @@ export const EvidencePage = () => {
   const [search, setSearch] = useSearchParams();
   const looked = fromAddress(search);
   const evidence = useQuery(evidenceQuery(playbookId, looked));
-  const { data, error, refetch } = evidence;
+  const { error, refetch } = evidence;
+  // A filter that cannot be answered takes nothing away: what was shown stays, and says so.
+  const data = useStaying(evidence.data, playbookId);
   const estimate = useQuery(estimateQuery(playbookId, looked, data?.cases));
   const staying = useStaying(estimate.data?.answer, playbookId);
   const view = data?.cases === 0 ? undefined : staying;
@@ -42,8 +44,13 @@ export const EvidencePage = () => {
   );
   if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={9} />;
   const answer = estimate.data?.answer;
+  const failed = error ? evidence : estimate;
   const isBehind =
-    evidence.isPlaceholderData || answer !== view || estimate.isPlaceholderData || view?.is_stale === true;
+    !evidence.data ||
+    evidence.isPlaceholderData ||
+    answer !== view ||
+    estimate.isPlaceholderData ||
+    view?.is_stale === true;
   return (
     <>
       <InHead says={standing(data, view)} />
@@ -57,7 +64,9 @@ export const EvidencePage = () => {
           <FilterBar
             filters={data.filters}
             looked={looked}
-            says={evidence.isPlaceholderData ? "being counted" : left(data, looked)}
+            says={
+              error ? "figures of the cases before" : evidence.isPlaceholderData ? "being counted" : left(data, looked)
+            }
             onLook={look}
           />
           <div className="flex min-h-0 flex-1 max-[72rem]:flex-col max-[72rem]:overflow-auto">
@@ -66,7 +75,7 @@ export const EvidencePage = () => {
               aria-busy={isBehind}
             >
               <Doubts view={view} playbook={playbookId} calls={data.calls} />
-              {estimate.error && <LoadFailed error={estimate.error} onRetry={estimate.refetch} />}
+              {failed?.error && <LoadFailed error={failed.error} onRetry={failed.refetch} />}
               <EvidenceTable
                 evidence={data}
                 view={view}
