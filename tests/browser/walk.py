@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from playwright.sync_api import Error, Page, Response
 
-from tests.browser.conftest import Served
+from tests.browser.conftest import Served, answer_with
 from tests.browser.rough import Line
 
 __all__ = ["Walk"]
@@ -62,6 +62,7 @@ class Walk:
     wrong: list[str] = field(default_factory=list)
     acknowledged: dict[str, int] = field(default_factory=dict)
     asked: dict[str, list[float]] = field(default_factory=lambda: defaultdict(list))
+    is_counting: bool = True
     last: str = ""
     climb: str = ""
 
@@ -81,6 +82,8 @@ class Walk:
             self._move(number)
             self._look()
         self.line.restore()
+        # Everything that was kept is sent now, and each answer that arrives asks for its case again.
+        self.last, self.is_counting = "the end", False
         self.page.goto(self.desk.address + "/")
         self.page.wait_for_function(
             # A note that was refused stays until somebody has read why.
@@ -90,11 +93,14 @@ class Walk:
         self._look_up()
 
     def _begin(self) -> None:
-        """A guided case, so that there is something to answer."""
+        """A guided case whose first answer is taken on the good line: a rough walk may not bring another one through."""
         self.page.goto(f"{self.desk.address}/start?playbook=kiosk-faint-tickets")
         self.page.get_by_role("button", name="Start", exact=False).last.click()
         self.page.wait_for_url("**/climbs/*")
+        # Started and answered within a second, the lists of cases are asked for after each.
+        self.asked.clear()
         self.climb = self.page.url.removeprefix(self.desk.address)
+        answer_with(self.page, "1")
 
     def _move(self, number: int) -> None:
         kind = self.chance.choices(
@@ -196,7 +202,7 @@ class Walk:
             self.wrong.append(f"{self.last}: console: {text[:300]}")
 
     def _asked(self, what: str) -> None:
-        if "/api/" not in what or WORKED_OUT.search(what):
+        if not self.is_counting or "/api/" not in what or WORKED_OUT.search(what):
             return
         times = self.asked[what]
         times.append(time.monotonic())
