@@ -52,6 +52,25 @@ def test_a_value_is_read_inside_the_step_and_its_command_copied(page: Page, demo
     assert page.evaluate("() => navigator.clipboard.readText()") == "lanectl hold --lane 3 off"
 
 
+def test_the_way_that_worked_is_logged_and_stands_first_once_enough_cases_say_so(page: Page, demo: Served):
+    page.goto(f"{demo.address}/start?playbook=kiosk-faint-tickets")
+    page.get_by_role("button", name="Start", exact=False).last.click()
+    go_on(page, "Set the print darkness to 6")
+    ways = now(page).get_by_role("button", name="this way worked")
+    expect(ways).to_have_count(2)
+    told = now(page).inner_text()
+    assert told.index("Run this in the kiosk's console") < told.index("Open the kiosk's service page")
+    assert len(re.findall(r"worked in \d+\scases", told)) == 2
+    ways.last.click()
+    expect(ways.last).to_have_attribute("aria-pressed", "true")
+    answer_with(page, "1")
+    page.keyboard.press("1")
+    case = page.get_by_role("link", name=re.compile("^G-")).inner_text()
+    logged = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]
+    told = next(one for one in logged["attempts"] if one["step"] == "set-darkness")
+    assert told["ways"] == ["Open the kiosk's service page for **{site}**, choose *Printer* and set the darkness to 6"]
+
+
 def test_a_search_goes_by_halves_and_its_state_is_left_before_it_is_tried(page: Page, demo: Served):
     gate(page, demo)
     go_on(page, "Read the home sensor")

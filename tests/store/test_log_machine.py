@@ -53,6 +53,7 @@ attempts = st.lists(
             "harmed": st.sampled_from([None, [], ["data"], ["data", "service"]]),
             "by": st.sampled_from(["desk", "before"]),
             "safeguard_used": st.sampled_from([None, "save-counts"]),
+            "ways": st.sampled_from([None, [], ["By hand"], ["By hand", "By key ä"]]),
         }
     ),
     max_size=3,
@@ -313,6 +314,8 @@ class Log(RuleBasedStateMachine):
                         steps[stratum, step, "harm", value] += 1
                 if attempt.safeguard_used:
                     steps[stratum, step, "safeguard", attempt.safeguard_used] += 1
+                for words in attempt.ways or ():
+                    steps[stratum, step, "way", words] += 1
             if back is not None and ended_by is not None:
                 steps[stratum, ended_by, "return", str((back - case.closed).days)] += 1
         return {key: tuple(value) for key, value in tallies.items()}, dict(steps)

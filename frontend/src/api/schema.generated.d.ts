@@ -4113,8 +4113,8 @@ export interface components {
          * Answer
          * @description One legal move. `key`: the key that gives it; rare ones are shown only after the key for the rarer answers.
          *
-         *     `tone`: good ends the fault, plain goes on, harsh ends the case without it. asks_harm: the step is carried out, so
-         *     that the harm it names may have been done.
+         *     `tone`: good ends the fault, plain goes on, harsh ends the case without it. is_carried_out: the step is carried out,
+         *     so that the harm it names may have been done, and one of its ways have worked.
          */
         Answer: {
             /** Key */
@@ -4130,14 +4130,15 @@ export interface components {
             tone: "good" | "plain" | "harsh";
             /** Move */
             move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
-            /** Asks Harm */
-            asks_harm: boolean;
+            /** Is Carried Out */
+            is_carried_out: boolean;
         };
         /**
          * Answered
          * @description How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
          *
-         *     reading: the number that was read; it decides the finding, which may then be left out.
+         *     reading: the number that was read; it decides the finding, which may then be left out. ways: of what can be done in
+         *     several ways, the words of those that worked.
          */
         Answered: {
             /**
@@ -4172,6 +4173,11 @@ export interface components {
              * @default null
              */
             reading?: number | null;
+            /**
+             * Ways
+             * @default null
+             */
+            ways?: string[] | null;
         };
         /**
          * BaselineSeen
@@ -4357,7 +4363,8 @@ export interface components {
         };
         /**
          * FilledInstruction
-         * @description One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
+         * @description One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn,
+         *     the one first that worked most often where enough cases say so.
          *
          *     waits_for: what the command still lacks, in the words in which it is asked: until it has that, it is not to be
          *     copied. asks: ids of what it waits for, and of what decides whether it is one of this unit. picture: digest of the
@@ -4403,7 +4410,19 @@ export interface components {
              * Ways
              * @default []
              */
-            ways?: components["schemas"]["FilledInstruction"][][];
+            ways?: components["schemas"]["FilledWay"][];
+        };
+        /**
+         * FilledWay
+         * @description One way of doing something. words: by which it is known in the log; worked: in how many cases it did.
+         */
+        FilledWay: {
+            /** Words */
+            words: string;
+            /** Worked */
+            worked: number;
+            /** Do */
+            do: components["schemas"]["FilledInstruction"][];
         };
         /**
          * GuardAnswered
@@ -5341,7 +5360,8 @@ export interface components {
         };
         /**
          * Attempt
-         * @description One step tried on a case. Attempts with one `trial` number were tested together.
+         * @description One step tried on a case. Attempts with one `trial` number were tested together. ways: of what can be done in
+         *     several ways, the words of those that worked.
          */
         Attempt: {
             /** Step */
@@ -5392,6 +5412,11 @@ export interface components {
              * @default null
              */
             reading?: number | null;
+            /**
+             * Ways
+             * @default null
+             */
+            ways?: string[] | null;
             /**
              * At
              * @default null

@@ -16,6 +16,7 @@ export type Judged = Schemas["Judged"];
 export type RowView = Schemas["RowView"];
 export type Instruction = Schemas["Instruction"];
 export type FilledInstruction = Schemas["FilledInstruction"];
+export type FilledWay = Schemas["FilledWay"];
 export type Question = Schemas["Question"];
 export type Search = Schemas["SearchView"];
 export type Passage = Schemas["Passage"];

@@ -8,11 +8,14 @@ import { withHarm } from "./harm";
 import { ReadingField } from "./ReadingField";
 import { ValueField } from "./ValueField";
 import { WatchField } from "./WatchField";
+import { waysIn, withWays } from "./ways";
 
 interface AnswerBarProps {
   view: ClimbView;
   harms: HazardKind[];
   onToggleHarm: (kind: HazardKind) => void;
+  /** Words of the ways that worked, of what can be done in several. */
+  ways: readonly string[];
   isSending: boolean;
   onRecord: (move: Move) => void;
 }
@@ -24,21 +27,23 @@ const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = {
 };
 
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
-export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: AnswerBarProps) => {
+export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord }: AnswerBarProps) => {
   const [isRareShown, setRareShown] = useState(false);
   const isResting = useIsResting();
   const asked = view.harms;
-  const onAnswer = (move: Move, asksHarm = true) => onRecord(withHarm(move, asksHarm && asked.length > 0, harms));
+  const worked = view.place === "step" ? waysIn(view.current?.do ?? []).filter((words) => ways.includes(words)) : [];
+  const onAnswer = (move: Move, isDone = true) =>
+    onRecord(withWays(withHarm(move, isDone && asked.length > 0, harms), isDone, worked));
   const rare = view.answers.filter((answer) => answer.is_rare);
   const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
   const acts: Acts = {};
   for (const answer of shown) {
     const name = answerKey(answer.key);
-    if (name) acts[name] = () => onAnswer(answer.move, answer.asks_harm);
+    if (name) acts[name] = () => onAnswer(answer.move, answer.is_carried_out);
   }
   const last = view.answers.find(({ key }) => key === "9");
   if (rare.length > 0) acts.rarer = () => setRareShown(!isRareShown);
-  else if (last) acts.rarer = () => onAnswer(last.move, last.asks_harm);
+  else if (last) acts.rarer = () => onAnswer(last.move, last.is_carried_out);
   for (const [n, { kind }] of asked.entries()) {
     const name = HARM_KEYS[n];
     if (name) acts[name] = () => onToggleHarm(kind);
@@ -62,7 +67,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, isSending, onRecord }: An
         <ReadingField step={view.current.step} onRecord={onAnswer} />
       )}
       {shown.map((answer) => (
-        <AnswerButton key={answer.label} answer={answer} onPress={() => onAnswer(answer.move, answer.asks_harm)} />
+        <AnswerButton key={answer.label} answer={answer} onPress={() => onAnswer(answer.move, answer.is_carried_out)} />
       ))}
       {rare.length > 0 && (
         <button

@@ -61,7 +61,8 @@ const Guide = ({ view, climb }: GuideProps) => {
   const [areKeysShown, setKeysShown] = useState(false);
   const isMine = useHasCase(view);
   const isAtRung = isMine && (view.later.length > 0 || view.may_go_off);
-  const harm = useHarmSeen(view);
+  const harm = useMarked<HazardKind>(view);
+  const ways = useMarked<string>(view);
   const isOpen = view.place !== "ended";
   const canPause = isOpen && view.place !== "paused";
   const isAnswering = climb.standing.unsent.some(({ move }) => !fitsAnywhere(move));
@@ -109,7 +110,7 @@ const Guide = ({ view, climb }: GuideProps) => {
         className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:grid-cols-1"
       >
         <ClimbPath view={view} />
-        <NowPane view={view} onRecord={climb.record} />
+        <NowPane view={view} ways={{ worked: ways.seen, toggle: ways.toggle }} onRecord={climb.record} />
         <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record}>
           {isAtRung && (
             <p className="flex flex-wrap gap-x-4 gap-y-1 text-dense">
@@ -141,6 +142,7 @@ const Guide = ({ view, climb }: GuideProps) => {
           view={view}
           harms={harm.seen}
           onToggleHarm={harm.toggle}
+          ways={ways.seen}
           isSending={isAnswering}
           onRecord={climb.record}
         />
@@ -182,12 +184,12 @@ function useCursor(view: ClimbView): void {
   }, [place]);
 }
 
-/** The harm that was marked at the rung where the case is; it outlasts a watch. */
-const useHarmSeen = (view: ClimbView) => {
-  const [marked, setMarked] = useState<{ at: string; kinds: HazardKind[] }>({ at: "", kinds: [] });
+/** What was marked at the rung where the case is, such as the harm that it did; it outlasts a watch. */
+const useMarked = <T extends string>(view: ClimbView) => {
+  const [marked, setMarked] = useState<{ at: string; kinds: T[] }>({ at: "", kinds: [] });
   const at = view.path.find((rung) => rung.state === "now")?.path ?? "";
   const seen = marked.at === at ? marked.kinds : [];
-  const toggle = (kind: HazardKind) =>
+  const toggle = (kind: T) =>
     setMarked({ at, kinds: seen.includes(kind) ? seen.filter((one) => one !== kind) : [...seen, kind] });
   return { seen, toggle };
 };

@@ -7,6 +7,7 @@ import { InstructionList, Passages } from "./InstructionList";
 import { SearchNow } from "./SearchNow";
 import { useNow } from "./useNow";
 import { AskedInside } from "./ValueField";
+import { WaysContext, type WaysThatWorked } from "./ways";
 
 interface StepProps {
   view: ClimbView;
@@ -15,10 +16,11 @@ interface StepProps {
 
 interface CurrentStepProps extends StepProps {
   onRecord: (move: Move) => void;
+  ways: WaysThatWorked;
 }
 
 /** The step to carry out: what it will cost, guard questions, instructions for this unit, and what to look out for. */
-export const CurrentStep = ({ view, current, onRecord }: CurrentStepProps) => {
+export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps) => {
   const { step } = current;
   const field = view.question && <AskedInside question={view.question} onRecord={onRecord} />;
   const at = view.question && firstAsking([...current.before.map((one) => one.do), current.do], view.question.id);
@@ -44,7 +46,9 @@ export const CurrentStep = ({ view, current, onRecord }: CurrentStepProps) => {
       )}
       {isEntered(view) && <Passages passages={current.before} asked={asked} />}
       <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
-        <InstructionList instructions={current.do} asked={asked} />
+        <WaysContext value={view.place === "step" ? ways : undefined}>
+          <InstructionList instructions={current.do} asked={asked} />
+        </WaysContext>
       </ol>
       {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
       {field && !asked && field}

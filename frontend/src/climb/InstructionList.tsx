@@ -1,8 +1,10 @@
-import type { ReactNode } from "react";
-import type { FilledInstruction, Passage } from "../api/types";
+import { type ReactNode, useContext } from "react";
+import type { FilledInstruction, FilledWay, Passage } from "../api/types";
+import { plural } from "../ui/format";
 import { Prose } from "../ui/Instructions";
 import { CopyButton } from "./CopyButton";
 import { Hold } from "./Hold";
+import { WaysContext } from "./ways";
 
 /** A value that is asked inside the step: the instruction at which it is, and the field for it. */
 export interface AskedAt {
@@ -56,15 +58,38 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
       </span>
     )}
     {instruction.ways?.map((way, number) => (
-      <span key={number} className="mt-1 block border-rule border-l-2 pl-3">
-        {number > 0 && <span className="text-faint">or: </span>}
-        {way.map((inner, place) => (
-          <One key={place} instruction={inner} />
-        ))}
-      </span>
+      <OneWay key={way.words} way={way} isFirst={number === 0} />
     ))}
   </span>
 );
+
+/** One of several ways to do it, where one may mark that it was this one that worked. */
+const OneWay = ({ way, isFirst }: { way: FilledWay; isFirst: boolean }) => {
+  const marks = useContext(WaysContext);
+  const isMarked = marks?.worked.includes(way.words);
+  return (
+    <span className="mt-1 flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-rule border-l-2 pl-3">
+      <span className="min-w-0 flex-1 basis-64">
+        {!isFirst && <span className="text-faint">or: </span>}
+        {way.do.map((inner, place) => (
+          <One key={place} instruction={inner} />
+        ))}
+        {way.worked > 0 && <span className="block text-dense text-faint">worked in {plural(way.worked, "case")}</span>}
+      </span>
+      {marks && (
+        <button
+          type="button"
+          aria-pressed={isMarked}
+          className="button py-0.5 text-dense aria-pressed:border-moss aria-pressed:bg-moss aria-pressed:text-paper"
+          data-tone="quiet"
+          onClick={() => marks.toggle(way.words)}
+        >
+          <span aria-hidden="true">{isMarked ? "✓" : "–"}</span> this way worked
+        </button>
+      )}
+    </span>
+  );
+};
 
 /** What stands before or after the step itself: entering or leaving a state, putting something back. */
 export const Passages = ({ passages, asked }: { passages: readonly Passage[]; asked?: AskedAt }) => (

@@ -8,10 +8,17 @@ import { HandOffText } from "./HandOffText";
 import { InstructionList, Passages } from "./InstructionList";
 import { PausedNow } from "./PausedNow";
 import { WAITS_FOR } from "./watch";
+import type { WaysThatWorked } from "./ways";
+
+interface NowPaneProps {
+  view: ClimbView;
+  ways: WaysThatWorked;
+  onRecord: (move: Move) => void;
+}
 
 /** The one current thing of a guided case. */
-export const NowPane = ({ view, onRecord }: { view: ClimbView; onRecord: (move: Move) => void }) => {
-  const { above, title, below } = content(view, onRecord);
+export const NowPane = (props: NowPaneProps) => {
+  const { above, title, below } = content(props);
   return (
     <section aria-label="Now" className="overflow-auto px-10 py-6 max-md:px-5">
       {above && <p className="text-faint">{above}</p>}
@@ -29,13 +36,13 @@ interface Content {
   below?: ReactNode;
 }
 
-function content(view: ClimbView, onRecord: (move: Move) => void): Content {
+function content({ view, ways, onRecord }: NowPaneProps): Content {
   const { place, current, question } = view;
   if (current)
     return {
       above: whyNow(view),
       title: current.step.title,
-      below: <CurrentStep view={view} current={current} onRecord={onRecord} />,
+      below: <CurrentStep view={view} current={current} ways={ways} onRecord={onRecord} />,
     };
   if (place === "fact" && question) {
     return {

@@ -3,7 +3,7 @@ import type { FilledInstruction } from "../api/types";
 
 const waitsFor = (instruction: FilledInstruction, id: string): boolean =>
   Boolean(instruction.asks?.includes(id)) ||
-  Boolean(instruction.ways?.some((way) => way.some((inner) => waitsFor(inner, id))));
+  Boolean(instruction.ways?.some((way) => way.do.some((inner) => waitsFor(inner, id))));
 
 /** The first instruction, over lists in the order in which they are shown, that waits for it; undefined: another text
  * of the step does. */

@@ -2,11 +2,12 @@
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import cast
+from typing import NamedTuple, cast
 
 import numpy as np
 
 from mildladder.core.climb import machine
+from mildladder.core.climb.wording import way_in_words
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import all_causes, finding_chances
 from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
@@ -18,6 +19,14 @@ __all__ = ["Agent"]
 _TOLD_AT_ONCE = ("site", "model", "firmware")
 _SKIPPED_PREVENTIONS = 0.3
 _WAY_OUT = timedelta(minutes=0.5)
+_BY_LAST_WAY = 7
+
+
+class _Told(NamedTuple):
+    """What is told of carrying out a step beside how it ended: harm, where it was asked about, and ways that worked."""
+
+    harmed: tuple[HazardKind, ...] | None = None
+    ways: tuple[str, ...] | None = None
 
 
 class Agent:
@@ -122,14 +131,21 @@ class Agent:
         self._spend(elapsed_minutes(step.effort))
         if self.rng.random() < self.truth.could_not.get(step.id, 1 - step.done):
             return c.Answered(step=step.id, outcome="could-not")
-        harmed = self._harm(step)
+        told = _Told(self._harm(step), self._ways(step))
         if self.climb.waits_for_test:
-            return c.Answered(step=step.id, outcome="done", harmed=harmed)
+            return c.Answered(step=step.id, outcome="done", harmed=told.harmed, ways=told.ways)
         if step.is_tested:
-            return self._try([step], harmed)
+            return self._try([step], told)
         if step.findings:
-            return c.Answered(step=step.id, finding=self._find(step), harmed=harmed)
-        return c.Answered(step=step.id, outcome="done", harmed=harmed)
+            return c.Answered(step=step.id, finding=self._find(step), harmed=told.harmed, ways=told.ways)
+        return c.Answered(step=step.id, outcome="done", harmed=told.harmed, ways=told.ways)
+
+    def _ways(self, step: Step) -> tuple[str, ...] | None:
+        """Which of several ways it went by: mostly the last. The minute decides and not chance, which is drawn in turn
+        for all else."""
+        minute = int(self.at.timestamp()) // 60 % 10
+        ways = [one.ways[-1 if minute < _BY_LAST_WAY else 0] for one in step.do if one.ways]
+        return tuple(way_in_words(way) for way in ways) or None
 
     def _harm(self, step: Step) -> tuple[HazardKind, ...] | None:
         """What harm came of it; None where the step names no hazard, so that nobody asks."""
@@ -147,28 +163,29 @@ class Agent:
 
     def _try_again(self) -> c.Move:
         """The original action, tried once for everything that was done in the trial."""
-        return self._try([self.playbook.step(one.step) for one in self.climb.carried], None)
+        return self._try([self.playbook.step(one.step) for one in self.climb.carried], _Told())
 
-    def _try(self, steps: list[Step], harmed: tuple[HazardKind, ...] | None) -> c.Move:
+    def _try(self, steps: list[Step], told: _Told) -> c.Move:
         self._spend(self.playbook.retest.hands_on if self.playbook.retest else 0.0)
-        watch, answer = self.climb.watch_minutes, self._outcome(steps, harmed)
+        watch, answer = self.climb.watch_minutes, self._outcome(steps, told)
         if watch is None or (not self.is_gone and self.rng.random() < 0.5):
             return answer
         self.after_watch = answer
         return c.Paused(reason="watch", minutes=watch)
 
-    def _outcome(self, steps: list[Step], harmed: tuple[HazardKind, ...] | None) -> c.Answered:
+    def _outcome(self, steps: list[Step], told: _Told) -> c.Answered:
         stays = 1 - self.truth.self_clears
         for step in steps:
             stays *= 1 - self.fault.cure_chance(self.playbook, self.climb.on_unit(step))
         self.is_gone = self.rng.random() >= stays
         last = self.climb.step
         if self.is_gone:
-            return c.Answered(step=last.id, outcome="fixed", harmed=harmed)
+            return c.Answered(step=last.id, outcome="fixed", harmed=told.harmed, ways=told.ways)
         if last.findings:
-            return c.Answered(step=last.id, outcome="no-change", finding=self._find(last), harmed=harmed)
+            found = self._find(last)
+            return c.Answered(step=last.id, outcome="no-change", finding=found, harmed=told.harmed, ways=told.ways)
         outcome = pick({"no-change": 0.97, "better": 0.02, "worse": 0.01}, self.rng)
-        return c.Answered(step=last.id, outcome=cast(Outcome, outcome), harmed=harmed)
+        return c.Answered(step=last.id, outcome=cast(Outcome, outcome), harmed=told.harmed, ways=told.ways)
 
     def _find(self, step: Step) -> str:
         shares = finding_chances(step, self.causes)[:, self.column]

@@ -16,14 +16,19 @@ from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Playbook, Step
 from mildladder.desk.climb_shapes import CurrentStep, LooseEndView, Passage, SearchView, TrialTest
 
-__all__ = ["current_step", "filler_of", "loose_end_views", "search_view", "trial_test", "way_out"]
+__all__ = ["AT_STEP", "current_step", "filler_of", "loose_end_views", "search_view", "trial_test", "way_out"]
 
 
-def filler_of(now: Climb, pictures: Mapping[str, str]) -> Filler:
-    """What fills the texts of a case as it stands. pictures: digest by path."""
+AT_STEP = ("guard", "consent", "begin", "step")
+
+
+def filler_of(now: Climb, pictures: Mapping[str, str], worked: Mapping[str, Mapping[str, int]] | None = None) -> Filler:
+    """What fills the texts of a case as it stands. pictures: digest by path; worked: in how many cases each way of a
+    step did."""
     options = {one.id: one.options or () for one in now.inputs.values()}
     parts = {name: names_in_sum(one.compute) for name, one in now.inputs.items() if one.compute is not None}
-    return Filler(now.known, now.for_commands, options, pictures, now.playbook, now.asked_by, parts)
+    of_step = (worked or {}).get(now.step.id) if now.place in AT_STEP else None
+    return Filler(now.known, now.for_commands, options, pictures, now.playbook, now.asked_by, parts, of_step)
 
 
 def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:

@@ -41,6 +41,7 @@ from mildladder.desk.climb_shapes import (
     Watch,
 )
 from mildladder.desk.climb_steps import (
+    AT_STEP,
     current_step,
     filler_of,
     loose_end_views,
@@ -85,8 +86,7 @@ def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
     )  # fmt: skip
 
 
-_AT_STEP = ("guard", "consent", "begin", "step")
-_ON_RUNG = (*_AT_STEP, "fact", "test", "finding", "paused", "way-out")
+_ON_RUNG = (*AT_STEP, "fact", "test", "finding", "paused", "way-out")
 _AT = {"confirm": "to be confirmed", "hand-off": "to be handed off", "loose-end": "loose ends to close"}
 
 
@@ -101,13 +101,14 @@ def climb_view(
     events: list[ClimbEvent],
     names: Mapping[int, str],
     new_since: tuple[NewOnRung, ...] = (),
+    worked: Mapping[str, Mapping[str, int]] | None = None,
 ) -> ClimbView:
     """The whole screen, worked out from the events. names: of people, by number; new_since: what is new on the ladder
-    since whoever has the case last followed it."""
+    since whoever has the case last followed it; worked: in how many cases each way of a step did."""
     now = climb(playbook, events)
     figures = forecast_of(edition)
     kept = surviving(events)
-    filler = filler_of(now, document_of(edition).pictures)
+    filler = filler_of(now, document_of(edition).pictures, worked)
     return ClimbView(
         id=row.id,
         case=row.case_id,
@@ -123,7 +124,7 @@ def climb_view(
         unit=now.started.unit,
         place=now.place,
         rungs=len(playbook.ladder),
-        current=current_step(now, figures, filler) if now.place in _AT_STEP else None,
+        current=current_step(now, figures, filler) if now.place in AT_STEP else None,
         test=trial_test(now, filler),
         to_find=now.step.title if now.place == "finding" else None,
         harms=_harms(now),
@@ -315,7 +316,7 @@ def _path(now: Climb) -> list[PathRung]:
         step = now.playbook.step(row.entry.step)
         state: Literal["tried", "passed", "now", "ahead"] = "ahead"
         says = ""
-        if row.path == here and now.place in ("fact", *_AT_STEP, "paused", "way-out"):
+        if row.path == here and now.place in ("fact", *AT_STEP, "paused", "way-out"):
             state, says = "now", "now"
         elif row.path in waiting:
             state, says = "tried", "to be tested"

@@ -25,6 +25,7 @@ from mildladder.store.editions import edition as stored_edition
 from mildladder.store.editions import newest_edition
 from mildladder.store.kept import kept
 from mildladder.store.library import library_step
+from mildladder.store.log.reading import ways_worked
 from mildladder.store.log.search import case as stored_case
 from mildladder.store.log.search import unit_history
 from mildladder.store.log.tallies import fold
@@ -244,4 +245,6 @@ def _view(session: Session, row: ClimbRow) -> ClimbView:
     last = store.last_followed(session, row)
     changed = new_since(document(session, row.playbook_id, last), playbook, last) if last is not None else ()
     names = {one.id: one.name for one in people(session)}
-    return climb_view(row, playbook, edition, store.events(session, row.id), names, changed)
+    has_ways = any(do.ways for step in playbook.steps for do in step.do)
+    worked = ways_worked(session, playbook.id) if has_ways else None
+    return climb_view(row, playbook, edition, store.events(session, row.id), names, changed, worked)

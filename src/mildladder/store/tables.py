@@ -265,7 +265,8 @@ class CaseRow(Written, Base):
 
 
 class AttemptRow(Base):
-    """One attempt of a case. `harmed`: hazard kinds; empty: asked, none; None: not asked."""
+    """One attempt of a case. `harmed`: hazard kinds; empty: asked, none; None: not asked. `ways`: words of those that
+    worked."""
 
     __tablename__ = "attempts"
     case: Mapped[int] = mapped_column(ForeignKey("cases.number", ondelete="CASCADE"), primary_key=True)
@@ -280,6 +281,7 @@ class AttemptRow(Base):
     harmed: Mapped[list[Any] | None]
     safeguard_used: Mapped[str | None]
     reading: Mapped[float | None]
+    ways: Mapped[list[Any] | None]
     at: Mapped[datetime | None]
     __table_args__ = ({"sqlite_with_rowid": False},)
 

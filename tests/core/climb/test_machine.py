@@ -233,6 +233,49 @@ def test_harm_is_only_taken_from_a_step_that_names_it_and_was_carried_out(change
         reloaded(**changes)
 
 
+WAYS = ({"text": "Stand by"}, {"ways": [[{"text": "By the page"}], [{"text": "By hand"}, {"text": "Mind the arm"}]]})
+
+
+def with_ways(**changes):
+    steps = [
+        {**step, "do": WAYS} if step["id"] == "clear-hold" else step
+        for step in gate().model_dump(by_alias=True)["steps"]
+    ]
+    return gate(steps=steps, **changes)
+
+
+def test_the_way_that_worked_is_in_the_attempt():
+    told = c.Answered(step="clear-hold", outcome="no-change", ways=("By hand",))
+    now = machine.climb(with_ways(), events(FAILS, LOOKED, told))
+    assert [(one.step, one.ways) for one in now.attempts] == [("sensor-look", None), ("clear-hold", ("By hand",))]
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"ways": ("By magic",)}, "has no way that begins with “By magic”"),
+        ({"ways": ("Mind the arm",)}, "has no way"),
+        ({"ways": ("By hand",), "outcome": "could-not"}, "where the step is carried out"),
+    ],
+)
+def test_a_way_that_worked_is_one_of_the_step_that_was_carried_out(changes, says):
+    told = c.Answered(**{"step": "clear-hold", "outcome": "no-change", **changes})
+    with pytest.raises(Conflict, match=says):
+        machine.climb(with_ways(), events(FAILS, LOOKED, told))
+
+
+def test_in_a_trial_the_way_is_noted_at_the_step_that_went_by_it():
+    ladder = [{"step": "clear-hold", "trial": "both"}, {"step": "wave-through", "trial": "both"}]
+    moves = (
+        FAILS,
+        c.Answered(step="clear-hold", outcome="done", ways=("By the page",)),
+        c.Answered(step="wave-through", outcome="done"),
+        c.Answered(step="wave-through", outcome="no-change"),
+    )
+    now = machine.climb(with_ways(ladder=ladder), events(*moves))
+    assert [(one.step, one.ways) for one in now.attempts] == [("clear-hold", ("By the page",)), ("wave-through", None)]
+
+
 def test_attempts_of_a_trial_stand_in_the_order_in_which_they_were_carried_out():
     ladder = [{"step": one, "trial": "all"} for one in ("clear-hold", "sensor-look", "reload-program")]
     moves = (

@@ -1,5 +1,7 @@
 """Values filled into texts and commands, and what is read to the caller."""
 
+import pytest
+
 from mildladder.core.climb.wording import Filler, names_in_step, spoken_cost
 from mildladder.core.ladder.conditions import World
 from mildladder.core.ladder.messages import names_in
@@ -65,8 +67,18 @@ def test_ways_are_filled_too_and_their_names_waited_for():
     )
     assert names_in_step(step) == ["key", "lane", "gate"]
     (made,) = Filler({}, {"lane": "3"}).instructions(step.do, World())
-    assert made.ways[1][0].copy_text == "cut 3"
-    assert made.ways[1][0].hold == 10
+    assert made.ways[1].do[0].copy_text == "cut 3"
+    assert made.ways[1].do[0].hold == 10
+
+
+@pytest.mark.parametrize(("worked", "first"), [({}, "By hand"), ({"By key": 4}, "By hand"), ({"By key": 5}, "By key"),
+                                               ({"By key": 5, "By hand": 6}, "By hand")])  # fmt: skip
+def test_the_way_that_worked_most_often_is_told_first_once_enough_cases_say_so(worked, first):
+    ways = [[{"text": "By hand"}], [{"text": "By key"}]]
+    step = Step.model_validate({"id": "s", "title": "S", "kind": "fix", "do": [{"ways": ways}]})
+    (made,) = Filler({}, worked=worked).instructions(step.do, World())
+    assert next((way.words, way.worked) for way in made.ways) == (first, worked.get(first, 0))
+    assert {way.words for way in made.ways} == {"By hand", "By key"}
 
 
 def test_pictures_are_known_by_their_digest():

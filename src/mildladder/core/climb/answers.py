@@ -42,8 +42,8 @@ _CONFIRMED: dict[Confirmed, str] = {
 class Answer(Shape):
     """One legal move. `key`: the key that gives it; rare ones are shown only after the key for the rarer answers.
 
-    `tone`: good ends the fault, plain goes on, harsh ends the case without it. asks_harm: the step is carried out, so
-    that the harm it names may have been done.
+    `tone`: good ends the fault, plain goes on, harsh ends the case without it. is_carried_out: the step is carried out,
+    so that the harm it names may have been done, and one of its ways have worked.
     """
 
     key: str
@@ -51,7 +51,7 @@ class Answer(Shape):
     is_rare: bool
     tone: Literal["good", "plain", "harsh"]
     move: Move
-    asks_harm: bool
+    is_carried_out: bool
 
 
 def answers(climb: Climb) -> tuple[Answer, ...]:
@@ -104,8 +104,8 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
 def _answer(
     key: str, label: str, move: Move, tone: Literal["good", "plain", "harsh"] = "plain", is_rare: bool = False
 ) -> Answer:
-    asks_harm = isinstance(move, Answered) and move.outcome not in NOT_DONE
-    return Answer(key=key, label=label, is_rare=is_rare, tone=tone, move=move, asks_harm=asks_harm)
+    is_carried_out = isinstance(move, Answered) and move.outcome not in NOT_DONE
+    return Answer(key=key, label=label, is_rare=is_rare, tone=tone, move=move, is_carried_out=is_carried_out)
 
 
 def _fact_answers(climb: Climb) -> tuple[Answer, ...]:

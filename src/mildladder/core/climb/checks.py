@@ -5,6 +5,7 @@ Kept apart from `machine.py`, which says where what is not refused leads.
 
 from mildladder.core.climb.agenda import EndTask
 from mildladder.core.climb.state import Climb
+from mildladder.core.climb.wording import way_in_words
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.values import comparable, fits_command, is_value, not_of
 from mildladder.core.model import Fact, Input
@@ -67,6 +68,8 @@ def check_answer(now: Climb, move: Answered) -> None:
         raise Conflict("only a fix that changed nothing can have failed to take")
     if move.harmed is not None:
         _check_harm(now, move)
+    if move.ways is not None:
+        _check_ways(now, move)
 
 
 def with_reading(now: Climb, move: Answered) -> Answered:
@@ -89,6 +92,15 @@ def _check_harm(now: Climb, move: Answered) -> None:
     unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.step.hazards}
     if unnamed:
         raise Conflict(f"'{move.step}' names no hazard of the kind {', '.join(sorted(unnamed))}")
+
+
+def _check_ways(now: Climb, move: Answered) -> None:
+    if now.place == "test" or move.outcome in NOT_DONE:
+        raise Conflict("which way worked is said where the step is carried out")
+    ways = {way_in_words(way) for one in now.step.do for way in one.ways or ()}
+    unknown = [one for one in move.ways or () if one not in ways]
+    if unknown:
+        raise Conflict(f"'{move.step}' has no way that begins with “{unknown[0]}”")
 
 
 def check_closed(now: Climb, move: Ended) -> None:

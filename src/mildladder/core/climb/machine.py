@@ -299,7 +299,7 @@ def _carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         climb = replace(
             climb, agenda=(*test, *climb.agenda[1:]), since=event.at, guards=0, has_consent=False, has_begun=False,
             rounds=(),
-            carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts))),
+            carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts), move.ways)),
         )  # fmt: skip
         return settled(climb)
     climb = _note_attempt(climb, move, event)
@@ -332,6 +332,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         took=move.took,
         harmed=move.harmed,
         reading=move.reading,
+        ways=move.ways,
         at=event.at,
     )
     found = now.search.found if now.search and move.finding == SEARCH_FINDS[0] else None
@@ -365,6 +366,7 @@ def _test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
             trial=number,
             took=move.took,
             harmed=one.harmed,
+            ways=one.ways,
             at=event.at,
         )
         for one in now.carried

@@ -77,14 +77,15 @@ Place = Literal[
 
 @dataclass(frozen=True)
 class Carried:
-    """A rung of the trial under way that was carried out and waits for its test; `harmed` as in an attempt; after: how
-    many attempts there were before it."""
+    """A rung of the trial under way that was carried out and waits for its test; `harmed`, `ways` as in an attempt;
+    after: how many attempts there were before it."""
 
     path: str
     step: str
     minutes: float
     harmed: tuple[HazardKind, ...] | None
     after: int
+    ways: tuple[str, ...] | None = None
 
 
 @dataclass(frozen=True)

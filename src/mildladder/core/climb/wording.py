@@ -10,24 +10,30 @@ from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.shown import shown_in_step
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import Instruction, Playbook, Shape, Step
+from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.outcomes import HARMS
+from mildladder.core.texts import shortened
 
 __all__ = [
     "FilledInstruction",
+    "FilledWay",
     "Filler",
     "captured",
     "captured_names",
     "names_in_commands",
     "names_in_step",
     "spoken_cost",
+    "way_in_words",
 ]
 
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
 _WORTH_SAYING = 3.0
+_LEAST_WORKED = 5
 
 
 class FilledInstruction(Shape):
-    """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn.
+    """One instruction for this unit. `text`: Markdown; `copy_text`: a command ready to copy; `ways`: tried in turn,
+    the one first that worked most often where enough cases say so.
 
     waits_for: what the command still lacks, in the words in which it is asked: until it has that, it is not to be
     copied. asks: ids of what it waits for, and of what decides whether it is one of this unit. picture: digest of the
@@ -41,7 +47,15 @@ class FilledInstruction(Shape):
     hold: int | None = None
     picture: str | None = None
     only_where: str | None = None
-    ways: tuple[tuple["FilledInstruction", ...], ...] = ()
+    ways: tuple["FilledWay", ...] = ()
+
+
+class FilledWay(Shape):
+    """One way of doing something. words: by which it is known in the log; worked: in how many cases it did."""
+
+    words: str
+    worked: int
+    do: tuple[FilledInstruction, ...]
 
 
 def captured_names(playbook: Playbook) -> list[str]:
@@ -81,7 +95,8 @@ class Filler:
     """Fills known values into texts. in_commands: those of them that may stand in commands; options: of two-way inputs,
     for {not name}; pictures: digest by path; playbook: what conditions are said in the words of; asked: what each name
     is asked by, which stands as a blank where its value is not known (None: names stay as they are written); parts: of
-    what is computed, the names that it is computed from."""
+    what is computed, the names that it is computed from; worked: in how many cases each way of the step at hand did, by
+    its words."""
 
     def __init__(
         self,
@@ -92,10 +107,11 @@ class Filler:
         playbook: Playbook | None = None,
         asked: Mapping[str, str] | None = None,
         parts: Mapping[str, Sequence[str]] | None = None,
+        worked: Mapping[str, int] | None = None,
     ) -> None:
         self.values, self.in_commands = values, in_commands or {}
         self.options, self.pictures, self.playbook = options or {}, pictures or {}, playbook
-        self.asked, self.parts = asked, parts or {}
+        self.asked, self.parts, self.worked = asked, parts or {}, worked or {}
 
     def fill(self, text: str) -> str:
         """The text with known values in place of {name}, and blanks where nothing is known."""
@@ -148,6 +164,17 @@ class Filler:
                 made.append(self._instruction(instruction, world, self._where(instruction) if holds is None else None))
         return tuple(made)
 
+    def _ways(self, ways: Sequence[Sequence[Instruction]], world: World) -> tuple[FilledWay, ...]:
+        """The way first that worked most often, where at least so many cases say so; the rest as they are written."""
+        made = [
+            FilledWay(words=words, worked=self.worked.get(words, 0), do=self.instructions(way, world))
+            for way in ways
+            if (words := way_in_words(way))
+        ]
+        best = max(made, key=lambda way: way.worked, default=None)
+        is_told = best is not None and best.worked >= _LEAST_WORKED
+        return tuple(sorted(made, key=lambda way: way is not best)) if is_told else tuple(made)
+
     def _asks(self, instruction: Instruction, is_undecided: bool) -> tuple[str, ...]:
         facts = facts_of(parse(instruction.when)) if instruction.when and is_undecided else ()
         texts = [(instruction.text, self.values), (instruction.copy_, self.in_commands)]
@@ -172,8 +199,14 @@ class Filler:
             picture=self.pictures.get(instruction.picture or ""),
             hold=seconds(instruction.hold) if instruction.hold else None,
             only_where=only_where,
-            ways=tuple(self.instructions(way, world) for way in instruction.ways or ()),
+            ways=self._ways(instruction.ways or (), world),
         )
+
+
+def way_in_words(way: Sequence[Instruction]) -> str:
+    """What one way of doing something is known by in the log: how it begins, as the playbook writes it."""
+    texts = (text for one in way for text in (one.text, one.copy_, *map(way_in_words, one.ways or ())) if text)
+    return shortened(next(texts, "…"), MOST_LINE)
 
 
 def spoken_cost(step: Step) -> str | None:

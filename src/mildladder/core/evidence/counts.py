@@ -58,6 +58,7 @@ def step_counts(case: Case, steps: tuple[str, ...], came_back: datetime | None) 
             found += [(step, "harm", kind) for kind in set(attempt.harmed)]
         if attempt.safeguard_used is not None:
             found.append((step, "safeguard", attempt.safeguard_used))
+        found += [(step, "way", words) for words in set(attempt.ways or ())]
     if came_back is not None and case.resolved_by is not None:
         ended_by = next((s for a, s in zip(case.attempts, steps, strict=True) if a.step == case.resolved_by), None)
         if ended_by is not None:

@@ -45,7 +45,8 @@ Moment = Annotated[AwareDatetime, BeforeValidator(_as_written), AfterValidator(_
 
 
 class Attempt(Shape):
-    """One step tried on a case. Attempts with one `trial` number were tested together."""
+    """One step tried on a case. Attempts with one `trial` number were tested together. ways: of what can be done in
+    several ways, the words of those that worked."""
 
     step: Annotated[str, Field(min_length=1, max_length=120)]
     outcome: Outcome | None = None
@@ -57,6 +58,7 @@ class Attempt(Shape):
     harmed: tuple[HazardKind, ...] | None = None
     safeguard_used: Id | None = None
     reading: Annotated[float, Field(allow_inf_nan=False, strict=True)] | None = None
+    ways: Annotated[tuple[Line, ...], Field(max_length=100)] | None = None
     at: Moment | None = None
 
     @model_validator(mode="after")

@@ -122,7 +122,8 @@ class Consented(Shape):
 class Answered(Shape):
     """How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
 
-    reading: the number that was read; it decides the finding, which may then be left out.
+    reading: the number that was read; it decides the finding, which may then be left out. ways: of what can be done in
+    several ways, the words of those that worked.
     """
 
     kind: Literal["answer"] = "answer"
@@ -132,6 +133,7 @@ class Answered(Shape):
     took: Literal["no"] | None = None
     harmed: Annotated[tuple[HazardKind, ...], Field(max_length=5)] | None = None
     reading: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    ways: Annotated[tuple[Line, ...], Field(max_length=100)] | None = None
 
 
 class StepBegun(Shape):

@@ -40,6 +40,7 @@ class _Attempt(NamedTuple):
     minutes: float | None
     harmed: Any
     safeguard_used: str | None
+    ways: Any
 
 
 class BareCase:
@@ -136,7 +137,10 @@ def _read(connection: Connection, which: str) -> list[BareCase]:
 
 def _attempt(row: tuple[Any, ...]) -> _Attempt:
     made = _Attempt._make(row)
-    return made if made.harmed is None else made._replace(harmed=_read_json(made.harmed))
+    if made.harmed is None and made.ways is None:
+        return made
+    read = {name: _read_json(text) for name in ("harmed", "ways") if (text := getattr(made, name)) is not None}
+    return made._replace(**read)
 
 
 _read_json = lru_cache(maxsize=1024)(from_json)

@@ -53,7 +53,7 @@ _PLAYBOOK, _EDITION = list(COLUMNS).index("playbook"), list(COLUMNS).index("edit
 # Read many at a time: by place, with those that are moments known beforehand.
 _OF_CASE, _FROM_ATTEMPT = attrgetter(*COLUMNS), attrgetter(*OF_ATTEMPT)
 _MOMENTS = [place for place, name in enumerate(COLUMNS) if name in ("opened", "closed", "came_back")]
-_AT, _HARMED = OF_ATTEMPT.index("at"), OF_ATTEMPT.index("harmed")
+_AT, _LISTS = OF_ATTEMPT.index("at"), (OF_ATTEMPT.index("harmed"), OF_ATTEMPT.index("ways"))
 
 
 def prepare(case: Case, line: int = 0) -> Prepared:
@@ -69,11 +69,12 @@ def prepare(case: Case, line: int = 0) -> Prepared:
 
 
 def _stored_attempt(values: tuple[Any, ...]) -> tuple[Any, ...]:
-    if values[_AT] is None and values[_HARMED] is None:
+    if values[_AT] is None and all(values[place] is None for place in _LISTS):
         return values
     made = list(values)
     made[_AT] = as_stored(made[_AT]) if made[_AT] is not None else None
-    made[_HARMED] = json.dumps(made[_HARMED]) if made[_HARMED] is not None else None
+    for place in _LISTS:
+        made[place] = json.dumps(made[place], ensure_ascii=False) if made[place] is not None else None
     return tuple(made)
 
 

@@ -22,6 +22,7 @@ from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, Tall
 __all__ = [
     "EVERYTHING", "Filter", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies", "minutes",
     "of_version", "returns_of", "step_minutes", "strata_values", "tallies", "version_of",
+    "ways_worked",
 ]  # fmt: skip
 
 T = TypeVar("T")
@@ -157,6 +158,18 @@ def step_minutes(session: Session, symptom: str, which: Filter = EVERYTHING) -> 
     found: dict[str, dict[str, int]] = defaultdict(dict)
     for _, step, value, count in session.execute(_counts_of(symptom, which, "minutes", StratumRow.symptom)):
         found[step][value] = count
+    return dict(found)
+
+
+def ways_worked(session: Session, symptom: str) -> Mapping[str, Mapping[str, int]]:
+    """In how many cases each way of a step worked, by step and by its words."""
+    return of_version(session, symptom, ("ways",), lambda: _ways_worked(session, symptom))
+
+
+def _ways_worked(session: Session, symptom: str) -> dict[str, dict[str, int]]:
+    found: dict[str, dict[str, int]] = defaultdict(dict)
+    for _, step, words, count in session.execute(_counts_of(symptom, EVERYTHING, "way", StratumRow.symptom)):
+        found[step][words] = count
     return dict(found)
 
 

@@ -39,7 +39,7 @@ class LoggedCase:
 
 _READ = ", ".join(f'"{name}"' for name in (*COLUMNS.values(), *OF_LOG))
 _READ_ATTEMPTS = ", ".join(f'"{name}"' for name in ("case", *OF_ATTEMPT))
-_HARMED = OF_ATTEMPT.index("harmed")
+_LISTS = ("harmed", "ways")
 _MOST_NAMED = 900
 _FIELDS = {name: place for place, name in enumerate(COLUMNS)}
 _LOGS = {name: place for place, name in enumerate(OF_LOG, start=len(COLUMNS))}
@@ -120,5 +120,6 @@ def _case(values: Sequence[Any], rest: str, attempts: Sequence[Sequence[Any]], f
 
 def _attempt(columns: Sequence[Any]) -> dict[str, Any]:
     made = dict(zip(OF_ATTEMPT, columns, strict=True))
-    made["harmed"] = json.loads(columns[_HARMED]) if columns[_HARMED] else None
+    for name in _LISTS:
+        made[name] = json.loads(made[name]) if made[name] else None
     return made
