@@ -154,3 +154,37 @@ def test_a_step_of_the_library_is_logged_off_the_ladder_and_a_rough_one_asks(cli
     assert (refused.status_code, "the library has no step" in refused.json["detail"]) == (409, True)
     done = move(client, "climb-0009", 2, kind="off-ladder", called="Knock on it", outcome="no-change").json
     assert done["off_ladder"] == ["Knock on it: no"]
+
+
+def begun(client, climb):
+    started = {"kind": "started", "said": "It is up", "caller": "Bo", "call_back": "12", "unit": "GR4-0117"}
+    client.post("/api/climbs", json={"id": climb, "playbook": "gate-arm-up", "started": started})
+
+
+def give(client, climb, number, end="abandoned"):
+    body = {"key": f"give-{end}-{number}", "after": 1, "move": {"kind": "end", "end": end, "notice": number}}
+    return client.post(f"/api/climbs/{climb}/moves", json=body)
+
+
+def test_the_caller_of_a_begun_case_is_logged_to_what_is_known_now_and_nowhere_else(client):
+    number = put_up(client).json["notices"][0]["number"]
+    begun(client, "climb-0001")
+    view = give(client, "climb-0001", number).json
+    assert (view["place"], view["ended"], view["is_logged"]) == ("ended", "Logged to what is known now", False)
+    assert give(client, "climb-0001", number).status_code == 200, "sent again, it counts once"
+    (there,) = shown(client)[0]["calls"]
+    assert {name: there[name] for name in ("caller", "call_back", "unit", "said")} == {
+        "caller": "Bo", "call_back": "12", "unit": "GR4-0117", "said": "It is up",
+    }  # fmt: skip
+    assert client.get("/api/cases").json["cases"] == []
+    assert client.get("/api/climbs").json["climbs"] == []
+
+
+def test_a_begun_case_goes_on_where_what_was_known_is_over_or_was_never_there(client):
+    number = put_up(client).json["notices"][0]["number"]
+    client.post(f"/api/notices/{number}/end")
+    begun(client, "climb-0001")
+    assert give(client, "climb-0001", number).status_code == 409
+    assert give(client, "climb-0001", 99).status_code == 404
+    assert give(client, "climb-0001", number, end="handed-off").status_code == 409
+    assert client.get("/api/climbs/climb-0001").json["number"] == 1

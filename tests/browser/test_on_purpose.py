@@ -212,6 +212,38 @@ def test_three_callers_are_logged_to_a_notice_and_called_back(page: Page, demo: 
     expect(desk).not_to_contain_text("The list server is down")
 
 
+def test_the_caller_of_a_case_that_is_begun_is_logged_to_a_notice_once_its_loose_ends_are_closed(
+    page: Page, demo: Served
+):
+    notice = {"playbook": "gate-arm-up", "says": "The lane server is down"}
+    put_up = page.request.post(f"{demo.address}/api/notices", data=notice, headers={"Origin": demo.address}).json()
+    number = put_up["notices"][0]["number"]
+    gate(page, demo, Who_is_calling="Deck office")
+    before = page.request.get(f"{demo.address}/api/cases-total").json()
+    strip = page.get_by_role("region", name="Known now")
+    expect(strip).to_contain_text("It is this: log the caller to it")
+    go_on(page, "Read the home sensor")
+    page.get_by_label("It reads").fill("0.1")
+    answer_with(page, "Enter")
+    go_on(page, "Find the bad lead")
+    expect(strip).to_contain_text(re.compile(r"If it is this: close 2\sloose ends first"))
+    expect(strip).not_to_contain_text("log the caller to it Alt")
+    page.keyboard.press("Alt+k")
+    expect(heading(page)).to_have_text("Find the bad lead")
+    gate(page, demo, Who_is_calling="Pier two")
+    expect(strip).to_contain_text("It is this: log the caller to it")
+    with page.expect_response(lambda response: response.url.endswith("/moves")):
+        page.keyboard.press("Alt+k")
+    expect(heading(page)).to_have_text("Logged to what is known now")
+    expect(now(page)).not_to_contain_text("The case is in the log")
+    assert page.request.get(f"{demo.address}/api/cases-total").json() == before
+    (known,) = [
+        one for one in page.request.get(f"{demo.address}/api/notices").json()["notices"] if one["number"] == number
+    ]
+    assert [call["caller"] for call in known["calls"]] == ["Pier two"]
+    page.request.post(f"{demo.address}/api/notices/{number}/end", headers={"Origin": demo.address})
+
+
 def test_a_case_is_taken_over_in_another_browser_and_its_watch_taken_up(page: Page, demo: Served, browser: Browser):
     begin(page, demo, "handheld-dies")
     for _ in range(12):
@@ -240,6 +272,49 @@ def test_a_case_is_taken_over_in_another_browser_and_its_watch_taken_up(page: Pa
         expect(heading(other)).not_to_have_text("Being watched in normal use")
     page.reload()
     expect(page.get_by_role("alert")).to_contain_text("I. Vell has this case")
+
+
+def test_a_case_restored_for_now_waits_for_its_day_and_is_mended_in_another_browser(
+    page: Page, demo: Served, browser: Browser
+):
+    begin(page, demo, "handheld-dies")
+    case = on_server(page, demo)["case"]
+    answer_with(page, "1")
+    press(page, "j")
+    with page.expect_response(lambda response: response.url.endswith("/moves")):
+        page.get_by_role("dialog").get_by_role("button", name="Give out the spare reader").press("Enter")
+    expect(heading(page)).to_have_text("Give out the spare reader")
+    answer_with(page, "1")
+    expect(heading(page)).to_have_text("Mend the reader on the bench")
+    restored = on_server(page, demo)
+    press(page, "p")
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("radio", name="Restored for now, waiting for the lasting repair")).to_be_checked()
+    dialog.get_by_label("Until, if that is known").fill("2199-01-02T08:00")
+    expect(dialog).to_contain_text("A case waits for a year at most")
+    expect(dialog.get_by_role("button", name="Let it wait")).to_be_disabled()
+    day = page.evaluate("() => new Date(Date.now() + 30 * 86400000).toISOString().slice(0, 10)")
+    dialog.get_by_label("Until, if that is known").fill(f"{day}T08:00")
+    with page.expect_response(lambda response: response.url.endswith("/moves")):
+        dialog.get_by_role("button", name="Let it wait").press("Enter")
+    with new_context(browser) as context:
+        other = sit_down(context, demo, "I. Vell")
+        waiting = other.get_by_role("listitem").filter(has_text=case)
+        expect(waiting).to_contain_text("Restored for now, waiting for the lasting repair until")
+        waiting.get_by_role("link").press("Enter")
+        with other.expect_response(lambda response: response.url.endswith("/moves")):
+            other.get_by_role("button", name="Take it over").press("Enter")
+        answer_with(other, "1")
+        expect(heading(other)).to_have_text("Mend the reader on the bench")
+        answer_with(other, "1")
+        while heading(other).inner_text() != "Fixed. How is that known?":
+            answer_with(other, "1")
+        answer_with(other, "1")
+        expect(heading(other)).to_have_text("Resolved")
+    logged = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]
+    assert (logged["end"], logged["resolved_by"]) == ("resolved", "mend-on-bench")
+    assert logged["opened"] <= logged["restored"] <= logged["closed"]
+    assert restored["is_restored"]
 
 
 def test_a_case_that_came_back_is_opened_again_with_all_that_is_known(page: Page, demo: Served):

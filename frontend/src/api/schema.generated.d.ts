@@ -4001,7 +4001,7 @@ export interface components {
          *     is new on the ladder since that person last followed it; is_restored: a workaround
          *     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
          *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
-         *     ended: how it ended, in words.
+         *     ended: how it ended, in words; is_logged: the case stands in the log.
          */
         ClimbView: {
             /** Id */
@@ -4108,6 +4108,8 @@ export interface components {
             end: ("resolved" | "worked-around" | "handed-off" | "abandoned" | "self-cleared") | null;
             /** Ended */
             ended: string | null;
+            /** Is Logged */
+            is_logged: boolean;
         };
         /**
          * Answer
@@ -4311,7 +4313,8 @@ export interface components {
          * Ended
          * @description The case is closed, handed off to a team, or sent on to another playbook (`sent_on`).
          *
-         *     why_left: why the loose ends that are still open stay so.
+         *     why_left: why the loose ends that are still open stay so. notice: what is known now turned out to be behind it, by
+         *     number: the caller is logged to that, and the case does not go into the log.
          */
         Ended: {
             /**
@@ -4345,6 +4348,11 @@ export interface components {
              * @default null
              */
             why_left?: string | null;
+            /**
+             * Notice
+             * @default null
+             */
+            notice?: number | null;
         };
         /**
          * FactGiven

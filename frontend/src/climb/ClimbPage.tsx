@@ -103,7 +103,17 @@ const Guide = ({ view, climb }: GuideProps) => {
       </header>
       <WhoStrip />
       <TakeOver view={view} onRecord={climb.record} />
-      {isOpen && <KnownNow caller={{ playbook: view.playbook, facts: factsOf(view) }} />}
+      {isOpen && (
+        <KnownNow
+          caller={{ playbook: view.playbook, facts: factsOf(view) }}
+          {...(isMine && {
+            giving: {
+              give: (notice: number) => climb.record({ kind: "end", end: "abandoned", notice }),
+              looseEnds: view.loose_ends.filter((end) => end.why_left == null).length,
+            },
+          })}
+        />
+      )}
       <Trouble climbId={view.id} standing={climb.standing} />
       <main
         tabIndex={-1}

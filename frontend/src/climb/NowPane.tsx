@@ -180,13 +180,20 @@ const LooseEndNow = ({ end, others }: { end: LooseEnd; others: LooseEnd[] }) => 
 
 const Ended = ({ view }: { view: ClimbView }) => (
   <>
-    <p className="mt-2">
-      The case is in the log as{" "}
-      <Link to={`/cases/${view.case}`} className="link">
-        {view.case}
-      </Link>
-      .
-    </p>
+    {view.is_logged ? (
+      <p className="mt-2">
+        The case is in the log as{" "}
+        <Link to={`/cases/${view.case}`} className="link">
+          {view.case}
+        </Link>
+        .
+      </p>
+    ) : (
+      <p className="mt-2 max-w-prose">
+        The caller stands on the list of who is to be called back when it is over. The case is counted there alone, and
+        says nothing about the steps.
+      </p>
+    )}
     {view.sent_on && <GoOn climbId={view.id} playbook={view.sent_on} />}
     {view.end === "handed-off" && <HandOffText climbId={view.id} text={view.hand_off} />}
     <p className="mt-6 flex gap-3">

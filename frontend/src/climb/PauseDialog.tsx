@@ -12,6 +12,8 @@ interface PauseDialogProps {
   onRecord: (move: Move) => void;
 }
 
+/** Minutes of a year. */
+const LONGEST = 60 * 24 * 366;
 const REASONS: Reason[] = ["part", "answer", "quiet-hour"];
 
 /** Let the case wait, and take it up again where it stood. */
@@ -21,6 +23,7 @@ export const PauseDialog = ({ isRestored, isOpen, onOpenChange, onRecord }: Paus
   const [until, setUntil] = useState("");
   const minutes = until ? (new Date(until).getTime() - Date.now()) / 60_000 : null;
   const isPast = minutes != null && !(minutes > 0);
+  const isFar = minutes != null && minutes > LONGEST;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     onOpenChange(false);
@@ -55,8 +58,9 @@ export const PauseDialog = ({ isRestored, isOpen, onOpenChange, onRecord }: Paus
             onChange={(event) => setUntil(event.target.value)}
           />
           {isPast && <p className="mt-1 text-dense text-clay">That has passed already.</p>}
+          {isFar && <p className="mt-1 text-dense text-clay">A case waits for a year at most.</p>}
         </div>
-        <DialogActions label="Let it wait" isDisabled={isPast} onLeave={() => onOpenChange(false)} />
+        <DialogActions label="Let it wait" isDisabled={isPast || isFar} onLeave={() => onOpenChange(false)} />
       </form>
     </Dialog>
   );

@@ -20,6 +20,7 @@ export function inWords(move: Move, view: ClimbView): string {
     case "off-ladder":
       return `off the ladder: “${shortened(move.called)}”`;
     case "end":
+      if (move.notice != null) return "the caller, logged to what is known now";
       return `the end of the case: ${ENDS[move.end] ?? (move.sent_on ? "sent on" : "handed off")}`;
     case "fact":
       return `the value “${shortened(move.value ?? "not known")}”`;

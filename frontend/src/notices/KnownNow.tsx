@@ -12,15 +12,18 @@ interface KnownNowProps {
   /** Who called, where the caller can still be logged to it instead of starting a case. */
   call?: Omit<NewCall, "id">;
   onLogged?: () => void;
+  /** In a case that is begun: end it by logging its caller; loose ends are closed first. */
+  giving?: { give: (notice: number) => void; looseEnds: number };
 }
 
 /** What is known now of this symptom or unit, before anything is tried: the caller is logged to it in one key. */
-export const KnownNow = ({ caller, call, onLogged }: KnownNowProps) => {
+export const KnownNow = ({ caller, call, onLogged, giving }: KnownNowProps) => {
   const { data } = useQuery(noticesQuery);
   const id = useRef(crypto.randomUUID());
   const logging = useLogCall();
   const found = concerning(data ?? [], caller, Date.now());
   const log = ({ number }: Notice) => {
+    if (giving?.looseEnds === 0) giving.give(number);
     if (!call || logging.isPending) return;
     logging.mutate(
       { number, call: { ...call, id: id.current } },
@@ -48,7 +51,12 @@ export const KnownNow = ({ caller, call, onLogged }: KnownNowProps) => {
               {notice.calls.length > 0 && ` · ${plural(notice.calls.length, "caller")} so far`}
             </span>
           </span>
-          {call && (
+          {giving && giving.looseEnds > 0 && (
+            <span className="text-dense text-faint">
+              If it is this: close {plural(giving.looseEnds, "loose end")} first, then log the caller to it
+            </span>
+          )}
+          {(call || giving?.looseEnds === 0) && (
             <button type="button" className="link" onClick={() => log(notice)}>
               It is this: log the caller to it {at === 0 && <Key>Alt k</Key>}
             </button>

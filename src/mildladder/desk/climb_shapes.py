@@ -255,7 +255,7 @@ class ClimbView(Shape):
     is new on the ladder since that person last followed it; is_restored: a workaround
     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
-    ended: how it ended, in words.
+    ended: how it ended, in words; is_logged: the case stands in the log.
     """
 
     id: str
@@ -311,6 +311,7 @@ class ClimbView(Shape):
     hand_off: str
     end: End | None
     ended: str | None
+    is_logged: bool
 
 
 class ClimbSummary(Shape):

@@ -173,7 +173,8 @@ def climb_view(
         notes=now.notes,
         hand_off=hand_off_text(now),
         end=now.ended.end if now.ended else None,
-        ended=ENDS[now.ended.end].says if now.ended else None,
+        ended=_ended(now),
+        is_logged=now.ended is not None and now.ended.notice is None,
     )
 
 
@@ -299,6 +300,12 @@ def _question(now: Climb) -> Question:
         id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form, said=now.suggested,
         options=_options(asked),
     )  # fmt: skip
+
+
+def _ended(now: Climb) -> str | None:
+    if now.ended is None:
+        return None
+    return ENDS[now.ended.end].says if now.ended.notice is None else "Logged to what is known now"
 
 
 def _path(now: Climb) -> list[PathRung]:

@@ -16,6 +16,7 @@ from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary, unreadable
 from mildladder.desk.editions import document
 from mildladder.desk.followed import new_since
+from mildladder.desk.notices import NewCall, log_call
 from mildladder.desk.settings import return_window
 from mildladder.exchange.calendar import FollowUp, write_follow_up
 from mildladder.store import climbs as store
@@ -181,7 +182,8 @@ def _summary(session: Session, climb_id: str) -> ClimbSummary:
 
 
 def record(session: Session, climb_id: str, move: Move, key: str, after: int, who: int, now: datetime) -> None:
-    """Append one move; an end logs the case in the same transaction. Sending the same key again changes nothing.
+    """Append one move; an end logs the case, or its caller to what is known now, in the same transaction. Sending the
+    same key again changes nothing.
 
     Raises NotFound, Conflict when the move does not fit or the key came with another one, Stale when the climb has gone
     on since event `after`.
@@ -233,10 +235,18 @@ def _grade(session: Session, move: OffLadder) -> int:
 
 def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime) -> None:
     store.end_climb(row, now)
+    if ended.ended is not None and ended.ended.notice is not None:
+        log_call(session, ended.ended.notice, _call_of(row, ended.started), who, now)
+        return
     window = return_window(session)
     fold(session, now.date(), window)
     digest = stored_edition(session, row.playbook_id, row.edition).content_hash
     log_cases(session, [case_of(ended, row.case_id, row.edition, digest)], Logging("guided", who, now, window))
+
+
+def _call_of(row: ClimbRow, started: Started) -> NewCall:
+    """The caller of a guided case, as they are logged to what is known now."""
+    return NewCall(id=row.id, caller=started.caller, call_back=started.call_back, unit=started.unit, said=started.said)
 
 
 def _view(session: Session, row: ClimbRow) -> ClimbView:

@@ -472,6 +472,8 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
         raise Conflict(f"'{move.hand_off}' is no hand-off of this playbook")
     if move.sent_on is not None and move.sent_on not in ways_on(now):
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
+    if move.notice is not None and move.end != "abandoned":
+        raise Conflict("a case that is logged to what is known now ends without an end of its own")
     resumed = resume(now, event) if now.pause else now
     left = {end.id: move.why_left or "nobody said why" for end in now.open_ends}
     return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})

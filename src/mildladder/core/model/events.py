@@ -215,7 +215,8 @@ class TakenBack(Shape):
 class Ended(Shape):
     """The case is closed, handed off to a team, or sent on to another playbook (`sent_on`).
 
-    why_left: why the loose ends that are still open stay so.
+    why_left: why the loose ends that are still open stay so. notice: what is known now turned out to be behind it, by
+    number: the caller is logged to that, and the case does not go into the log.
     """
 
     kind: Literal["end"] = "end"
@@ -224,6 +225,7 @@ class Ended(Shape):
     sent_on: Id | None = None
     confirmed: Confirmed = "none"
     why_left: Line | None = None
+    notice: Annotated[int, Field(ge=1, le=2**31, strict=True)] | None = None
 
 
 Move = Annotated[
