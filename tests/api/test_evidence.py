@@ -1,13 +1,18 @@
 """Evidence over HTTP: counted by filter, estimated as a job, an older answer told as such."""
 
 import pytest
+from sqlalchemy import delete
 
 from mildladder.api.app import create_app
+from mildladder.core.evidence.learnable import learnable
+from mildladder.core.evidence.lesson import Lesson, Teaching
+from mildladder.core.figures.forecast import forecast
 from mildladder.desk.editions import document
 from mildladder.desk.intake import import_cases
 from mildladder.desk.kinds import Here
 from mildladder.desk.measuring import measure
 from mildladder.exchange.case_lines import read_each, write_cases
+from mildladder.store.tables import JobRow
 from tests.conftest import LEAD_ID, SHELL
 from tests.samples import NOON, case
 
@@ -158,3 +163,57 @@ def test_files_alone_give_the_figures_of_the_desk(desk):
     mine = made["clear-hold"]
     assert (mine.tried, mine.resolved, mine.held) == (counts["tried"], counts["resolved"], counts["held"])
     assert 0 < counts["held"] < counts["judged"] < counts["resolved"]
+
+
+def figures(client, **query):
+    return client.get(f"/api/playbooks/{ID}/draft/figures", query_string=query).json
+
+
+def test_figures_by_the_cases_are_the_guesses_until_there_are_cases_and_then_what_they_have_taught(client, desk):
+    judged = figures(client)
+    assert judged["taught_by"] is None
+    assert figures(client, by="cases") == judged, "nobody has taught anything yet"
+    log(desk)
+    estimate(client)
+    taught = figures(client, by="cases")
+    assert isinstance(taught["taught_by"], int)
+    lesson = Lesson.model_validate(estimate(client).json["lesson"])
+    with desk.reading() as session:
+        draft = document(session, ID, "draft")
+        edition = document(session, ID, 1)
+    teaching = Teaching(1, learnable(edition), lesson)
+    assert taught["forecast"]["effort"] == pytest.approx(forecast(teaching.taught(draft)).effort, abs=1e-9)
+    assert taught["published"]["forecast"]["effort"] == pytest.approx(
+        forecast(teaching.taught(edition)).effort, abs=1e-9
+    )
+    assert taught["forecast"]["effort"] != pytest.approx(judged["forecast"]["effort"])
+    assert taught["playbook"] == judged["playbook"], "the document says what the lead wrote"
+    assert figures(client, by="judged") == judged
+    by_unit = figures(client, by="cases", unit="model:GR4")
+    assert by_unit["forecast"]["effort"] != pytest.approx(taught["forecast"]["effort"])
+
+
+def test_orders_and_reasons_are_by_the_cases_where_that_is_wanted(client, desk):
+    log(desk)
+    estimate(client)
+    taught = figures(client, by="cases")["forecast"]
+
+    def asked(what, **query):
+        return client.get(f"/api/playbooks/{ID}/draft/{what}", query_string=query).json
+
+    assert asked("curve", by="cases")["draft"]["effort"] == pytest.approx(taught["effort"])
+    assert asked("curve")["draft"]["effort"] == pytest.approx(figures(client)["forecast"]["effort"])
+    assert asked("rungs/1/why", by="cases")["resolved"] != asked("rungs/1/why")["resolved"]
+    changes = {"steps": []}
+    then = client.post(f"/api/playbooks/{ID}/draft/what-if?by=cases", json=changes).json
+    assert then["now"]["effort"] == pytest.approx(taught["effort"])
+    assert asked("suggestions", by="cases").keys() == {"suggestions"}
+
+
+def test_what_an_estimate_taught_that_is_kept_no_longer_is_asked_anew(client, desk):
+    log(desk)
+    estimate(client)
+    assert figures(client, by="cases")["taught_by"] is not None
+    with desk.writing() as session:
+        session.execute(delete(JobRow))
+    assert figures(client, by="cases")["taught_by"] is None

@@ -4,10 +4,10 @@ import re
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from mildladder.demo.desk import CASES
-from tests.browser.conftest import Served, served, sit_down
+from tests.browser.conftest import Served, new_context, served, sit_down
 
 
 @pytest.fixture(scope="module")
@@ -210,7 +210,30 @@ def test_the_ladder_says_what_it_comes_to_by_what_the_cases_have_taught(page: Pa
     orders = page.get_by_role("region", name="Orders")
     draft = orders.get_by_role("button", name=re.compile("The draft"))
     judged = draft.get_attribute("aria-label")
-    orders.get_by_role("button", name="as the cases have it").press("Enter")
+    totals.get_by_role("button", name="by the cases").press("Enter")
     expect(draft).not_to_have_attribute("aria-label", judged)
-    orders.get_by_role("button", name="as judged").press("Enter")
+    totals.get_by_role("button", name="as judged").press("Enter")
     expect(draft).to_have_attribute("aria-label", judged)
+
+
+def test_figures_orders_and_reasons_are_by_the_cases_unless_somebody_chooses_otherwise(browser: Browser, log: Served):
+    with new_context(browser) as context:
+        page = sit_down(context, log)
+        page.goto(f"{log.address}/playbooks/kiosk-faint-tickets/ladder")
+        effort = page.get_by_role("region", name="Totals").get_by_role("button", name="Effort a case")
+        expect(effort).to_contain_text("cases say")
+        judged = effort.inner_text().split("min")[0]
+        page.get_by_role("button", name="by the cases").press("Enter")
+        expect(effort).not_to_contain_text("cases say")
+        mean, low, high = (float(one) for one in re.findall(r"\d+\.\d", effort.inner_text())[:3])
+        assert low < mean < high
+        assert effort.inner_text().split("min")[0] != judged
+        page.reload()
+        expect(page.get_by_role("button", name="by the cases")).to_have_attribute("aria-pressed", "true")
+        expect(effort).to_contain_text(f"{mean:.1f}")
+        # A move shows what it does by the cases too.
+        page.locator("[data-rung]").nth(1).click()
+        page.keyboard.press("Alt+ArrowUp")
+        expect(page.get_by_text("Differences are against edition")).to_be_visible()
+        expect(effort).to_contain_text(re.compile(r"[+−]|same|less|more"))
+        page.get_by_role("button", name=re.compile("^Undo")).click()

@@ -523,23 +523,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/playbooks/{playbook_id}/draft/learned-curve": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The mild-quick curve of the draft by what the cases have taught. */
-        get: operations["evidence_get_learned_curve_playbooks__playbook_id__draft_learned_curve_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/climbs": {
         parameters: {
             query?: never;
@@ -1641,7 +1624,8 @@ export interface components {
          *
          *     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
          *     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
-         *     seen; none: as all units meet it.
+         *     seen; none: as all units meet it. taught_by: the estimate by which the figures are, by number;
+         *     None: by the lead's guesses.
          */
         DraftView: {
             playbook: components["schemas"]["Playbook"];
@@ -1658,6 +1642,8 @@ export interface components {
             /** Revision */
             revision: number;
             forecast: components["schemas"]["Forecast"];
+            /** Taught By */
+            taught_by: number | null;
             /** Rows */
             rows: components["schemas"]["RowView"][];
             /** Bonds */
@@ -3660,7 +3646,8 @@ export interface components {
         /**
          * EstimateView
          * @description Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
-         *     filtered: how many cases a filter left, None: all; is_stale: cases have come since, and a new one is being made.
+         *     filtered: how many cases a filter left, None: all; lesson: what a draft is taught by, None where too few cases say;
+         *     is_stale: cases have come since, and a new one is being made.
          */
         EstimateView: {
             /**
@@ -3683,6 +3670,8 @@ export interface components {
             come_backs: components["schemas"]["ComeBack"][];
             /** Guesses */
             guesses: components["schemas"]["Guess"][];
+            /** @default null */
+            lesson?: components["schemas"]["Lesson"] | null;
             spent: components["schemas"]["SpentCurves"];
             /**
              * Is Stale
@@ -3724,6 +3713,16 @@ export interface components {
             others: number[];
             /** P */
             p: number | null;
+        };
+        /**
+         * DoneCount
+         * @description How often a step was carried out, and could not be.
+         */
+        DoneCount: {
+            /** Carried */
+            carried: number;
+            /** Could Not */
+            could_not: number;
         };
         /**
          * Doubt
@@ -3828,6 +3827,47 @@ export interface components {
             learned: number;
             /** Is Contradicted */
             is_contradicted: boolean;
+        };
+        /**
+         * HarmCount
+         * @description How often harm was asked about after a step, and how often each kind was seen.
+         */
+        HarmCount: {
+            /** Asked */
+            asked: number;
+            /** Seen */
+            seen: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Lesson
+         * @description Posterior means, laid out as `Chances` are for the ladder that was estimated: shares of sorts of units, (G,);
+         *     causes on each, (G, K); cures by source, (S, K); findings, (F, K) a step with findings. done: how often each step
+         *     was carried out, and could not be; harms: how often each was asked about and seen.
+         *
+         *     A cure or finding of which the cases took away less than half of the doubt stands as the lead judges it. cases: that
+         *     taught it.
+         */
+        Lesson: {
+            /** Cases */
+            cases: number;
+            /** Shares */
+            shares: number[];
+            /** Causes */
+            causes: number[][];
+            /** Cures */
+            cures: number[][];
+            /** Findings */
+            findings: number[][][];
+            /** Done */
+            done: {
+                [key: string]: components["schemas"]["DoneCount"];
+            };
+            /** Harms */
+            harms: {
+                [key: string]: components["schemas"]["HarmCount"];
+            };
         };
         /**
          * Spent
@@ -6125,6 +6165,7 @@ export interface operations {
     author_get_figures__playbook_id__draft_figures_get: {
         parameters: {
             query?: {
+                by?: "judged" | "cases";
                 revision?: number | null;
                 unit?: string[];
             };
@@ -6788,6 +6829,7 @@ export interface operations {
     ordering_get_order__playbook_id__draft_order_get: {
         parameters: {
             query?: {
+                by?: "judged" | "cases";
                 mode?: ("mildest" | "balanced") | "";
                 rate?: number | null;
             };
@@ -6857,7 +6899,9 @@ export interface operations {
     };
     ordering_get_curve__playbook_id__draft_curve_get: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: "judged" | "cases";
+            };
             header?: never;
             path: {
                 playbook_id: string;
@@ -6924,7 +6968,9 @@ export interface operations {
     };
     ordering_get_why__playbook_id__draft_rungs__rung__why_get: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: "judged" | "cases";
+            };
             header?: never;
             path: {
                 playbook_id: string;
@@ -6992,7 +7038,9 @@ export interface operations {
     };
     ordering_get_suggestions__playbook_id__draft_suggestions_get: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: "judged" | "cases";
+            };
             header?: never;
             path: {
                 playbook_id: string;
@@ -7126,7 +7174,9 @@ export interface operations {
     };
     ordering_what_if__playbook_id__draft_what_if_post: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: "judged" | "cases";
+            };
             header?: never;
             path: {
                 playbook_id: string;
@@ -7863,84 +7913,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LearnedFigures"];
-                };
-            };
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Working"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That does not fit here */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody has changed this since */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description That cannot be read */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not available just now */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    evidence_get_learned_curve_playbooks__playbook_id__draft_learned_curve_get: {
-        parameters: {
-            query?: {
-                revision?: number | null;
-            };
-            header?: never;
-            path: {
-                playbook_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CurveView"];
                 };
             };
             /** @description Accepted */

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import type { CurvePoint, DraftView } from "../api/types";
@@ -8,8 +7,6 @@ import { DraftTrouble } from "../drafting/DraftTrouble";
 import { placeInWords } from "../drafting/places";
 import { Saved, Standing } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
-import { EVERYTHING } from "../evidence/filters";
-import { estimateQuery, evidenceQuery } from "../evidence/queries";
 import { EditingPlace } from "../fields/Editing";
 import { OrdersStrip } from "../orders/OrdersStrip";
 import { QuickLine } from "../quick/QuickLine";
@@ -23,6 +20,7 @@ import { useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
 import { useKeys } from "../ui/useKeys";
+import { BasisSwitch } from "./BasisSwitch";
 import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
 import { unitInWords } from "./lens";
@@ -35,6 +33,7 @@ import { type Block, keyOfStep, keysInOrder, type RungRowData, rungOf } from "./
 import { Totals } from "./Totals";
 import { UnitLens } from "./UnitLens";
 import { useAddress } from "./useAddress";
+import { useBasis } from "./useBasis";
 import { useBlocks } from "./useBlocks";
 import { useBuilding } from "./useBuilding";
 import { useLadder } from "./useLadder";
@@ -48,7 +47,8 @@ export const LadderPage = () => {
 
 const LadderOf = ({ playbookId }: { playbookId: string }) => {
   const address = useAddress();
-  const ladder = useLadder(playbookId, address.unit);
+  const taught = useBasis(playbookId);
+  const ladder = useLadder(playbookId, address.unit, taught.basis);
   const { view, now, error, retry } = ladder;
   if (!view || !now.tree)
     return error ? (
@@ -63,7 +63,7 @@ const LadderOf = ({ playbookId }: { playbookId: string }) => {
     );
   return (
     <EditingPlace draft={ladder.draft} tree={now.tree} flaws={now.flaws} playbookId={playbookId}>
-      <Builder view={view} tree={now.tree} ladder={ladder} address={address} />
+      <Builder view={view} tree={now.tree} ladder={ladder} address={address} taught={taught} />
     </EditingPlace>
   );
 };
@@ -98,14 +98,13 @@ interface BuilderProps {
   tree: Tree;
   ladder: LadderState;
   address: ReturnType<typeof useAddress>;
+  taught: ReturnType<typeof useBasis>;
 }
 
-const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
+const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const { playbook } = view;
   const { draft, now, review } = ladder;
-  const { data: evidence } = useQuery(evidenceQuery(playbook.id));
-  const { data: estimated } = useQuery(estimateQuery(playbook.id, EVERYTHING, evidence?.cases));
-  const estimate = estimated?.answer;
+  const { evidence, estimate } = taught;
   const learned = useLearned(playbook.id, view, evidence?.cases ?? 0);
   const { chosen: chosenKey, choose: setChosenKey, unit, isComparing: isAskedToCompare } = address;
   const [focus, setFocus] = useState<{ key: string }>();
@@ -170,6 +169,7 @@ const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
         unsound={[...new Set(view.instead.map(({ key }) => placeInWords(tree, key)))]}
         unit={unitInWords(tree, unit)}
         learned={isSeenByUnit ? undefined : learned}
+        by={taught.canBeTaught && <BasisSwitch by={taught.basis.by} onChoose={taught.choose} />}
       >
         <button
           type="button"
@@ -201,7 +201,6 @@ const Builder = ({ view, tree, ladder, address }: BuilderProps) => {
       {isComparing && (
         <OrdersStrip
           draft={view}
-          canBeTaught={learned !== undefined}
           onPreview={setPreview}
           onChoose={(point, name) => {
             setPreview(undefined);

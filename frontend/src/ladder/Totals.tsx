@@ -19,6 +19,7 @@ interface Total {
 
 interface Taught {
   value: string;
+  range: string;
   says: string;
 }
 
@@ -30,39 +31,41 @@ interface TotalsProps {
   unit?: string | undefined;
   /** What the cases have taught; none while that is worked out, or too few have. */
   learned?: LearnedFigures | undefined;
+  /** The choice by what the figures are. */
+  by?: ReactNode;
   children?: ReactNode;
 }
 
 /** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
-export const Totals = ({ draft, unsound = [], unit, learned, children }: TotalsProps) => (
+export const Totals = ({ draft, unsound = [], unit, learned, by, children }: TotalsProps) => (
   <section
     aria-label="Totals"
     data-behind={draft.isBehind || undefined}
-    className="group/totals flex shrink-0 flex-wrap items-start gap-x-10 gap-y-2 border-rule border-b px-6 py-2.5 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
+    className="group/totals flex shrink-0 flex-wrap items-start gap-x-8 gap-y-2 border-rule border-b px-6 py-2.5 max-xl:gap-x-6 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
   >
     {totals(draft.forecast, draft.published?.forecast).map((total) => (
       <Asked
         key={total.label}
         how={learned ? `${total.how} ${total.taught(learned).says}` : total.how}
-        className="min-w-36 low:min-w-0"
+        className="min-w-36 max-xl:min-w-32 low:min-w-0"
       >
         <span className="block text-dense text-faint">{total.label}</span>
         <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">{total.value}</span>
         {!unit && draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
         {learned && (
           <span className="block text-plum text-tiny group-data-[behind]/totals:text-faint low:hidden">
-            cases say {total.taught(learned).value}
+            {draft.taught_by == null ? `cases say ${total.taught(learned).value}` : total.taught(learned).range}
           </span>
         )}
       </Asked>
     ))}
     <div className="ml-auto flex items-center gap-4 self-center">
-      <p
-        data-told={unsound.length > 0 || undefined}
-        className="max-w-52 text-right text-dense text-faint max-xl:not-data-told:sr-only"
-      >
-        {basis(draft, unsound, unit)}
-      </p>
+      <div className="text-right text-dense">
+        <p data-told={unsound.length > 0 || undefined} className="max-w-60 text-faint max-xl:not-data-told:sr-only">
+          {basis(draft, unsound, unit)}
+        </p>
+        {by}
+      </div>
       {children}
     </div>
   </section>
@@ -94,14 +97,19 @@ function taughtOf(
   unit: string,
   cases: number,
 ): Taught {
-  const value = `${inWords(figure.mean)} (${inWords(figure.low)} to ${inWords(figure.high)})`;
+  const range = `${inWords(figure.low)} to ${inWords(figure.high)}`;
+  const value = `${inWords(figure.mean)} (${range})`;
   const against =
     difference && Math.max(Math.abs(difference.low), Math.abs(difference.high)) > 1e-9
       ? ` Against the edition: ${signed(difference.mean, inWords)} ${unit} (${signed(difference.low, inWords)} to ${signed(difference.high, inWords)}).${
           difference.low * difference.high <= 0 ? " The cases do not tell which of the two is better." : ""
         }`
       : "";
-  return { value, says: `By what ${count(cases)} cases have taught: ${value} ${unit}, 95 % interval.${against}` };
+  return {
+    value,
+    range,
+    says: `By what ${count(cases)} cases have taught: ${value} ${unit}, 95 % interval.${against}`,
+  };
 }
 
 const signed = (n: number, inWords: (n: number) => string) => `${n < 0 ? "−" : "+"}${inWords(Math.abs(n))}`;

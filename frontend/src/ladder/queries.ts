@@ -4,20 +4,26 @@ import { api, body, ifMatch } from "../api/client";
 import { draftKey } from "../api/keys";
 import type { EditionView, LearnedFigures } from "../api/types";
 import { untilThere, whole } from "../api/working";
+import { AS_JUDGED, type Basis } from "./useBasis";
 
 const at = (playbookId: string, revision: number) => ({ path: { playbook_id: playbookId }, query: { revision } });
 
 /** Of a revision that has passed meanwhile there are no figures any more; those of the newer one are on their way. */
 const ofRevision = { staleTime: Number.POSITIVE_INFINITY, placeholderData: keepPreviousData, retry: false };
 
-/** unit: facts of the sort of unit by which the ladder is looked at, each as `fact:value`. */
-export const figuresQuery = (playbookId: string, revision: number, unit: readonly string[] = []) =>
+/** unit: facts of the sort of unit by which the ladder is looked at, each as `fact:value`; basis: by what the figures are. */
+export const figuresQuery = (
+  playbookId: string,
+  revision: number,
+  unit: readonly string[] = [],
+  { by, taughtAt }: Basis = AS_JUDGED,
+) =>
   queryOptions({
-    queryKey: [...draftKey(playbookId), "figures", revision, ...unit],
+    queryKey: [...draftKey(playbookId), "figures", revision, by, taughtAt, ...unit],
     queryFn: ({ signal }) =>
       body(
         api.GET("/api/playbooks/{playbook_id}/draft/figures", {
-          params: { path: { playbook_id: playbookId }, query: { revision, unit: [...unit] } },
+          params: { path: { playbook_id: playbookId }, query: { revision, by, unit: [...unit] } },
           signal,
         }),
       ),

@@ -11,15 +11,17 @@ import { heldAt, mainLine, moved, operationsFor } from "./moves";
 import { figuresQuery, reviewQuery, sendPublish } from "./queries";
 import type { Refusal } from "./RefusalBar";
 import { shownView } from "./shown";
+import { AS_JUDGED } from "./useBasis";
 
 const ALL_UNITS: readonly string[] = [];
 
 /** Figures and working form of a draft as one view; undefined until both are there. unit: the sort of unit by which it
- * is looked at; none: as all meet it. */
-export function useDraftView(playbookId: string, unit = ALL_UNITS) {
+ * is looked at; none: as all meet it. basis: by what the figures are. */
+export function useDraftView(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGED) {
   const { draft, now } = useDraft(playbookId);
   const client = useQueryClient();
-  const figures = useQuery(figuresQuery(playbookId, now.revision, unit));
+  const { by, taughtAt } = basis;
+  const figures = useQuery(figuresQuery(playbookId, now.revision, unit, basis));
   // Asked for as soon as there is a new state, before the page is drawn anew by it.
   useEffect(() => {
     let asked = draft.state().revision;
@@ -27,9 +29,9 @@ export function useDraftView(playbookId: string, unit = ALL_UNITS) {
       const { revision } = draft.state();
       if (revision === asked) return;
       asked = revision;
-      void client.prefetchQuery(figuresQuery(playbookId, revision, unit));
+      void client.prefetchQuery(figuresQuery(playbookId, revision, unit, { by, taughtAt }));
     });
-  }, [draft, client, playbookId, unit]);
+  }, [draft, client, playbookId, unit, by, taughtAt]);
   const isBehind = now.isAhead || figures.data?.revision !== now.revision || !isOfUnit(figures.data.unit, unit);
   const isStale = figures.error instanceof ApiError && figures.error.status === 412;
   useEffect(() => {
@@ -54,8 +56,8 @@ export function useDraftView(playbookId: string, unit = ALL_UNITS) {
 const isOfUnit = (seen: Record<string, string>, unit: readonly string[]): boolean =>
   Object.keys(seen).length === unit.length && unit.every((one) => seen[one.split(":")[0] ?? ""] !== undefined);
 
-export function useLadder(playbookId: string, unit = ALL_UNITS) {
-  const shown = useDraftView(playbookId, unit);
+export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGED) {
+  const shown = useDraftView(playbookId, unit, basis);
   const { draft, now, view } = shown;
   const client = useQueryClient();
   // What is seen first is asked for first: the review follows the figures.

@@ -8,19 +8,15 @@ import { againstDraft, called, type NamedPoint, namedPoints } from "./words";
 
 interface OrdersStripProps {
   draft: DraftView;
-  /** Enough cases have come for them to say what each order would cost. */
-  canBeTaught: boolean;
   onPreview: (point: CurvePoint | undefined) => void;
   onChoose: (point: CurvePoint, label: string) => void;
   onTake: (suggestion: Suggestion) => void;
 }
 
 /** Milder or quicker: every best order as a point, the draft among them, and changes beyond the order that would pay. */
-export const OrdersStrip = ({ draft, canBeTaught, onPreview, onChoose, onTake }: OrdersStripProps) => {
+export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripProps) => {
   const isSettled = useSettled(draft.revision) !== undefined && !draft.isBehind;
-  const [wantsTaught, setTaught] = useState(false);
-  const isTaught = wantsTaught && canBeTaught;
-  const curve = useQuery({ ...curveQuery(draft, isTaught), enabled: isSettled });
+  const curve = useQuery({ ...curveQuery(draft), enabled: isSettled });
   const [pointed, setPointed] = useState<NamedPoint>();
   const made = draft.isBehind ? undefined : curve.data?.answer;
   const points = made ? namedPoints(made) : [];
@@ -31,22 +27,6 @@ export const OrdersStrip = ({ draft, canBeTaught, onPreview, onChoose, onTake }:
   };
   return (
     <section aria-label="Orders" className="flex shrink-0 gap-6 border-rule border-b px-6 py-3 max-lg:flex-wrap">
-      {canBeTaught && (
-        <fieldset className="flex w-24 shrink-0 flex-col gap-1 text-dense">
-          <legend className="mb-1 text-faint">Figures</legend>
-          {[false, true].map((by) => (
-            <button
-              key={String(by)}
-              type="button"
-              aria-pressed={isTaught === by}
-              className={`text-left ${isTaught === by ? "font-semibold" : "link"}`}
-              onClick={() => setTaught(by)}
-            >
-              {by ? "as the cases have it" : "as judged"}
-            </button>
-          ))}
-        </fieldset>
-      )}
       {curve.error ? (
         <p className="max-w-prose border-brass border-l-4 pl-3">{curve.error.message}.</p>
       ) : !made || !shown ? (

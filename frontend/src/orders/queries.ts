@@ -4,27 +4,27 @@ import { api, body } from "../api/client";
 import type { CurveView, DraftView, Mend, Suggestion, WhyHere } from "../api/types";
 import { untilThere, whole } from "../api/working";
 
+/** By the same as the figures that are shown. */
+const by = (draft: DraftView) => ({ by: draft.taught_by == null ? ("judged" as const) : ("cases" as const) });
 const at = (draft: DraftView) => ({ path: { playbook_id: draft.playbook.id } });
 const keyOf = (draft: DraftView, ...what: (string | number)[]) => [
   "orders",
   draft.playbook.id,
   draft.revision,
+  draft.taught_by,
   ...what,
 ];
 
-/** isTaught: by what the cases have taught, and not by the lead's guesses. */
-export const curveQuery = (draft: DraftView, isTaught = false) =>
+export const curveQuery = (draft: DraftView) =>
   queryOptions({
-    queryKey: keyOf(draft, "curve", isTaught ? "taught" : "judged"),
+    queryKey: keyOf(draft, "curve"),
     queryFn: async ({ signal }) => ({
       answer: whole<CurveView>(
         await body(
-          isTaught
-            ? api.GET("/api/playbooks/{playbook_id}/draft/learned-curve", {
-                params: { ...at(draft), query: { revision: draft.revision } },
-                signal,
-              })
-            : api.GET("/api/playbooks/{playbook_id}/draft/curve", { params: at(draft), signal }),
+          api.GET("/api/playbooks/{playbook_id}/draft/curve", {
+            params: { ...at(draft), query: by(draft) },
+            signal,
+          }),
         ),
       ),
     }),
@@ -36,7 +36,12 @@ export const suggestionsQuery = (draft: DraftView) =>
     queryKey: keyOf(draft, "suggestions"),
     queryFn: async ({ signal }) => ({
       answer: whole<{ suggestions: Suggestion[] }>(
-        await body(api.GET("/api/playbooks/{playbook_id}/draft/suggestions", { params: at(draft), signal })),
+        await body(
+          api.GET("/api/playbooks/{playbook_id}/draft/suggestions", {
+            params: { ...at(draft), query: by(draft) },
+            signal,
+          }),
+        ),
       ),
     }),
     ...untilThere,
@@ -60,7 +65,7 @@ export const whyQuery = (draft: DraftView, rung: number) =>
       answer: whole<WhyHere>(
         await body(
           api.GET("/api/playbooks/{playbook_id}/draft/rungs/{rung}/why", {
-            params: { path: { playbook_id: draft.playbook.id, rung } },
+            params: { path: { playbook_id: draft.playbook.id, rung }, query: by(draft) },
             signal,
           }),
         ),

@@ -70,7 +70,7 @@ def get_figures(path: PlaybookPath, query: FiguresQuery) -> Response:
     """Forecast, rows and rules of the draft, as all units meet it or one sort of them; of a revision that has passed
     there are none any more."""
     with context().database.reading() as db:
-        return reply_draft(draft_view.figures_of(db, path.playbook_id, query.revision, query.facts))
+        return reply_draft(draft_view.figures_of(db, path.playbook_id, query.revision, query.facts, query.by))
 
 
 @blueprint.get("/<playbook_id>/draft/review", responses={200: draft_view.DraftReview, **documented(404, 412, 422, 503)})

@@ -8,7 +8,6 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply
 from mildladder.api.requests import EvidenceQuery, PlaybookPath, RevisionQuery
 from mildladder.desk import estimating, evidence, fact_shares
-from mildladder.desk.ordering import CurveView
 
 __all__ = ["blueprint"]
 
@@ -50,15 +49,4 @@ def get_learned(path: PlaybookPath, query: RevisionQuery) -> Response:
     """The figures of the draft by what the cases have taught, with intervals, and how it differs from the edition."""
     desk = context()
     made = estimating.learned(desk.database, desk.workers, path.playbook_id, query.revision, desk.now())
-    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")
-
-
-@blueprint.get(
-    "/playbooks/<playbook_id>/draft/learned-curve",
-    responses={200: CurveView, 202: Working, **documented(404, 409, 412, 422, 503)},
-)
-def get_learned_curve(path: PlaybookPath, query: RevisionQuery) -> Response:
-    """The mild-quick curve of the draft by what the cases have taught."""
-    desk = context()
-    made = estimating.learned(desk.database, desk.workers, path.playbook_id, query.revision, desk.now(), "curve")
     return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")

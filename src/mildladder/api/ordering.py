@@ -8,13 +8,14 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply
-from mildladder.api.requests import OrderQuery, PlaybookPath, RungPath
+from mildladder.api.requests import BasisQuery, OrderQuery, PlaybookPath, RungPath
 from mildladder.desk import jobs, ordering
 from mildladder.desk.author import revision_of
 from mildladder.desk.editions import document
 from mildladder.desk.ordering import Changes, WhyHere
 from mildladder.desk.questions import MendList, SuggestionList
 from mildladder.desk.reviewing import known_links
+from mildladder.desk.teaching import Basis, teaching_of
 
 __all__ = ["blueprint"]
 
@@ -27,25 +28,25 @@ _PROBLEMS = documented(404, 409, 422, 503)
 @blueprint.get("/<playbook_id>/draft/order", responses={200: ordering.OrderView, 202: Working, **_PROBLEMS})
 def get_order(path: PlaybookPath, query: OrderQuery) -> Response:
     """The best order of the draft."""
-    return _asked(path, "order", mode=query.mode or None, rate=query.rate)
+    return _asked(path, "order", query.by, mode=query.mode or None, rate=query.rate)
 
 
 @blueprint.get("/<playbook_id>/draft/curve", responses={200: ordering.CurveView, 202: Working, **_PROBLEMS})
-def get_curve(path: PlaybookPath) -> Response:
+def get_curve(path: PlaybookPath, query: BasisQuery) -> Response:
     """The mild-quick curve of the draft."""
-    return _asked(path, "curve")
+    return _asked(path, "curve", query.by)
 
 
 @blueprint.get("/<playbook_id>/draft/rungs/<rung>/why", responses={200: WhyHere, 202: Working, **_PROBLEMS})
-def get_why(path: RungPath) -> Response:
+def get_why(path: RungPath, query: BasisQuery) -> Response:
     """Why a rung of the main line stands where it stands, and what every other place would change."""
-    return _asked(path, "why", rung=path.rung)
+    return _asked(path, "why", query.by, rung=path.rung)
 
 
 @blueprint.get("/<playbook_id>/draft/suggestions", responses={200: SuggestionList, 202: Working, **_PROBLEMS})
-def get_suggestions(path: PlaybookPath) -> Response:
+def get_suggestions(path: PlaybookPath, query: BasisQuery) -> Response:
     """Changes beyond the order that would pay."""
-    return _asked(path, "suggestions")
+    return _asked(path, "suggestions", query.by)
 
 
 @blueprint.get("/<playbook_id>/draft/mends", responses={200: MendList, 202: Working, **_PROBLEMS})
@@ -53,19 +54,20 @@ def get_mends(path: PlaybookPath) -> Response:
     """What review found and can be mended in one press."""
     with context().database.reading() as db:
         known = known_links(db, document(db, path.playbook_id, "draft"))
-    return _asked(path, "mends", known={name: sorted(links) for name, links in known.items()})
+    return _asked(path, "mends", "judged", known={name: sorted(links) for name, links in known.items()})
 
 
 @blueprint.post("/<playbook_id>/draft/what-if", responses={200: ordering.WhatIfView, 202: Working, **_PROBLEMS})
-def what_if(path: PlaybookPath, body: Changes) -> Response:
+def what_if(path: PlaybookPath, query: BasisQuery, body: Changes) -> Response:
     """The draft under another judgement; nothing is saved."""
-    return _asked(path, "what-if", changes=body.model_dump(mode="json", exclude_unset=True))
+    return _asked(path, "what-if", query.by, changes=body.model_dump(mode="json", exclude_unset=True))
 
 
-def _asked(path: PlaybookPath, ask: str, **more: Any) -> Response:
+def _asked(path: PlaybookPath, ask: str, by: Basis, **more: Any) -> Response:
     desk = context()
     with desk.database.reading() as db:
         revision = revision_of(db, path.playbook_id)
-    question = {"ask": ask, **more}
+        teaching = teaching_of(db, path.playbook_id) if by == "cases" else None
+    question = {"ask": ask, **more, **({"taught_by": teaching.number} if teaching else {})}
     answer = jobs.answer_of(desk.database, desk.workers, "ordering", path.playbook_id, revision, question, desk.now())
     return reply(Working(), 202) if answer is None else Response(answer, mimetype="application/json")

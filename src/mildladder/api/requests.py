@@ -13,6 +13,7 @@ from mildladder.desk.clashes import StepChoice
 from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.jobs import Kind
 from mildladder.desk.people import Role
+from mildladder.desk.teaching import Basis
 
 __all__ = [
     "BroughtIn",
@@ -187,7 +188,13 @@ class RevisionQuery(_Asked):
     revision: Annotated[int | None, Field(ge=1, le=2**31)] = None
 
 
-class FiguresQuery(RevisionQuery):
+class BasisQuery(_Asked):
+    """by: whether figures are by the lead's guesses, or by what the cases have taught where they have."""
+
+    by: Basis = "judged"
+
+
+class FiguresQuery(RevisionQuery, BasisQuery):
     """unit: facts of the sort of unit by which the ladder is looked at, each as ``fact:value``."""
 
     unit: Annotated[list[Annotated[str, Field(pattern=r"^[a-z0-9-]{1,64}:[^\n]{1,60}$")]], Field(max_length=20)] = []
@@ -257,7 +264,7 @@ class RungPath(PlaybookPath):
     rung: Annotated[int, Field(ge=0, le=10_000)]
 
 
-class OrderQuery(_Asked):
+class OrderQuery(BasisQuery):
     """Another mode or exchange rate than the playbook's own."""
 
     mode: Mode | Literal[""] = ""

@@ -9,6 +9,7 @@ from mildladder.core.climb.lens import settled_on, worded_on
 from mildladder.core.draft.flaws import Sound, Stead
 from mildladder.core.draft.form import read_out
 from mildladder.core.errors import Conflict
+from mildladder.core.evidence.lesson import Teaching
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.judgement import effort_minutes, elapsed_minutes, harm_points, risk_grade, search_rounds
 from mildladder.core.ladder.bonds import bonds
@@ -19,12 +20,13 @@ from mildladder.core.review import ReviewFinding, review
 from mildladder.desk.author import flaws_at, newest_as
 from mildladder.desk.editions import EditionView, edition_view
 from mildladder.desk.reviewing import known_links
+from mildladder.desk.teaching import Basis, teaching_of
 from mildladder.store import drafts as store
-from mildladder.store.documents import sound_of
+from mildladder.store.documents import document_of, sound_of
 from mildladder.store.editions import is_same, newest_edition
 from mildladder.store.kept import kept
 from mildladder.store.library import newest_versions
-from mildladder.store.tables import RevisionRow
+from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = [
     "BondView", "DraftReview", "DraftView", "Judged", "NewerText", "RowView", "draft_rows", "figures_of", "review_of",
@@ -98,7 +100,8 @@ class DraftView(Shape):
 
     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
-    seen; none: as all units meet it.
+    seen; none: as all units meet it. taught_by: the estimate by which the figures are, by number;
+    None: by the lead's guesses.
     """
 
     playbook: Playbook
@@ -107,6 +110,7 @@ class DraftView(Shape):
     conditions: dict[str, str]
     revision: int
     forecast: Forecast
+    taught_by: int | None
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
     waiting: tuple[NewerText, ...]
@@ -123,8 +127,9 @@ class DraftReview(Shape):
 
 
 def figures_of(
-    session: Session, playbook_id: str, number: int | None = None, unit: Mapping[str, str] | None = None
-) -> DraftView:
+    session: Session, playbook_id: str, number: int | None = None, unit: Mapping[str, str] | None = None,
+    by: Basis = "judged",
+) -> DraftView:  # fmt: skip
     """The figures of the draft as it stands, as one sort of unit meets it where facts of that are given. Raises
     NotFound, Stale for a revision that is not the newest any more, BadInput for facts that no unit can have, and
     Conflict, with what is wrong, where there are none."""
@@ -139,18 +144,22 @@ def figures_of(
     settled = settled_on(whole, unit) if unit else whole
     playbook = worded_on(settled, unit) if unit else whole
     last = newest_edition(session, playbook_id)
+    teaching = teaching_of(session, playbook_id) if by == "cases" else None
     return DraftView(
         playbook=playbook,
         unit=dict(unit),
         instead=sound.instead,
         conditions=kept(session, ("conditions of draft", *name), lambda: conditions_in_words(playbook)),
         revision=row.number,
-        forecast=_forecast(session, name, settled),
+        forecast=_taught_forecast(session, name, whole, unit, teaching)
+        if teaching
+        else _forecast(session, name, settled),
+        taught_by=teaching.number if teaching else None,
         rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook, _keys(sound))),
         bonds=kept(session, ("bonds of draft", *name), lambda: _bonds(playbook, _keys(sound))),
         pictures=document.pictures,
         waiting=_waiting(session, document),
-        published=edition_view(last) if last else None,
+        published=_published(session, last, teaching) if last else None,
         is_published=last is not None
         and not sound.instead
         and kept(session, ("draft is edition", playbook_id, row.number, last.number), lambda: is_same(last, document)),
@@ -177,6 +186,28 @@ def _newest(session: Session, playbook_id: str, number: int | None) -> tuple[Rev
 
 def _forecast(session: Session, name: tuple[Hashable, ...], playbook: Playbook) -> Forecast:
     return kept(session, ("figures of draft", *name), lambda: forecast(playbook))
+
+
+def _taught_forecast(
+    session: Session, name: tuple[Hashable, ...], whole: Playbook, unit: Mapping[str, str], teaching: Teaching
+) -> Forecast:
+    """The same by what the cases have taught."""
+
+    def make() -> Forecast:
+        made = teaching.taught(whole)
+        return forecast(settled_on(made, unit) if unit else made)
+
+    return kept(session, ("figures of draft by the cases", teaching.number, *name), make)
+
+
+def _published(session: Session, last: EditionRow, teaching: Teaching | None) -> EditionView:
+    """The newest edition, its forecast by the same as the draft's."""
+    view = edition_view(last)
+    if teaching is None:
+        return view
+    name = ("figures of edition by the cases", last.playbook_id, last.number, teaching.number)
+    figures = kept(session, name, lambda: forecast(teaching.taught(document_of(last).playbook)))
+    return view.model_copy(update={"forecast": figures})
 
 
 def _keys(sound: Sound) -> Mapping[str, str]:

@@ -4,23 +4,21 @@ import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Any
 
 from mildladder.core.errors import Stopped
-from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.estimate import Estimated
-from mildladder.core.evidence.forward import LearnedFigures, learned_figures
-from mildladder.core.evidence.rates import StepEvidence, count_steps
-from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.evidence.forward import LearnedFigures, Told, learned_figures, told_of
+from mildladder.core.evidence.rates import count_steps
 from mildladder.core.model import Playbook
 from mildladder.desk import jobs
 from mildladder.desk.author import newest_as, revision_of
 from mildladder.desk.editions import Version, document
 from mildladder.desk.evidence import EvidenceFilter
-from mildladder.desk.ordering import CurveView, curve_of
 from mildladder.desk.settings import return_window
 from mildladder.desk.studying import EstimateView, of_cases, remember, whole_of
 from mildladder.desk.tasks import Task
+from mildladder.desk.teaching import ALIKE
 from mildladder.store import jobs as kept_jobs
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
@@ -29,10 +27,6 @@ from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
 __all__ = ["EstimateView", "LearnedFigures", "answer", "estimated", "learned"]
-
-
-# What has to be the same for an older answer to be one to the same question.
-_ALIKE = ("edition", "filter", "window")
 
 
 def estimated(
@@ -58,34 +52,34 @@ def estimated(
 def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> str | None:
     """The last estimate of the same filter, said to be an older one."""
     with database.reading() as session:
-        found = kept_jobs.last_done(session, "estimating", playbook_id, asked, _ALIKE)
-        if found is None or found.result is None:
+        found = kept_jobs.last_done(session, "estimating", playbook_id, asked, ALIKE)
+        if found is None:
             return None
-        return json.dumps({**json.loads(found.result), "is_stale": True}, ensure_ascii=False)
+        result = json.loads(kept_jobs.job(session, found).result or "{}")
+        return json.dumps({**result, "is_stale": True}, ensure_ascii=False)
 
 
 def answer(task: Task) -> None:
     """Work out an estimate, or what a draft comes to by one. Raises Stopped, and what the playbook is refused with."""
     if task.version is None:
         raise Stopped
-    made = {"learned": _learned, "curve": _curve}.get(task.asked.get("ask", ""), _estimate)(task)
+    made = _learned(task) if task.asked.get("ask") == "learned" else _estimate(task)
     with task.database.writing(is_lasting=False) as session:
         task.end(session, made.model_dump_json())
 
 
 def learned(
-    database: Database, workers: jobs.Workers, playbook_id: str, number: int | None, now: datetime,
-    ask: Literal["learned", "curve"] = "learned",
-) -> str | None:  # fmt: skip
-    """The figures of a revision of the draft by what the cases have taught, or its best orders by that, as JSON text;
-    None while they are worked out. Raises NotFound, Stale, and whatever the work raised."""
+    database: Database, workers: jobs.Workers, playbook_id: str, number: int | None, now: datetime
+) -> str | None:
+    """The figures of a revision of the draft by what the cases have taught, as JSON text; None while they are worked
+    out. Raises NotFound, Stale, and whatever the work raised."""
     with database.reading() as session:
         row = newest_as(session, playbook_id, number) if number else newest_revision(session, playbook_id)
         version = store.version_of(session, playbook_id)
         edition = newest_number(session, playbook_id)
         window = return_window(session)
     asked = {
-        "ask": ask, "edition": edition, "revision": row.number, "window": window,
+        "ask": "learned", "edition": edition, "revision": row.number, "window": window,
         "today": now.date().isoformat(),
     }  # fmt: skip
     return jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
@@ -98,19 +92,12 @@ class _Taught:
     whole: Estimated
     draft: Playbook
     edition: Playbook | None
-    counts: Mapping[str, StepEvidence]
-    harms: Mapping[str, HarmCount]
+    told: Told
 
 
 def _learned(task: Task) -> LearnedFigures:
     taught = _taught(task)
-    return learned_figures(taught.whole, taught.draft, taught.edition, taught.counts, taught.harms)
-
-
-def _curve(task: Task) -> CurveView:
-    taught = _taught(task)
-    playbook = taught_playbook(taught.whole, taught.draft, taught.counts, taught.harms)
-    return curve_of(playbook, task.is_stopped)
+    return learned_figures(taught.whole, taught.draft, taught.edition, taught.told)
 
 
 def _taught(task: Task) -> _Taught:
@@ -123,8 +110,8 @@ def _taught(task: Task) -> _Taught:
         edition = document(session, name, asked["edition"]) if asked["edition"] else None
         whole = whole_of(session, task, edition or draft, today)
         counts = count_steps(store.tallies(session, name), today, asked["window"])
-        harms = store.harm_counts(session, name)
-    return _Taught(whole, draft, edition, counts, harms)
+        told = told_of(counts, store.harm_counts(session, name))
+    return _Taught(whole, draft, edition, told)
 
 
 def _estimate(task: Task) -> EstimateView:
@@ -133,8 +120,8 @@ def _estimate(task: Task) -> EstimateView:
     case_filter = EvidenceFilter.model_validate(asked["filter"])
     today = date.fromisoformat(asked["today"])
     with task.database.reading() as session:
-        newer = kept_jobs.last_done(session, "estimating", task.subject, asked, _ALIKE)
-        if newer is not None and newer.number > task.number:
+        newer = kept_jobs.last_done(session, "estimating", task.subject, asked, ALIKE)
+        if newer is not None and newer > task.number:
             raise Stopped
         playbook = document(session, task.subject, version)
         part = case_filter.of_store()

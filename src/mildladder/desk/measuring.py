@@ -161,6 +161,7 @@ def _log(playbook: Playbook, cases: list[Case]) -> Log:
             if link.came_back is not None:
                 back[case.resolved_by, day][(link.came_back - case.closed).days] += 1
     return Log(
+        harms={},
         tallies=[
             KeyedTally(read_signature(text), dict(facts), is_double, count, month, site, is_guided)
             for (text, facts, is_double, month, site, is_guided), count in keyed.items()

@@ -3,7 +3,9 @@
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from mildladder.core.errors import Stopped
+from sqlalchemy.orm import Session
+
+from mildladder.core.errors import NotFound, Stopped
 from mildladder.core.model import Playbook, Shape
 from mildladder.desk.ordering import (
     Changes,
@@ -16,6 +18,7 @@ from mildladder.desk.ordering import (
 )
 from mildladder.desk.reviewing import Mend, mends_of
 from mildladder.desk.tasks import Task
+from mildladder.desk.teaching import teaching_by
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import revision
 
@@ -61,12 +64,23 @@ _ANSWERS: dict[str, Callable[[Playbook, _Asked, _IsStopped], Shape]] = {
 }
 
 
+def _taught(session: Session, playbook_id: str, number: int, draft: Playbook) -> Playbook:
+    """The draft by what that estimate has taught. Raises Stopped where it is kept no longer: it is asked anew then."""
+    try:
+        teaching = teaching_by(session, playbook_id, number)
+    except NotFound:
+        raise Stopped from None
+    return draft if teaching is None else teaching.taught(draft)
+
+
 def answer(task: Task) -> None:
     """Answer a question about a revision of a draft. Raises Stopped, and whatever the answer is refused with."""
     if task.version is None:
         raise Stopped
     with task.database.reading() as session:
         playbook = document_of(revision(session, task.subject, task.version)).playbook
+        if (number := task.asked.get("taught_by")) is not None:
+            playbook = _taught(session, task.subject, number, playbook)
     made = _ANSWERS[task.asked["ask"]](playbook, task.asked, task.is_stopped)
     with task.database.writing(is_lasting=False) as session:
         task.end(session, made.model_dump_json(by_alias=True))

@@ -9,12 +9,15 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.comebacks import ComeBack, Cured, come_backs
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.differences import Drift, Split, drifts, splits
 from mildladder.core.evidence.doubts import Doubt, doubts
 from mildladder.core.evidence.estimate import Estimate, Estimated, estimate
 from mildladder.core.evidence.expected import expected
+from mildladder.core.evidence.forward import told_of
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import Guess, guesses_of
+from mildladder.core.evidence.lesson import Lesson, lesson_of
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.evidence.records import KeyedTally, records_of
 from mildladder.core.evidence.signature import Tally
@@ -35,7 +38,8 @@ _whole: OrderedDict[tuple[Any, ...], Estimated] = OrderedDict()
 
 class EstimateView(Shape):
     """Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
-    filtered: how many cases a filter left, None: all; is_stale: cases have come since, and a new one is being made."""
+    filtered: how many cases a filter left, None: all; lesson: what a draft is taught by, None where too few cases say;
+    is_stale: cases have come since, and a new one is being made."""
 
     as_of: datetime
     edition: int | None
@@ -46,17 +50,19 @@ class EstimateView(Shape):
     doubts: tuple[Doubt, ...]
     come_backs: tuple[ComeBack, ...]
     guesses: tuple[Guess, ...]
+    lesson: Lesson | None = None
     spent: SpentCurves
     is_stale: bool = False
 
 
 @dataclass(frozen=True)
 class Log:
-    """What the cases of a symptom say. tallies: by whatever tells cases apart; by_period: by closing; cured: cures by
-    step and closing; ladders: by which cases were climbed, by edition."""
+    """What the cases of a symptom say. tallies: by whatever tells cases apart; by_period: by closing; harms: by step;
+    cured: cures by step and closing; ladders: by which cases were climbed, by edition."""
 
     tallies: Sequence[KeyedTally]
     by_period: Sequence[Tally]
+    harms: Mapping[str, HarmCount]
     cured: Sequence[Cured]
     ladders: Mapping[int, Playbook]
 
@@ -108,6 +114,7 @@ def _log(session: Session, playbook_id: str, part: store.Filter) -> Log:
     return Log(
         tallies=tallies,
         by_period=by_period,
+        harms=store.harm_counts(session, playbook_id, part),
         cured=cured_of(by_period, store.returns_of(session, playbook_id, part)),
         ladders={number: document(session, playbook_id, number) for number in editions},
     )
@@ -144,6 +151,7 @@ def study(
         else (),
         come_backs=come_backs(log.cured, today, window),
         guesses=guesses_of(made, counts),
+        lesson=lesson_of(made, told_of(counts, log.harms)),
         spent=_spent(playbook, counts, sum(one.count for one in tallies)),
     )
     return made, view

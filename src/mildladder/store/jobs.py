@@ -68,15 +68,11 @@ def find(session: Session, kind: str, digest: str, states: Sequence[str]) -> Job
     return session.scalar(query.order_by(JobRow.number.desc()).limit(1).options(undefer(JobRow.result)))
 
 
-def last_done(
-    session: Session, kind: str, subject: str, asked: Mapping[str, Any], alike: Sequence[str]
-) -> JobRow | None:
-    """The newest answered job about a subject whose question is the same in these parts, its result with it."""
+def last_done(session: Session, kind: str, subject: str, asked: Mapping[str, Any], alike: Sequence[str]) -> int | None:
+    """The number of the newest answered job about a subject whose question is the same in these parts."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.subject == subject, JobRow.state == "done")
-    for row in session.scalars(query.order_by(JobRow.number.desc())):
-        if all(row.input.get(name) == asked[name] for name in alike):
-            return job(session, row.number)
-    return None
+    rows = session.scalars(query.order_by(JobRow.number.desc()))
+    return next((row.number for row in rows if all(row.input.get(name) == asked[name] for name in alike)), None)
 
 
 def state_of(session: Session, number: int) -> str | None:

@@ -1,10 +1,13 @@
 """What a draft would come to by what was learned of an edition."""
 
+from dataclasses import replace
+
 import pytest
 
-from mildladder.core.evidence.counts import HarmCount
+from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import estimate, on_units, spaced
-from mildladder.core.evidence.forward import learned_figures, with_learned
+from mildladder.core.evidence.forward import Told, learned_figures, told_of, with_learned
+from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
 from mildladder.core.evidence.taught import taught_playbook
@@ -30,7 +33,7 @@ def edited(playbook: Playbook, **changes) -> Playbook:
 
 def test_the_edition_itself_is_its_forecast_under_the_draws_and_differs_from_itself_by_nothing(made):
     playbook = made.model.playbook
-    figures = learned_figures(made, playbook, playbook, {}, {})
+    figures = learned_figures(made, playbook, playbook, Told())
     plain = drawn_forecast(playbook, on_units(made.model, spaced(made.chances)))
     assert figures.effort.mean == pytest.approx(plain.effort.mean())
     assert figures.resolved.mean == pytest.approx(plain.resolved.mean())
@@ -42,9 +45,9 @@ def test_another_order_differs_by_what_its_draws_say(made):
     playbook = made.model.playbook
     order = list(range(len(playbook.ladder)))
     order[0], order[-1] = order[-1], order[0]
-    figures = learned_figures(made, reordered(playbook, order), playbook, {}, {})
+    figures = learned_figures(made, reordered(playbook, order), playbook, Told())
     assert figures.less_effort.mean == pytest.approx(
-        figures.effort.mean - learned_figures(made, playbook, None, {}, {}).effort.mean
+        figures.effort.mean - learned_figures(made, playbook, None, Told()).effort.mean
     )
     assert figures.less_effort.low < figures.less_effort.high
     assert figures.more_resolved.mean == pytest.approx(0, abs=1e-9) or made.model.groups[1:]
@@ -62,9 +65,9 @@ def test_a_guess_that_was_changed_since_stays_as_the_lead_says(made):
             for step in playbook.steps
         ],
     )
-    figures = learned_figures(made, dead, playbook, {}, {})
+    figures = learned_figures(made, dead, playbook, Told())
     # What nobody lists may still end something else, as the cases have it.
-    assert figures.resolved.mean < learned_figures(made, playbook, None, {}, {}).resolved.mean / 2
+    assert figures.resolved.mean < learned_figures(made, playbook, None, Told()).resolved.mean / 2
     assert figures.more_resolved.high < 0
 
 
@@ -77,7 +80,7 @@ def test_a_cause_and_a_step_that_are_new_stay_as_the_lead_says(made):
         steps=[*data["steps"], {"id": "cure", "title": "Cure", "kind": "fix", "fixes": {"new": 1.0}}],
         ladder=[*data["ladder"], {"step": "cure"}],
     )
-    figures = learned_figures(made, more, None, {}, {})
+    figures = learned_figures(made, more, None, Told())
     assert figures.resolved.mean > 0.85
     assert figures.less_effort is None
 
@@ -89,7 +92,7 @@ def test_how_often_a_step_can_be_done_and_what_harm_it_does_is_taken_from_the_ca
     data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
     with_harm = edited(playbook, steps=[{**data["steps"][0], "hazards": [harmful]}, *data["steps"][1:]])
     counts = {first.id: no_evidence(first.id).model_copy(update={"tried": 60, "could_not": 36})}
-    learned = with_learned(with_harm, counts, {first.id: HarmCount(60, {"data": 30})})
+    learned = with_learned(with_harm, told_of(counts, {first.id: HarmCount(60, {"data": 30})}))
     assert learned.steps[0].done == pytest.approx((4 * first.done + 60) / 100)
     assert learned.steps[0].hazards[0].chance == pytest.approx(32 / 80)
     assert learned.steps[1].done == playbook.steps[1].done
@@ -97,7 +100,7 @@ def test_how_often_a_step_can_be_done_and_what_harm_it_does_is_taken_from_the_ca
 
 def test_the_playbook_that_the_cases_have_taught_has_the_forecast_of_their_means(made):
     playbook = made.model.playbook
-    taught = taught_playbook(made, playbook, {}, {})
+    taught = taught_playbook(made.model, spaced(made.chances).mean(), playbook, Told())
     means = drawn_forecast(playbook, on_units(made.model, spaced(made.chances).mean()))
     figures = forecast(taught)
     # The shares of sorts of units stay the lead's; with one sort of unit nothing else differs.
@@ -107,3 +110,21 @@ def test_the_playbook_that_the_cases_have_taught_has_the_forecast_of_their_means
     assert [rung.step for rung in taught.ladder] == [rung.step for rung in playbook.ladder]
     again = Playbook.model_validate(taught.model_dump(mode="json", by_alias=True, exclude_unset=True))
     assert forecast(again).effort == pytest.approx(figures.effort)
+
+
+def test_a_lesson_that_was_kept_teaches_the_means_and_its_total_lies_within_the_interval(made):
+    playbook = made.model.playbook
+    told = Told({"ctrl box pwr cycle": DoneCount(3, 1)}, {"ctrl box pwr cycle": HarmCount(3, {})})
+    lesson = Lesson.model_validate_json(lesson_of(made, told).model_dump_json())
+    assert (lesson.done, lesson.harms) == ({}, {})
+    taught = forecast(Teaching(1, made.model, lesson).taught(playbook))
+    means = taught_playbook(made.model, spaced(made.chances).mean(), playbook, Told())
+    assert taught.effort == pytest.approx(forecast(means).effort, abs=1e-9)
+    figures = learned_figures(made, playbook, None, Told())
+    assert figures.effort.low < taught.effort < figures.effort.high
+    assert figures.resolved.low < taught.resolved + taught.worked_around < figures.resolved.high
+
+
+def test_where_too_few_cases_speak_there_is_no_lesson(made):
+    refused = replace(made, estimate=made.estimate.model_copy(update={"refused": "too-few"}))
+    assert lesson_of(refused, Told()) is None

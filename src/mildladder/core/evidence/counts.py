@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from mildladder.core.model import Case
 
-__all__ = ["CASE", "HarmCount", "StepCount", "bin_of", "minutes_of", "seconds_of", "step_counts"]
+__all__ = ["CASE", "DoneCount", "HarmCount", "StepCount", "bin_of", "minutes_of", "seconds_of", "step_counts"]
 
 # (step, what, value): the step of no name is the whole case.
 StepCount = tuple[str, str, str]
@@ -23,6 +23,14 @@ class HarmCount:
 
     asked: int
     seen: Mapping[str, int]
+
+
+@dataclass(frozen=True)
+class DoneCount:
+    """How often a step was carried out, and could not be."""
+
+    carried: int
+    could_not: int
 
 
 @lru_cache(maxsize=4096)

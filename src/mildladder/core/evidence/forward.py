@@ -4,12 +4,13 @@ What the draft has anew (a step, a cause, a guess that was changed since) stays 
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from mildladder.core.evidence.counts import HarmCount
+from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import Estimated, spaced, span
-from mildladder.core.evidence.learnable import Source
+from mildladder.core.evidence.learnable import Learnable, Source
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.figures.drawn import DrawnForecast, OnUnit, drawn_forecast
@@ -17,9 +18,26 @@ from mildladder.core.ladder.causes import FloatArray, all_causes, chance, findin
 from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
 from mildladder.core.model import Cause, Chance, Hazard, Playbook, Shape, Step
 
-__all__ = ["Carried", "LearnedFigures", "Span", "learned_figures", "with_learned"]
+__all__ = ["Carried", "LearnedFigures", "Span", "Told", "learned_figures", "told_of", "with_learned"]
 
 _DONE_CASES, _HARM_TRIES = 4, 20
+
+
+@dataclass(frozen=True)
+class Told:
+    """What was counted of steps. done: how often each was carried out, and could not be; harms: asked and seen."""
+
+    done: Mapping[str, DoneCount] = field(default_factory=dict)
+    harms: Mapping[str, HarmCount] = field(default_factory=dict)
+
+
+def told_of(counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmCount]) -> Told:
+    """What is counted of the steps of a log."""
+    done = {
+        step: DoneCount(row.tried + row.together + row.done + row.took_unknown, row.could_not)
+        for step, row in counts.items()
+    }
+    return Told(done, harms)
 
 
 class Span(Shape):
@@ -48,13 +66,12 @@ def learned_figures(
     made: Estimated,
     draft: Playbook,
     edition: Playbook | None,
-    counts: Mapping[str, StepEvidence],
-    harms: Mapping[str, HarmCount],
+    told: Told,
 ) -> LearnedFigures:
     """The figures of a draft, and of an edition beside it, over 64 draws. Raises BadInput as `forecast` does."""
     chances = spaced(made.chances)
-    now = _drawn(made, chances, draft, counts, harms)
-    before = _drawn(made, chances, edition, counts, harms) if edition else None
+    now = _drawn(made, chances, draft, told)
+    before = _drawn(made, chances, edition, told) if edition else None
     return LearnedFigures(
         cases=made.estimate.cases,
         effort=_span(now.effort),
@@ -78,21 +95,20 @@ def _drawn(
     made: Estimated,
     chances: Chances,
     playbook: Playbook,
-    counts: Mapping[str, StepEvidence],
-    harms: Mapping[str, HarmCount],
+    told: Told,
 ) -> DrawnForecast:
-    learned = with_learned(playbook, counts, harms)
-    carried = Carried(made, chances, learned)
+    learned = with_learned(playbook, told)
+    carried = Carried(made.model, chances, learned)
     return drawn_forecast(learned, [carried.on(group) for group in unit_groups(learned)])
 
 
-def with_learned(playbook: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmCount]) -> Playbook:
+def with_learned(playbook: Playbook, told: Told) -> Playbook:
     """The playbook with how often its steps can be carried out, and their chances of harm, as the cases have it."""
     steps = tuple(
         step.model_copy(
             update={
-                "done": _done(step, counts.get(step.id)),
-                "hazards": tuple(_hazard(one, harms.get(step.id)) for one in step.hazards),
+                "done": _done(step, told.done.get(step.id)),
+                "hazards": tuple(_hazard(one, told.harms.get(step.id)) for one in step.hazards),
             }
         )
         for step in playbook.steps
@@ -100,11 +116,10 @@ def with_learned(playbook: Playbook, counts: Mapping[str, StepEvidence], harms: 
     return playbook.model_copy(update={"steps": steps})
 
 
-def _done(step: Step, row: StepEvidence | None) -> float:
-    if row is None:
+def _done(step: Step, counted: DoneCount | None) -> float:
+    if counted is None:
         return step.done
-    carried = row.tried + row.together + row.done + row.took_unknown
-    return (_DONE_CASES * step.done + carried) / (_DONE_CASES + carried + row.could_not)
+    return (_DONE_CASES * step.done + counted.carried) / (_DONE_CASES + counted.carried + counted.could_not)
 
 
 def _hazard(hazard: Hazard, told: HarmCount | None) -> Hazard:
@@ -118,16 +133,16 @@ def _hazard(hazard: Hazard, told: HarmCount | None) -> Hazard:
 class Carried:
     """Chances that were drawn for one playbook, carried over to another by the ids of causes, steps and findings."""
 
-    def __init__(self, made: Estimated, chances: Chances, playbook: Playbook) -> None:
-        self.model, self.chances, self.playbook = made.model, chances, playbook
+    def __init__(self, model: Learnable, chances: Chances, playbook: Playbook) -> None:
+        self.model, self.chances, self.playbook = model, chances, playbook
         self.causes, self.types = all_causes(playbook), fact_types(playbook)
         self.sets = chances.clears.shape[-1]
-        there = {cause.id: number for number, cause in enumerate(made.model.causes)}
+        there = {cause.id: number for number, cause in enumerate(model.causes)}
         self.place = [there.get(cause.id) for cause in self.causes]
-        self.steps = {step.id: step for step in made.model.playbook.steps}
+        self.steps = {step.id: step for step in model.playbook.steps}
         groups = unit_groups(playbook)
-        matched = [made.model.open_groups(group.facts) for group in groups]
-        self.is_alike = sorted(one for many in matched for one in many) == list(range(len(made.model.groups))) and all(
+        matched = [model.open_groups(group.facts) for group in groups]
+        self.is_alike = sorted(one for many in matched for one in many) == list(range(len(model.groups))) and all(
             len(many) == 1 for many in matched
         )
 

@@ -5,10 +5,9 @@ The document itself is never rewritten (evidence, section 6): this one is made t
 
 from collections.abc import Mapping, Sequence
 
-from mildladder.core.evidence.counts import HarmCount
-from mildladder.core.evidence.estimate import Estimated, spaced
-from mildladder.core.evidence.forward import Carried, with_learned
-from mildladder.core.evidence.rates import StepEvidence
+from mildladder.core.evidence.forward import Carried, Told, with_learned
+from mildladder.core.evidence.learnable import Learnable
+from mildladder.core.evidence.posterior import Chances
 from mildladder.core.figures.drawn import OnUnit
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.conditions import AllOf, AnyOf, Compare, Condition, show
@@ -18,13 +17,11 @@ from mildladder.core.model import Cause, Likelier, Playbook, Step
 __all__ = ["taught_playbook"]
 
 
-def taught_playbook(
-    made: Estimated, draft: Playbook, counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmCount]
-) -> Playbook:
-    """The draft with its causes, chances and findings at their posterior means, and with how often steps can be done
-    and do harm. Its forecast is that of `learned_figures` under the means of the draws."""
-    learned = with_learned(draft, counts, harms)
-    carried = Carried(made, spaced(made.chances).mean(), learned)
+def taught_playbook(model: Learnable, means: Chances, draft: Playbook, told: Told) -> Playbook:
+    """The draft with its causes, chances and findings as the means of the cases have them, one set laid out as the
+    model is, and with how often steps can be done and do harm."""
+    learned = with_learned(draft, told)
+    carried = Carried(model, means, learned)
     groups = unit_groups(learned)
     units = [carried.on(group) for group in groups]
     causes = _causes(carried.causes, groups, units)
