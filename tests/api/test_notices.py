@@ -188,3 +188,11 @@ def test_a_begun_case_goes_on_where_what_was_known_is_over_or_was_never_there(cl
     assert give(client, "climb-0001", 99).status_code == 404
     assert give(client, "climb-0001", number, end="handed-off").status_code == 409
     assert client.get("/api/climbs/climb-0001").json["number"] == 1
+
+
+def test_a_notice_that_is_sent_again_is_put_up_once(client):
+    assert [one["says"] for one in put_up(client).json["notices"]] == [DOWN["says"]]
+    assert len(put_up(client).json["notices"]) == 1, "its acknowledgement may have been lost"
+    assert len(put_up(client, says="And the printers").json["notices"]) == 2
+    client.post(f"/api/notices/{shown(client)[-1]['number']}/end")
+    assert len([one for one in put_up(client).json["notices"] if one["ended"] is None]) == 2, "that one was over"

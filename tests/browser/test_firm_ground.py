@@ -327,3 +327,35 @@ def test_a_logged_case_tells_what_is_known_by_what_it_was_asked(page: Page, demo
     known = page.get_by_role("complementary", name="Known of the case")
     expect(known.get_by_role("term").filter(has_text="Model on the side plate")).to_be_visible()
     assert "model" not in [term.inner_text() for term in known.get_by_role("term").all()]
+
+
+def test_a_sheet_that_is_come_back_to_or_loaded_again_has_the_keyboard(page: Page, demo: Served):
+    start(page, demo)
+    climb = page.url
+    page.goto(f"{climb}/sheet")
+    expect(page.get_by_role("heading", level=1)).to_be_focused()
+    page.reload()
+    expect(page.get_by_role("heading", level=1)).to_be_focused()
+    page.goto(demo.address)
+    page.go_back()
+    expect(page.get_by_role("heading", level=1)).to_be_focused()
+    with rough_line(page) as line:
+        line.way, line.is_all = "failing", True
+        page.reload()
+        expect(page.get_by_role("button", name="Try again")).to_be_visible()
+        assert page.evaluate("() => document.activeElement !== document.body")
+
+
+def test_a_notice_told_by_a_held_key_over_a_rough_line_is_told_once(page: Page, demo: Served):
+    page.get_by_role("button", name="Tell everybody what is known now").click()
+    page.get_by_label("What is known").fill("The list of ships is late")
+    sent = []
+    page.on("request", lambda request: sent.append(request.url) if request.method == "POST" else None)
+    with rough_line(page) as line:
+        line.way, line.is_all = "failing", True
+        page.keyboard.down("Enter")
+        for _ in range(8):
+            page.keyboard.down("Enter")
+        page.keyboard.up("Enter")
+        expect(page.get_by_role("alert").first).to_be_visible()
+    assert len([url for url in sent if url.endswith("/api/notices")]) == 1

@@ -764,6 +764,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nudges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to change next, of every symptom with enough cases; an older answer until a newer one is there. */
+        get: operations["nudges_list_nudges_nudges_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -3220,8 +3237,8 @@ export interface components {
         };
         /**
          * Suggestion
-         * @description One change that would pay. effort, harm: what it saves a case. ladder: with the change made; None: none is
-         *     proposed. rung: index of the rung that it is about.
+         * @description One change that would pay. change: what it is, without what it is worth. effort, harm: what it saves a case.
+         *     ladder: with the change made; None: none is proposed. rung: index of the rung that it is about.
          */
         Suggestion: {
             /**
@@ -3231,6 +3248,8 @@ export interface components {
             kind: "rail" | "split" | "drop-check" | "hand-off";
             /** Rung */
             rung: number;
+            /** Change */
+            change: string;
             /** Says */
             says: string;
             /** Effort */
@@ -3846,8 +3865,8 @@ export interface components {
          *     causes on each, (G, K); cures by source, (S, K); findings, (F, K) a step with findings. done: how often each step
          *     was carried out, and could not be; harms: how often each was asked about and seen.
          *
-         *     A cure or finding of which the cases took away less than half of the doubt stands as the lead judges it. cases: that
-         *     taught it.
+         *     Of what the cases say little the mean stays near the lead's guess by itself: putting the guess there outright would
+         *     set figures side by side that the cases rule out together, and a total outside its own interval. cases: that taught.
          */
         Lesson: {
             /** Cases */
@@ -5303,6 +5322,83 @@ export interface components {
             says: string;
         };
         /**
+         * WhatToChange
+         * @description What to change next, by symptom. waiting: symptoms whose answer is being worked out anew.
+         */
+        WhatToChange: {
+            /** Symptoms */
+            symptoms: components["schemas"]["SymptomNudges"][];
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * Nudge
+         * @description One change that the cases are for. saving: effort minutes a month, harm at the desk's rate counted in; it ranks
+         *     alone. people: minutes of people a month, journeys included, by_person their means without journeys; waiting:
+         *     minutes; parts: money; harm: points, each a month. resolved_before, resolved_after: shares of cases. before, after:
+         *     the share of cases that comes to each rung of the main line. cases: that say so, of how many a month.
+         *
+         *     key: the same for the same change of the same rungs. ladder: what the draft's becomes; None: the step itself is to
+         *     be changed.
+         */
+        Nudge: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "move" | "drop" | "add" | "split" | "rail" | "safeguard" | "demote" | "text" | "regrade";
+            /** Says */
+            says: string;
+            /** Why */
+            why: string;
+            /** Steps */
+            steps: string[];
+            saving: components["schemas"]["Span"];
+            people: components["schemas"]["Span"];
+            /** By Person */
+            by_person: {
+                [key: string]: number;
+            };
+            waiting: components["schemas"]["Span"];
+            parts: components["schemas"]["Span"];
+            harm: components["schemas"]["Span"];
+            /** Resolved Before */
+            resolved_before: number;
+            /** Resolved After */
+            resolved_after: number;
+            /** Before */
+            before: number[];
+            /** After */
+            after: number[];
+            /** Cases */
+            cases: number;
+            /** Ladder */
+            ladder: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[] | null;
+        };
+        /**
+         * SymptomNudges
+         * @description What to change next of one symptom. is_stale: cases or changes have come since, and a newer answer is made.
+         */
+        SymptomNudges: {
+            /** Playbook */
+            playbook: string;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /**
+             * As Of
+             * Format: date-time
+             */
+            as_of: string;
+            /** Is Stale */
+            is_stale: boolean;
+            /** Nudges */
+            nudges: components["schemas"]["Nudge"][];
+        };
+        /**
          * CaseList
          * @description A page of the log, the last closed first. `next`: what to ask for the page after it; None at the end.
          *
@@ -5708,7 +5804,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ordering" | "estimating" | "importing";
+            kind: "ordering" | "estimating" | "nudging" | "importing";
             /** Subject */
             subject: string;
             /** Is Outside */
@@ -9005,6 +9101,44 @@ export interface operations {
             };
         };
     };
+    nudges_list_nudges_nudges_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatToChange"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     log_list_cases_cases_get: {
         parameters: {
             query?: {
@@ -9234,7 +9368,7 @@ export interface operations {
     jobs_list_jobs_jobs_get: {
         parameters: {
             query?: {
-                kind?: "ordering" | "estimating" | "importing";
+                kind?: "ordering" | "estimating" | "nudging" | "importing";
             };
             header?: never;
             path?: never;

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { useTitle } from "../ui/Heading";
+import { toHeading } from "../ui/focus";
+import { Heading, useTitle } from "../ui/Heading";
 import { Prose } from "../ui/Instructions";
 import { LoadFailed, Loading } from "../ui/States";
 import { InstructionList } from "./InstructionList";
@@ -12,6 +14,8 @@ export const SheetPage = () => {
   const { climbId = "" } = useParams();
   const { data, error, refetch } = useQuery(sheetQuery(climbId));
   useTitle("Sheet", data?.case ?? "");
+  // It stands outside the shell: until its heading is there, and where it cannot be had, the keyboard is on the page.
+  useEffect(toHeading, []);
   return (
     <main tabIndex={-1} className="mx-auto max-w-[46rem] px-6 py-6 outline-none print:max-w-none print:px-0">
       <p className="flex gap-4 print:hidden">
@@ -29,9 +33,9 @@ export const SheetPage = () => {
 
 const Sheet = ({ sheet }: { sheet: Schemas["Sheet"] }) => (
   <>
-    <h1 tabIndex={-1} className="mt-3 font-bold text-title outline-none">
+    <Heading isNamedBelow className="mt-3 font-bold text-title">
       {sheet.title} <span className="font-normal text-faint">{sheet.case}</span>
-    </h1>
+    </Heading>
     <section aria-labelledby="take-along" className="mt-4">
       <h2 id="take-along" className="font-semibold text-lead">
         Take along

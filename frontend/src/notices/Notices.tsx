@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type KeyboardEvent, useState } from "react";
 import { symptomsQuery } from "../shell/queries";
 import { atClock, moment, plural } from "../ui/format";
 import { isOver } from "./concerns";
@@ -79,6 +79,11 @@ const OneNotice = ({ notice }: { notice: Notice }) => {
   );
 };
 
+/** A key that is held down tells it once. */
+const refuseHeld = (event: KeyboardEvent) => {
+  if (event.repeat && event.key === "Enter") event.preventDefault();
+};
+
 const NewNotice = ({ onDone }: { onDone: () => void }) => {
   const { data: symptoms } = useQuery(symptomsQuery);
   const [says, setSays] = useState("");
@@ -93,6 +98,7 @@ const NewNotice = ({ onDone }: { onDone: () => void }) => {
   const of = kinds[Number(kind)];
   const submit = (event: FormEvent) => {
     event.preventDefault();
+    if (!says.trim() || putUp.isPending) return;
     const notice = {
       says: says.trim(),
       playbook: playbook || null,
@@ -103,7 +109,7 @@ const NewNotice = ({ onDone }: { onDone: () => void }) => {
     putUp.mutate(notice, { onSuccess: onDone });
   };
   return (
-    <form className="mt-2 space-y-2 border-rule border-t pt-2" onSubmit={submit}>
+    <form className="mt-2 space-y-2 border-rule border-t pt-2" onSubmit={submit} onKeyDown={refuseHeld}>
       <label className="block text-dense">
         What is known
         <input

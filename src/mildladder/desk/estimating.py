@@ -9,7 +9,7 @@ from typing import Any
 from mildladder.core.errors import Stopped
 from mildladder.core.evidence.estimate import Estimated
 from mildladder.core.evidence.forward import LearnedFigures, Told, learned_figures, told_of
-from mildladder.core.evidence.rates import count_steps
+from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.model import Playbook
 from mildladder.desk import jobs
 from mildladder.desk.author import newest_as, revision_of
@@ -26,7 +26,7 @@ from mildladder.store.drafts import newest_revision, revision
 from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
-__all__ = ["EstimateView", "LearnedFigures", "answer", "estimated", "learned"]
+__all__ = ["EstimateView", "LearnedFigures", "Taught", "answer", "estimated", "learned", "taught_of"]
 
 
 def estimated(
@@ -86,21 +86,24 @@ def learned(
 
 
 @dataclass(frozen=True)
-class _Taught:
+class Taught:
     """A revision of a draft, the edition beside it, and what the cases have taught."""
 
     whole: Estimated
+    view: EstimateView
     draft: Playbook
+    counts: Mapping[str, StepEvidence]
     edition: Playbook | None
     told: Told
 
 
 def _learned(task: Task) -> LearnedFigures:
-    taught = _taught(task)
+    taught = taught_of(task)
     return learned_figures(taught.whole, taught.draft, taught.edition, taught.told)
 
 
-def _taught(task: Task) -> _Taught:
+def taught_of(task: Task) -> Taught:
+    """What a task about a revision of a draft rests on. Raises Stopped where a newer revision is there."""
     asked, name = task.asked, task.subject
     today = date.fromisoformat(asked["today"])
     with task.database.reading() as session:
@@ -108,10 +111,10 @@ def _taught(task: Task) -> _Taught:
             raise Stopped
         draft = document_of(revision(session, name, asked["revision"])).playbook
         edition = document(session, name, asked["edition"]) if asked["edition"] else None
-        whole = whole_of(session, task, edition or draft, today)
+        whole, view = whole_of(session, task, edition or draft, today)
         counts = count_steps(store.tallies(session, name), today, asked["window"])
         told = told_of(counts, store.harm_counts(session, name))
-    return _Taught(whole, draft, edition, told)
+    return Taught(whole, view, draft, counts, edition, told)
 
 
 def _estimate(task: Task) -> EstimateView:
@@ -125,8 +128,8 @@ def _estimate(task: Task) -> EstimateView:
             raise Stopped
         playbook = document(session, task.subject, version)
         part = case_filter.of_store()
-        whole = None if part.is_all else whole_of(session, task, playbook, today)
+        whole = None if part.is_all else whole_of(session, task, playbook, today)[0]
         made, view = of_cases(session, playbook, part, today, task, whole)
         if whole is None:
-            remember(session, task, made)
+            remember(session, task, (made, view))
     return view.model_copy(update={"edition": asked["edition"]})

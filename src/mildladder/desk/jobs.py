@@ -15,7 +15,7 @@ from mildladder.store.tables import JobRow
 
 __all__ = ["JobView", "Kind", "Workers", "answer_of", "cancel", "job", "join_or_add", "recent"]
 
-Kind = Literal["ordering", "estimating", "importing"]
+Kind = Literal["ordering", "estimating", "nudging", "importing"]
 _MOST_ANSWERS = 256
 _RECENT = 20
 # A question that cannot be written down within that time is simply asked again.

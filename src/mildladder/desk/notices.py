@@ -17,6 +17,8 @@ __all__ = ["NewCall", "NewNotice", "Notice", "NoticeCall", "call_back", "end", "
 # An agent who meets something new tells the others for so long; a lead decides whether it lasts.
 _AGENTS_LAST = timedelta(hours=1)
 _SHOWN_AFTER = timedelta(days=2)
+# The same again within that time was sent twice, its acknowledgement lost.
+_SENT_AGAIN = timedelta(minutes=1)
 
 
 _Short = Annotated[str, Field(max_length=120)]
@@ -112,6 +114,9 @@ def put_up(session: Session, new: NewNotice, who: int, now: datetime) -> int:
     until = new.until
     if person(session, who).role != "lead":
         until = min(until or now + _AGENTS_LAST, now + _AGENTS_LAST)
+    same = store.same_notice(session, new.model_dump(exclude={"until"}), who, now - _SENT_AGAIN)
+    if same is not None:
+        return same.number
     row = NoticeRow(
         playbook_id=new.playbook, fact=new.fact, value=new.value, says=new.says, begun=now, until=until, ended=None,
         who=who,
@@ -150,10 +155,3 @@ def call_back(session: Session, number: int, call_id: str, now: datetime) -> Non
     if call is None or call.notice != number:
         raise NotFound("there is no such caller on this notice")
     call.called_back = call.called_back or now
-
-
-def _row(session: Session, number: int) -> NoticeRow:
-    row = session.get(NoticeRow, number)
-    if row is None:
-        raise NotFound(f"there is no notice {number}")
-    return row

@@ -33,7 +33,6 @@ __all__ = ["EstimateView", "Log", "of_cases", "remember", "study", "whole_of"]
 
 _SEED = 1
 _MOST_WHOLE = 24
-_whole: OrderedDict[tuple[Any, ...], Estimated] = OrderedDict()
 
 
 class EstimateView(Shape):
@@ -53,6 +52,9 @@ class EstimateView(Shape):
     lesson: Lesson | None = None
     spent: SpentCurves
     is_stale: bool = False
+
+
+_whole: OrderedDict[tuple[Any, ...], tuple[Estimated, EstimateView]] = OrderedDict()
 
 
 @dataclass(frozen=True)
@@ -78,13 +80,13 @@ def _spent(playbook: Playbook, counts: Mapping[str, StepEvidence], cases: int) -
     )
 
 
-def whole_of(session: Session, task: Task, playbook: Playbook, today: date) -> Estimated:
+def whole_of(session: Session, task: Task, playbook: Playbook, today: date) -> tuple[Estimated, EstimateView]:
     """The estimate of all cases that filters and drafts start from; a worker keeps it from one question to the next."""
     made = _whole.get(_key(session, task))
-    return made or remember(session, task, of_cases(session, playbook, store.EVERYTHING, today, task)[0])
+    return made or remember(session, task, of_cases(session, playbook, store.EVERYTHING, today, task))
 
 
-def remember(session: Session, task: Task, made: Estimated) -> Estimated:
+def remember(session: Session, task: Task, made: tuple[Estimated, EstimateView]) -> tuple[Estimated, EstimateView]:
     """Keep an estimate of all cases for whoever starts from it."""
     _whole[_key(session, task)] = made
     while len(_whole) > _MOST_WHOLE:

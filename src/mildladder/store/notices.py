@@ -1,6 +1,7 @@
 """Queries for notices, for the callers logged to them, and for remarks on texts."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from datetime import datetime
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -17,6 +18,7 @@ __all__ = [
     "open_remarks",
     "remark_by_key",
     "remark_row",
+    "same_notice",
 ]
 
 _MOST_NOTICES, _MOST_REMARKS = 200, 500
@@ -33,6 +35,21 @@ def notice_row(session: Session, number: int) -> NoticeRow:
     if row is None:
         raise NotFound(f"there is no notice {number}")
     return row
+
+
+def same_notice(session: Session, what: Mapping[str, str | None], who: int, since: datetime) -> NoticeRow | None:
+    """The notice that says the same of the same, put up since then by the same person and not ended. what: playbook,
+    fact, value and says."""
+    query = select(NoticeRow).where(
+        NoticeRow.playbook_id.is_not_distinct_from(what["playbook"]),
+        NoticeRow.fact.is_not_distinct_from(what["fact"]),
+        NoticeRow.value.is_not_distinct_from(what["value"]),
+        NoticeRow.says == what["says"],
+        NoticeRow.who == who,
+        NoticeRow.begun >= since,
+        NoticeRow.ended.is_(None),
+    )
+    return session.scalars(query).first()
 
 
 def calls_of(session: Session, number: int) -> Sequence[NoticeCallRow]:

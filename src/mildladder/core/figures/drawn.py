@@ -37,6 +37,7 @@ class DrawnForecast:
     worked_around: FloatArray
     handed_off: FloatArray
     steps: Mapping[str, str]
+    arriving: Mapping[str, FloatArray]
     reach: Mapping[str, FloatArray]
     ended: Mapping[str, FloatArray]
 
@@ -89,6 +90,7 @@ def drawn_forecast(playbook: Playbook, units: Sequence[OnUnit]) -> DrawnForecast
         worked_around=ledger.total("worked_around"),
         handed_off=ledger.total("handed_off"),
         steps={node.path: node.step.id for node in nodes},
+        arriving=of("arriving"),
         reach=of("reach"),
         ended={path: row + of("worked_around")[path] for path, row in of("resolved").items()},
     )

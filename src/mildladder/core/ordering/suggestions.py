@@ -24,11 +24,12 @@ _WINDOW = 12
 
 
 class Suggestion(Shape):
-    """One change that would pay. effort, harm: what it saves a case. ladder: with the change made; None: none is
-    proposed. rung: index of the rung that it is about."""
+    """One change that would pay. change: what it is, without what it is worth. effort, harm: what it saves a case.
+    ladder: with the change made; None: none is proposed. rung: index of the rung that it is about."""
 
     kind: Literal["rail", "split", "drop-check", "hand-off"]
     rung: int
+    change: str
     says: str
     effort: float
     harm: float
@@ -80,7 +81,9 @@ class _TryOut:
                 ladder: tuple[Rung, ...]) -> Suggestion:  # fmt: skip
         effort, harm = self.now.effort - after.effort, self.now.harm - after.harm
         worth = more_or_less(-effort, -harm)
-        return Suggestion(kind=kind, rung=rung, says=f"{says}: {worth}.", effort=effort, harm=harm, ladder=ladder)
+        return Suggestion(
+            kind=kind, rung=rung, change=says, says=f"{says}: {worth}.", effort=effort, harm=harm, ladder=ladder
+        )
 
 
 def _is_plain(rung: Rung) -> bool:
@@ -215,4 +218,5 @@ def _handed_off(try_out: _TryOut) -> Iterator[Suggestion]:
         f"Handing off right after {try_out.title(found.step)} would take {more_or_less(-effort, -harm)}, and leave"
         f" {amount(ended)} of 100 cases to others that the rungs below end."
     )
-    yield Suggestion(kind="hand-off", rung=found.rung, says=says, effort=effort, harm=harm, ladder=None)
+    change = f"Hand off right after {try_out.title(found.step)}"
+    yield Suggestion(kind="hand-off", rung=found.rung, change=change, says=says, effort=effort, harm=harm, ladder=None)

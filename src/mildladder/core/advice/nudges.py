@@ -1,0 +1,222 @@
+"""What to change next: every change that may pay is judged alike, and what could be luck is not shown (evidence, 9)."""
+
+import hashlib
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+from mildladder.core.advice import changes, counted
+from mildladder.core.advice.judging import Judge, span_of
+from mildladder.core.advice.nudge import Change, Nudge
+from mildladder.core.evidence.differences import Split
+from mildladder.core.evidence.estimate import Estimated
+from mildladder.core.evidence.forward import Span, Told
+from mildladder.core.evidence.rates import StepEvidence
+from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.ladder.causes import FloatArray
+from mildladder.core.ladder.saying import told_in_words
+from mildladder.core.model import Playbook, Variant
+
+__all__ = ["Grounds", "nudges_of"]
+
+_LEAST_RECORDS = 30
+_MARGIN, _SURE = 0.01, 0.975
+_LEAST_A_MONTH = 10.0
+_BEST = 5
+_MOST_LOST = 0.01
+_WHOLE_ORDER = 1.5
+_MOST_SPLITS = 2
+
+
+@dataclass(frozen=True)
+class Grounds:
+    """What nudges of a draft rest on. a_month: cases a month, of the last six; refit: an estimate of the same cases for
+    a ladder that tells more units apart."""
+
+    made: Estimated
+    draft: Playbook
+    told: Told
+    counts: Mapping[str, StepEvidence]
+    splits: Sequence[Split]
+    a_month: float
+    refit: Callable[[Playbook], Estimated]
+
+
+class _Judged(NamedTuple):
+    """A change that is worth showing, by whom it was judged, and what it saves a case by each of many sets."""
+
+    change: Change
+    judge: Judge
+    saves: FloatArray
+
+
+def nudges_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) -> tuple[Nudge, ...]:
+    """Those worth showing, the one worth most first; of several that touch the same rungs, the one worth most. Raises
+    Stopped, and BadInput as the forecast of the draft does."""
+    if grounds.made.estimate.refused or grounds.made.estimate.cases < _LEAST_RECORDS or grounds.a_month <= 0:
+        return ()
+    judge = Judge(grounds.made, grounds.draft, grounds.told, is_stopped)
+    found = [
+        *_shown(judge, _of_ladder(judge, grounds), grounds),
+        *_shown(judge, counted.hard_to_do(judge, grounds.counts), grounds),
+        *_shown(judge, counted.unguarded(judge, grounds.told.harms, grounds.draft), grounds),
+        *_demoted(grounds, is_stopped),
+        *_split(grounds, is_stopped),
+    ]
+    chosen = _without_doubles(sorted(found, key=lambda one: -float(one.saves.mean())))
+    return tuple(_nudge(one, grounds) for one in chosen)
+
+
+def _of_ladder(judge: Judge, grounds: Grounds) -> Iterator[Change]:
+    learned = {one.step: one for one in grounds.made.estimate.steps}
+    means = taught_playbook(grounds.made.model, judge.few.mean(), grounds.draft, grounds.told)
+    yield from changes.moves(judge, learned)
+    if order := changes.best_whole_order(judge, means, learned):
+        yield order
+    yield from changes.drops(judge, learned)
+    yield from changes.additions(judge, learned, grounds.counts)
+    yield from changes.beyond(judge, means)
+
+
+def _shown(judge: Judge, found: Iterable[Change], grounds: Grounds) -> Iterator[_Judged]:
+    """Of each kind the best by few sets, those of them that many sets are sure of."""
+    by_kind: dict[tuple[str, bool], list[tuple[float, Change]]] = {}
+    least = _MARGIN * float(judge.now.mean())
+    for change in found:
+        if not judge.may_be(change.playbook):
+            continue
+        worth = judge.worth(change.playbook)
+        if worth is not None and worth > least:
+            by_kind.setdefault((change.kind, change.is_order), []).append((worth, change))
+    for group in by_kind.values():
+        for _, change in sorted(group, key=lambda one: -one[0])[:_BEST]:
+            saves = judge.saving(change.playbook)
+            if _is_sure(judge, saves, grounds.a_month) and not _loses(judge, change):
+                yield _Judged(change, judge, saves)
+
+
+def _is_sure(judge: Judge, saves: FloatArray, a_month: float) -> bool:
+    is_more = saves > _MARGIN * judge.now_of_many
+    return bool(is_more.mean() >= _SURE and saves.mean() * a_month >= _LEAST_A_MONTH)
+
+
+def _loses(judge: Judge, change: Change) -> bool:
+    return change.kind == "drop" and judge.share_lost(change.playbook) > _MOST_LOST
+
+
+def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[_Judged]:
+    """Steps whose cures come back, at the best place further down, where only cures that last count."""
+    usual = counted.share_back(grounds.counts)
+    for step, holds in counted.without_cures_that_come_back(grounds.counts).items():
+        judge = Judge(grounds.made, grounds.draft, grounds.told, is_stopped, {step: holds})
+        learned = {one.step: one for one in grounds.made.estimate.steps}
+        title = next((one.title for one in grounds.draft.steps if one.id == step), "")
+        why = f"{1 - holds:.0%} of the cures of “{title}” come back, of all {usual:.0%}".replace("%", " %")
+        lower = (
+            replace(change, kind="demote", why=why)
+            for change in changes.moves(judge, learned)
+            if step in change.steps and _is_lower(grounds.draft, change.playbook, step)
+        )
+        yield from sorted(_shown(judge, lower, grounds), key=lambda one: -float(one.saves.mean()))[:1]
+
+
+def _is_lower(before: Playbook, after: Playbook, step: str) -> bool:
+    places = [[rung.step for rung in one.ladder] for one in (before, after)]
+    return step in places[0] and places[1].index(step) > places[0].index(step)
+
+
+def _split(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[_Judged]:
+    """Rungs that end almost nothing on units with one value of a fact: tried elsewhere alone."""
+    sure = [one for one in grounds.splits if one.level == "sure" and one.resolved < one.expected]
+    tried = 0
+    for split in sorted(sure, key=lambda one: one.z):
+        rungs = [number for number, rung in enumerate(grounds.draft.ladder) if rung.step == split.step]
+        facts = {fact.id for fact in grounds.draft.facts if fact.type == "choice"}
+        if len(rungs) != 1 or split.fact not in facts or tried == _MOST_SPLITS:
+            continue
+        tried += 1
+        draft = _telling(grounds.draft, split)
+        judge = Judge(grounds.refit(_telling(grounds.made.model.playbook, split)), draft, grounds.told, is_stopped)
+        yield from _shown(judge, [_only_where(judge, split, rungs[0])], grounds)
+
+
+def _telling(playbook: Playbook, split: Split) -> Playbook:
+    """The step told apart on those units, so that its chances there are learned by themselves."""
+    step = playbook.step(split.step)
+    apart = Variant(when=_is(split), fixes=dict(step.fixes))
+    changed = step.model_copy(update={"varies": (apart, *step.varies)})
+    return playbook.model_copy(update={"steps": tuple(changed if s.id == step.id else s for s in playbook.steps)})
+
+
+def _is(split: Split, word: str = "is") -> str:
+    return f'{split.fact} {word} "{split.value}"'
+
+
+def _only_where(judge: Judge, split: Split, number: int) -> Change:
+    draft = judge.draft
+    rung = draft.ladder[number]
+    when = f"({rung.when}) and {_is(split, 'is not')}" if rung.when else _is(split, "is not")
+    ladder = (*draft.ladder[:number], rung.model_copy(update={"when": when}), *draft.ladder[number + 1 :])
+    title = draft.step(rung.step).title
+    says = f"Try “{title}” only where {told_in_words(_is(split, 'is not'), draft)}"
+    why = (
+        f"Where {told_in_words(_is(split), draft)} it ended {split.resolved} of {split.tries};"
+        f" {split.expected:.0f} were to be expected"
+    )
+    after = draft.model_copy(update={"ladder": ladder})
+    return Change("split", says, why, after, frozenset({number}), (rung.step,), ladder)
+
+
+def _without_doubles(found: Sequence[_Judged]) -> list[_Judged]:
+    """Of those that touch the same rungs the first; the whole order first of all where it saves half again as much as
+    the best single move."""
+    single = max((float(one.saves.mean()) for one in found if one.change.kind == "move" and not one.change.is_order),
+                 default=0.0)  # fmt: skip
+    orders = [one for one in found if one.change.is_order and one.saves.mean() > _WHOLE_ORDER * single]
+    chosen: list[_Judged] = []
+    for one in [*orders, *(other for other in found if not other.change.is_order)]:
+        is_said = any(one.change.touches & other.change.touches for other in chosen)
+        if not is_said and all(one.change.steps != other.change.steps for other in chosen):
+            chosen.append(one)
+    return sorted(chosen, key=lambda one: -float(one.saves.mean()))
+
+
+def _nudge(judged: _Judged, grounds: Grounds) -> Nudge:
+    change, judge, saves = judged
+    spared = judge.spared(change.playbook)
+    often = grounds.a_month
+
+    def month(one: Span) -> Span:
+        return Span(mean=often * one.mean, low=often * one.low, high=often * one.high)
+
+    return Nudge(
+        key=hashlib.sha256(f"{grounds.draft.id} {change.kind} {change.says}".encode()).hexdigest()[:16],
+        kind=change.kind,
+        says=change.says,
+        why=change.why or _why(change, grounds),
+        steps=tuple(dict.fromkeys(change.steps)),
+        saving=month(span_of(saves)),
+        people=month(spared.people),
+        by_person={person: often * mean for person, mean in spared.by_person.items()},
+        waiting=month(spared.waiting),
+        parts=month(spared.parts),
+        harm=month(spared.harm),
+        resolved_before=spared.resolved[0],
+        resolved_after=spared.resolved[1],
+        before=spared.arriving[0],
+        after=spared.arriving[1],
+        cases=grounds.made.estimate.cases,
+        ladder=change.ladder,
+    )
+
+
+def _why(change: Change, grounds: Grounds) -> str:
+    """What the cases say of the steps that it is about."""
+    first = {one.step: one.first.mean for one in grounds.made.estimate.steps if not one.refused}
+    titles = {step.id: step.title for step in grounds.draft.steps}
+    told = [
+        f"“{titles[step]}” ends {first[step]:.0%} if tried first".replace("%", " %")
+        for step in dict.fromkeys(change.steps)
+        if first.get(step) is not None
+    ]
+    return "; ".join(told[:2]) or "By what the cases have taught of the steps around it"

@@ -1,0 +1,127 @@
+"""What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
+
+from collections.abc import Iterable
+from datetime import date, datetime, timedelta
+
+from mildladder.core.advice.nudge import Nudge
+from mildladder.core.advice.nudges import Grounds, nudges_of
+from mildladder.core.errors import LadderError, Stopped
+from mildladder.core.evidence.estimate import Estimated, estimate
+from mildladder.core.evidence.learnable import learnable
+from mildladder.core.evidence.records import records_of
+from mildladder.core.evidence.signature import Tally
+from mildladder.core.model import Playbook, Shape
+from mildladder.core.model.base import Id
+from mildladder.desk import jobs
+from mildladder.desk.estimating import taught_of
+from mildladder.desk.settings import return_window
+from mildladder.desk.tasks import Task, utc_now
+from mildladder.store import jobs as kept_jobs
+from mildladder.store.database import Database
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import newest_revision, revision, states
+from mildladder.store.editions import newest_number
+from mildladder.store.log import reading as store
+
+__all__ = ["NudgeList", "SymptomNudges", "answer", "nudges"]
+
+_LEAST_CASES = 30
+_HALF_A_YEAR = 183
+
+
+class NudgeList(Shape):
+    """What to change next of one draft. revision: of the draft; as_of: when it was worked out."""
+
+    revision: int
+    as_of: datetime
+    nudges: tuple[Nudge, ...]
+
+
+class SymptomNudges(Shape):
+    """What to change next of one symptom. is_stale: cases or changes have come since, and a newer answer is made."""
+
+    playbook: Id
+    title: str
+    revision: int
+    as_of: datetime
+    is_stale: bool
+    nudges: tuple[Nudge, ...]
+
+
+def nudges(database: Database, workers: jobs.Workers, now: datetime) -> tuple[list[SymptomNudges], int]:
+    """What to change next by symptom, older answers where newer ones are being made, and how many of these there are.
+    Symptoms of too few cases have none."""
+    with database.reading() as session:
+        known = [state.playbook for state in states(session)]
+        asked_of = [one for one in known if sum(store.ends(session, one).values()) >= _LEAST_CASES]
+    found, waiting = [], 0
+    for playbook_id in asked_of:
+        shown, is_working = _of_symptom(database, workers, playbook_id, now)
+        waiting += is_working
+        found += [shown] if shown is not None else []
+    return found, waiting
+
+
+def _of_symptom(
+    database: Database, workers: jobs.Workers, playbook_id: str, now: datetime
+) -> tuple[SymptomNudges | None, bool]:
+    with database.reading() as session:
+        version = store.version_of(session, playbook_id)
+        row = newest_revision(session, playbook_id)
+        asked = {
+            "edition": newest_number(session, playbook_id), "revision": row.number, "window": return_window(session),
+            "today": now.date().isoformat(),
+        }  # fmt: skip
+    try:
+        made = jobs.answer_of(database, workers, "nudging", playbook_id, version, asked, now)
+    except LadderError:
+        # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
+        return None, False
+    with database.reading() as session:
+        if made is None:
+            older = kept_jobs.last_done(session, "nudging", playbook_id, asked, ("window",))
+            made_before = kept_jobs.job(session, older).result if older is not None else None
+        else:
+            made_before = made
+        if made_before is None:
+            return None, True
+        told = NudgeList.model_validate_json(made_before)
+        title = document_of(revision(session, playbook_id, row.number)).playbook.title
+    shown = SymptomNudges(
+        playbook=playbook_id, title=title, revision=told.revision, as_of=told.as_of, is_stale=made is None,
+        nudges=told.nudges,
+    )  # fmt: skip
+    return shown, made is None
+
+
+def answer(task: Task) -> None:
+    """Work out what to change next of one draft. Raises Stopped, and what the draft is refused with."""
+    if task.version is None:
+        raise Stopped
+    taught = taught_of(task)
+    with task.database.reading() as session:
+        tallies = list(store.tallies(session, task.subject))
+        keyed = store.keyed_tallies(session, task.subject)
+
+    def refit(playbook: Playbook) -> Estimated:
+        records, model = records_of(keyed, learnable(playbook))
+        return estimate(records, model, {step: row.tried for step, row in taught.counts.items()}, {}, check=task.check)
+
+    grounds = Grounds(
+        made=taught.whole,
+        draft=taught.draft,
+        told=taught.told,
+        counts=taught.counts,
+        splits=taught.view.splits,
+        a_month=_a_month(tallies, date.fromisoformat(task.asked["today"])),
+        refit=refit,
+    )
+    found = NudgeList(revision=task.asked["revision"], as_of=utc_now(), nudges=nudges_of(grounds, task.is_stopped))
+    with task.database.writing(is_lasting=False) as session:
+        task.end(session, found.model_dump_json(by_alias=True))
+
+
+def _a_month(tallies: Iterable[Tally], today: date) -> float:
+    """Cases a month, of the last six."""
+    since = (today - timedelta(days=_HALF_A_YEAR)).isoformat()
+    return sum(one.count for one in tallies if one.period >= since[: len(one.period)]) / 6
