@@ -781,6 +781,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nudges/{playbook_id}/{key}/declined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Not now, or never; kept with who and why. */
+        post: operations["nudges_decline_nudge_nudges__playbook_id___key__declined_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -5375,7 +5392,7 @@ export interface components {
             /** Cases */
             cases: number;
             /** Ladder */
-            ladder: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[] | null;
+            ladder: components["schemas"]["Rung"][] | null;
         };
         /**
          * SymptomNudges
@@ -5397,6 +5414,19 @@ export interface components {
             is_stale: boolean;
             /** Nudges */
             nudges: components["schemas"]["Nudge"][];
+        };
+        /**
+         * Declined
+         * @description That a nudge is not wanted: for good, or until the cases say something else.
+         */
+        Declined: {
+            /** Is For Good */
+            is_for_good: boolean;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
         };
         /**
          * CaseList
@@ -9126,6 +9156,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nudges_decline_nudge_nudges__playbook_id___key__declined_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Declined"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatToChange"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not available just now */

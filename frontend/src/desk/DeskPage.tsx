@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { meQuery } from "../api/me";
 import type { SymptomCard } from "../api/types";
 import { Notices } from "../notices/Notices";
+import { Nudges } from "../nudges/Nudges";
 import { Remarks } from "../remarks/Remarks";
 import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
@@ -15,19 +17,23 @@ import { Waiting } from "./Waiting";
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
   const { data, error, refetch } = useQuery(symptomsQuery);
+  const isLead = useQuery(meQuery).data?.person?.role === "lead";
   useTitle("Desk");
   return (
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
-        <section aria-label="Symptoms">
-          <div className="flex items-center justify-between gap-4">
-            <Heading isNamedBelow>Symptoms</Heading>
-            <Link to="/new" className="button">
-              New symptom
-            </Link>
-          </div>
-          {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
-        </section>
+        <div>
+          {isLead && <Nudges />}
+          <section aria-label="Symptoms">
+            <div className="flex items-center justify-between gap-4">
+              <Heading isNamedBelow>Symptoms</Heading>
+              <Link to="/new" className="button">
+                New symptom
+              </Link>
+            </div>
+            {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
+          </section>
+        </div>
         <div>
           <Notices />
           <OpenCases />

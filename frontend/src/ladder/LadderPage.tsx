@@ -8,6 +8,7 @@ import { placeInWords } from "../drafting/places";
 import { Saved, Standing } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
 import { EditingPlace } from "../fields/Editing";
+import { NudgeStrip } from "../nudges/NudgeStrip";
 import { OrdersStrip } from "../orders/OrdersStrip";
 import { QuickLine } from "../quick/QuickLine";
 import { QuickList } from "../quick/QuickList";
@@ -207,6 +208,17 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
             ladder.takeOrder(point, name);
           }}
           onTake={ladder.takeSuggestion}
+        />
+      )}
+      {address.nudge && (
+        <NudgeStrip
+          playbookId={playbook.id}
+          nudgeKey={address.nudge}
+          onTake={(...change) => {
+            ladder.takeNudge(...change);
+            address.leaveNudge();
+          }}
+          onLeave={address.leaveNudge}
         />
       )}
       <DraftTrouble draft={draft} now={now} />

@@ -48,6 +48,9 @@ export function useAddress() {
     choose: setChosen,
     /** A step that a link leads to. */
     step,
+    /** A nudge that a link leads to, by its key. */
+    nudge: params.get("nudge"),
+    leaveNudge: () => write((now) => now.delete("nudge")),
     isComparing: params.get("strip") === "orders",
     compare: (isOpen: boolean) =>
       write((now) => {

@@ -127,6 +127,10 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
     takeSuggestion: ({ ladder, says }: Suggestion) => {
       if (view && ladder) draft.ask({ kind: "suggestion", revision: view.revision, ladder, says }, says);
     },
+    takeNudge: (revision: number, ladder: NonNullable<Suggestion["ladder"]>, says: string) => {
+      if (draft.ask({ kind: "suggestion", revision, ladder, says }, says))
+        tell((later) => `Put into the draft. ${costs(later)}`);
+    },
     takeNewer: (step: string) => draft.ask({ kind: "newer-text", step }, "Newer text taken"),
     mend: ({ code, finding, says }: Mend) => {
       if (draft.ask({ kind: "mend", code, finding }, says)) tell((later) => `${says}: done. ${costs(later)}`);

@@ -3,9 +3,10 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from mildladder.api.context import context
+from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
+from mildladder.api.requests import NudgePath
 from mildladder.core.model import Shape
 from mildladder.desk import nudging
 
@@ -21,9 +22,23 @@ class WhatToChange(Shape):
     waiting: int
 
 
+def _all() -> WhatToChange:
+    desk = context()
+    found, waiting = nudging.nudges(desk.database, desk.workers, desk.now())
+    return WhatToChange(symptoms=tuple(found), waiting=waiting)
+
+
 @blueprint.get("/nudges", responses={200: WhatToChange, **documented(503)})
 def list_nudges() -> Response:
     """What to change next, of every symptom with enough cases; an older answer until a newer one is there."""
-    desk = context()
-    found, waiting = nudging.nudges(desk.database, desk.workers, desk.now())
-    return reply(WhatToChange(symptoms=tuple(found), waiting=waiting))
+    return reply(_all())
+
+
+@blueprint.post(
+    "/nudges/<playbook_id>/<key>/declined", responses={200: WhatToChange, **documented(403, 404, 409, 422, 503)}
+)
+def decline_nudge(path: NudgePath, body: nudging.Declined) -> Response:
+    """Not now, or never; kept with who and why."""
+    with context().database.writing() as db:
+        nudging.decline(db, path.playbook_id, path.key, body, who(db), context().now())
+    return reply(_all())

@@ -110,6 +110,12 @@ class FindSteps(_Asked):
     playbook: Id | None = None
 
 
+class NudgePath(PlaybookPath):
+    """A nudge of a playbook, by its key."""
+
+    key: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
+
+
 class NoticePath(Shape):
     """A notice, by number."""
 

@@ -2,10 +2,14 @@
 
 from collections.abc import Iterable
 from datetime import date, datetime, timedelta
+from typing import Annotated
+
+from pydantic import Field
+from sqlalchemy.orm import Session
 
 from mildladder.core.advice.nudge import Nudge
 from mildladder.core.advice.nudges import Grounds, nudges_of
-from mildladder.core.errors import LadderError, Stopped
+from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
 from mildladder.core.evidence.estimate import Estimated, estimate
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.records import records_of
@@ -14,6 +18,7 @@ from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
+from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
 from mildladder.desk.tasks import Task, utc_now
 from mildladder.store import jobs as kept_jobs
@@ -22,8 +27,11 @@ from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision, revision, states
 from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
+from mildladder.store.nudges import decline as keep_declined
+from mildladder.store.nudges import declined
+from mildladder.store.tables import DeclinedNudgeRow
 
-__all__ = ["NudgeList", "SymptomNudges", "answer", "nudges"]
+__all__ = ["Declined", "NudgeList", "SymptomNudges", "answer", "decline", "nudges"]
 
 _LEAST_CASES = 30
 _HALF_A_YEAR = 183
@@ -46,6 +54,13 @@ class SymptomNudges(Shape):
     as_of: datetime
     is_stale: bool
     nudges: tuple[Nudge, ...]
+
+
+class Declined(Shape):
+    """That a nudge is not wanted: for good, or until the cases say something else."""
+
+    is_for_good: bool
+    why: Annotated[str, Field(max_length=300)] = ""
 
 
 def nudges(database: Database, workers: jobs.Workers, now: datetime) -> tuple[list[SymptomNudges], int]:
@@ -87,11 +102,42 @@ def _of_symptom(
             return None, True
         told = NudgeList.model_validate_json(made_before)
         title = document_of(revision(session, playbook_id, row.number)).playbook.title
+        said = declined(session, playbook_id)
     shown = SymptomNudges(
         playbook=playbook_id, title=title, revision=told.revision, as_of=told.as_of, is_stale=made is None,
-        nudges=told.nudges,
+        nudges=tuple(one for one in told.nudges if not _is_hidden(one, said.get(one.key))),
     )  # fmt: skip
     return shown, made is None
+
+
+def _is_hidden(nudge: Nudge, row: DeclinedNudgeRow | None) -> bool:
+    """Never for good; not now until what it would save has moved by half of its interval's width."""
+    return row is not None and (row.is_for_good or abs(nudge.saving.mean - row.mean) <= row.width / 2)
+
+
+def decline(session: Session, playbook_id: str, key: str, said: Declined, who: int, now: datetime) -> None:
+    """Hide a nudge. Raises NotFound for one that nobody is shown, NotTheirs for anybody but a lead, and Conflict for
+    never without a reason."""
+    check_lead(session, who)
+    if said.is_for_good and not said.why.strip():
+        raise Conflict("say why it is never to be shown again")
+    nudge = _newest(session, playbook_id, key)
+    row = DeclinedNudgeRow(
+        playbook_id=playbook_id, key=key, is_for_good=said.is_for_good, mean=nudge.saving.mean,
+        width=nudge.saving.high - nudge.saving.low, why=said.why.strip(), at=now, who=who,
+    )  # fmt: skip
+    keep_declined(session, row)
+
+
+def _newest(session: Session, playbook_id: str, key: str) -> Nudge:
+    asked = {"window": return_window(session)}
+    number = kept_jobs.last_done(session, "nudging", playbook_id, asked, ("window",))
+    result = kept_jobs.job(session, number).result if number is not None else None
+    told = NudgeList.model_validate_json(result).nudges if result else ()
+    found = next((one for one in told if one.key == key), None)
+    if found is None:
+        raise NotFound("that is not suggested any more; look at what to do next again")
+    return found
 
 
 def answer(task: Task) -> None:

@@ -485,3 +485,17 @@ class RemarkRow(Written, Base):
     says: Mapped[str]
     at: Mapped[datetime]
     settled: Mapped[datetime | None]
+
+
+class DeclinedNudgeRow(Written, Base):
+    """A nudge that somebody does not want. `is_for_good`: never; else until what it would save has moved from `mean` by
+    half of `width`, that of its interval then."""
+
+    __tablename__ = "declined_nudges"
+    playbook_id: Mapped[str] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(primary_key=True)
+    is_for_good: Mapped[bool]
+    mean: Mapped[float]
+    width: Mapped[float]
+    why: Mapped[str]
+    at: Mapped[datetime]

@@ -131,11 +131,17 @@ def _is_known_step(step: str, learned: Mapping[str, StepEstimate]) -> bool:
     return step in learned and not learned[step].refused
 
 
+def _on_rails(rung: Rung) -> set[str]:
+    """The steps on the rails of a rung."""
+    return {one.step for rail in rung.on.values() for one in rungs_of(rail)}
+
+
 def beyond(judge: Judge, means: Playbook) -> Iterator[Change]:
     """Side rails, rungs split by unit, checks not worth asking, that pay under the means of what was learned."""
     for one in suggestions(means, judge.is_stopped):
         if one.ladder is None or one.kind not in _KINDS:
             continue
         after = judge.draft.model_copy(update={"ladder": one.ladder})
-        steps = (judge.draft.ladder[one.rung].step,)
+        new = _on_rails(one.ladder[one.rung]) - _on_rails(judge.draft.ladder[one.rung])
+        steps = (*sorted(new), judge.draft.ladder[one.rung].step)
         yield Change(_KINDS[one.kind], one.change, "", after, frozenset({one.rung}), steps, one.ladder)

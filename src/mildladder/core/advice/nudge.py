@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from mildladder.core.evidence.forward import Span
-from mildladder.core.model import Person, Playbook, RailEntry, Shape
+from mildladder.core.model import Person, Playbook, Rung, Shape
 from mildladder.core.model.base import Id
 
 __all__ = ["Change", "Kind", "Nudge"]
@@ -24,7 +24,7 @@ class Change:
     playbook: Playbook
     touches: frozenset[int]
     steps: tuple[str, ...]
-    ladder: tuple[RailEntry, ...] | None = None
+    ladder: tuple[Rung, ...] | None = None
     is_order: bool = False
 
 
@@ -54,4 +54,4 @@ class Nudge(Shape):
     before: tuple[float, ...]
     after: tuple[float, ...]
     cases: int
-    ladder: tuple[RailEntry, ...] | None
+    ladder: tuple[Rung, ...] | None

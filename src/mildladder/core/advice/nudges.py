@@ -101,7 +101,8 @@ def _is_sure(judge: Judge, saves: FloatArray, a_month: float) -> bool:
 
 
 def _loses(judge: Judge, change: Change) -> bool:
-    return change.kind == "drop" and judge.share_lost(change.playbook) > _MOST_LOST
+    """Whether more than a hundredth of the cases would stay unresolved for what is left out."""
+    return change.kind in ("drop", "split") and judge.share_lost(change.playbook) > _MOST_LOST
 
 
 def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[_Judged]:

@@ -1,0 +1,231 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { Asked } from "../ui/Asked";
+import { Dialog, DialogActions } from "../ui/Dialog";
+import { count, percent, plural, points, tenths } from "../ui/format";
+import { Titled } from "../ui/Titled";
+import { mostOf, outlineOf, savingMark } from "./nudgePlot";
+import { type Nudge, nudgesQuery, ranked, type SymptomNudges, useDecline } from "./queries";
+
+/** More are folded: a list of everything is a list of nothing. */
+const SHOWN = 5;
+const BAR = 132;
+const THUMB = { width: 56, height: 60 };
+
+/** What to do next, over all symptoms, by what it would save the desk in a month. */
+export const Nudges = () => {
+  const { data, error } = useQuery(nudgesQuery);
+  const [isOpen, setOpen] = useState(false);
+  if (error || !data) return null;
+  const found = ranked(data);
+  if (found.length === 0 && data.waiting === 0) return null;
+  const most = mostOf(found.map(({ nudge }) => nudge.people));
+  const shown = isOpen ? found : found.slice(0, SHOWN);
+  return (
+    <section aria-labelledby="next" className="mb-8">
+      <h2 id="next" className="font-bold text-title">
+        What to do next
+      </h2>
+      <p className="text-faint">
+        What saves the desk most stands first. Bars show people's hours a month with their 95 % interval; what could be
+        luck is not listed.
+        {data.waiting > 0 && (
+          <span role="status"> {plural(data.waiting, "symptom is", "symptoms are")} being looked through.</span>
+        )}
+      </p>
+      <ol className="mt-3 border-rule border-t">
+        {shown.map(({ symptom, nudge }) => (
+          <OneNudge key={`${symptom.playbook} ${nudge.key}`} symptom={symptom} nudge={nudge} most={most} />
+        ))}
+      </ol>
+      {found.length > SHOWN && (
+        <button type="button" className="link mt-2 text-dense" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+          {isOpen ? "Fewer" : `${count(found.length - SHOWN)} more that save less`}
+        </button>
+      )}
+    </section>
+  );
+};
+
+type Symptom = Omit<SymptomNudges, "nudges">;
+
+interface OneNudgeProps {
+  symptom: Symptom;
+  nudge: Nudge;
+  most: number;
+}
+
+const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
+  const [isDeclining, setDeclining] = useState(false);
+  const way = nudge.ladder
+    ? { to: `/playbooks/${symptom.playbook}/ladder?nudge=${nudge.key}`, says: "Open in draft" }
+    : { to: `/playbooks/${symptom.playbook}/ladder?step=${nudge.steps[0]}`, says: "Open the step" };
+  return (
+    <li className="grid grid-cols-[4rem_minmax(0,1fr)_9.5rem_6.5rem] items-start gap-x-4 gap-y-2 border-rule border-b py-3 max-md:grid-cols-[minmax(0,1fr)_6.5rem]">
+      <div className="max-md:hidden">
+        <Before nudge={nudge} />
+      </div>
+      <div>
+        <p className="text-dense text-faint">{symptom.title}</p>
+        <p className="text-lead">
+          <Titled text={nudge.says} />
+        </p>
+        <p className="text-dense text-faint">{nudge.why}</p>
+      </div>
+      <div className="max-md:col-start-1">
+        <Asked how={how(nudge)}>
+          <span className="block font-semibold">{hours(nudge.people.mean)} of people a month</span>
+          <Saving nudge={nudge} most={most} />
+          <span className="block text-dense text-faint">
+            {tenths(nudge.people.low / 60)} to {tenths(nudge.people.high / 60)}
+          </span>
+          <span className={`block text-dense ${nudge.harm.mean < -LEAST_HARM ? "text-clay" : "text-moss"}`}>
+            {harm(nudge)}
+          </span>
+        </Asked>
+      </div>
+      <div className="flex flex-col items-start gap-1 text-dense max-md:col-start-2 max-md:row-start-1">
+        <Link to={way.to} className="link font-semibold">
+          {way.says}
+        </Link>
+        <Link to={`/playbooks/${symptom.playbook}/evidence?step=${nudge.steps[0]}`} className="link">
+          {plural(nudge.cases, "case")}
+        </Link>
+        <button type="button" className="link text-faint" onClick={() => setDeclining(true)}>
+          not now
+        </button>
+      </div>
+      <Decline symptom={symptom} nudge={nudge} isOpen={isDeclining} onOpenChange={setDeclining} />
+    </li>
+  );
+};
+
+const LEAST_HARM = 0.05;
+const hours = (minutes: number) => `${tenths(minutes / 60)} h`;
+
+function harm({ harm: { mean } }: Nudge): string {
+  if (Math.abs(mean) < LEAST_HARM) return "same harm";
+  return `harm ${points(Math.abs(mean))} ${mean > 0 ? "less" : "more"}`;
+}
+
+/** Every part of it, none added up. */
+function how({
+  people,
+  waiting,
+  parts,
+  harm: spared,
+  resolved_before,
+  resolved_after,
+  by_person,
+  cases,
+}: Nudge): string {
+  const range = ({ low, high }: { low: number; high: number }, inWords: (n: number) => string) =>
+    `${inWords(low)} to ${inWords(high)}`;
+  const inHours = (n: number) => tenths(n / 60);
+  const each = (["caller", "desk", "visit"] as const)
+    .map((who) => ({ who, by: by_person[who] ?? 0 }))
+    .filter(({ by }) => Math.abs(by) >= 1)
+    .map(({ who, by }) => `${WHO[who]} ${inHours(by)}`);
+  return [
+    `By what ${count(cases)} cases have taught, a month: ${hours(people.mean)} of people less (${range(people, inHours)}), journeys included${each.length > 0 ? `, hands-on of ${each.join(", ")}` : ""}.`,
+    `Waiting ${hours(waiting.mean)} less (${range(waiting, inHours)}).`,
+    Math.abs(parts.mean) >= 0.05 ? `Parts ${tenths(parts.mean)} less (${range(parts, tenths)}).` : "",
+    `Harm points ${points(spared.mean)} less (${range(spared, points)}).`,
+    `Resolved here ${percent(resolved_before)} before, ${percent(resolved_after)} after.`,
+  ]
+    .filter(Boolean)
+    .join(" ");
+}
+
+const WHO = { caller: "the caller", desk: "the desk", visit: "a technician" };
+
+const Saving = ({ nudge, most }: { nudge: Nudge; most: number }) => {
+  const mark = savingMark(nudge.people, most, BAR);
+  return (
+    <svg aria-hidden="true" width={BAR + 8} height={16} className="my-0.5 block">
+      <line x1={0} x2={BAR} y1={8} y2={8} className="stroke-rule" strokeWidth={2} />
+      <rect x={0} y={4} width={mark.dot} height={8} className="fill-slate" />
+      <line x1={mark.low} x2={mark.high} y1={8} y2={8} className="stroke-ink" strokeWidth={2} />
+      <circle cx={mark.dot} cy={8} r={4} className="fill-paper stroke-ink" strokeWidth={1.6} />
+    </svg>
+  );
+};
+
+/** The ladder as it is, and dotted as it would be. */
+const Before = ({ nudge }: { nudge: Nudge }) => {
+  const [now, then] = [nudge.before, nudge.after].map((one) => outlineOf(one, THUMB.width, THUMB.height));
+  if (!now || !then) return null;
+  return (
+    <svg aria-hidden="true" width={THUMB.width + 4} height={THUMB.height} className="block">
+      <path d={now.body} className="fill-well" />
+      {[now.leftRail, now.rightRail].map((rail) => (
+        <path key={rail} d={rail} className="fill-none stroke-rail" strokeWidth={1.5} />
+      ))}
+      {[then.leftRail, then.rightRail].map((rail) => (
+        <path key={rail} d={rail} className="fill-none stroke-ink" strokeWidth={1.2} strokeDasharray="2 2" />
+      ))}
+    </svg>
+  );
+};
+
+interface DeclineProps {
+  symptom: Symptom;
+  nudge: Nudge;
+  isOpen: boolean;
+  onOpenChange: (isOpen: boolean) => void;
+}
+
+const Decline = ({ symptom, nudge, isOpen, onOpenChange }: DeclineProps) => {
+  const [why, setWhy] = useState("");
+  const declining = useDecline();
+  const decline = (isForGood: boolean) =>
+    declining.mutate(
+      { playbook: symptom.playbook, key: nudge.key, isForGood, why: why.trim() },
+      { onSuccess: () => onOpenChange(false) },
+    );
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (!declining.isPending) decline(false);
+  };
+  return (
+    <Dialog
+      isOpen={isOpen}
+      onOpenChange={onOpenChange}
+      title="Not now"
+      says="It comes back once the cases say something else of what it saves. What is said here is kept with your name."
+    >
+      <form className="space-y-4" onSubmit={submit}>
+        <p>
+          <Titled text={nudge.says} />
+        </p>
+        <div>
+          <label htmlFor="why-not" className="label">
+            Why
+          </label>
+          <input
+            id="why-not"
+            className="field w-full"
+            maxLength={300}
+            value={why}
+            onChange={(event) => setWhy(event.target.value)}
+          />
+        </div>
+        {declining.error && (
+          <p role="alert" className="text-clay">
+            {declining.error.message}
+          </p>
+        )}
+        <button
+          type="button"
+          className="link text-dense"
+          disabled={!why.trim() || declining.isPending}
+          onClick={() => decline(true)}
+        >
+          Never show it again, for this reason
+        </button>
+        <DialogActions label="Not now" isDisabled={declining.isPending} onLeave={() => onOpenChange(false)} />
+      </form>
+    </Dialog>
+  );
+};

@@ -1,0 +1,24 @@
+/** Drawings of a nudge: what it would save as a bar with its interval, and the ladder before and after. */
+import { taper } from "../taper/taper";
+
+export interface Span {
+  mean: number;
+  low: number;
+  high: number;
+}
+
+/** Where a bar with its interval stands on an axis from nothing to the most that any of them saves. */
+export function savingMark({ mean, low, high }: Span, most: number, width: number) {
+  const at = (value: number) => (Math.max(0, Math.min(value, most)) / (most || 1)) * width;
+  return { dot: at(mean), low: at(low), high: at(high) };
+}
+
+/** The most that any of them saves, at the upper end of its interval. */
+export const mostOf = (spans: readonly Span[]): number => Math.max(0, ...spans.map(({ high }) => high));
+
+/** The outline of a ladder by the share of cases that comes to each rung. */
+export function outlineOf(arriving: readonly number[], width: number, height: number): ReturnType<typeof taper> {
+  const rungs = arriving.map((share) => ({ arriving: share, reach: share, ended: 0, leaving: 0, side: [] }));
+  const row = height / Math.max(rungs.length, 1);
+  return taper(rungs, arriving.at(-1) ?? 1, { width, row, middle: width / 2 + 1 });
+}

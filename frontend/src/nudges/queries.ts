@@ -1,0 +1,44 @@
+/** What to change next, over all symptoms. */
+import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { api, body, type Schemas } from "../api/client";
+import { nudgesKey } from "../api/keys";
+
+export type WhatToChange = Schemas["WhatToChange"];
+export type Nudge = Schemas["Nudge"];
+export type SymptomNudges = Schemas["SymptomNudges"];
+
+/** While some are being worked out it is asked again. */
+const AGAIN_AFTER = 2000;
+
+export const nudgesQuery = queryOptions({
+  queryKey: nudgesKey,
+  queryFn: ({ signal }) => body(api.GET("/api/nudges", { signal })),
+  refetchInterval: ({ state }) => (state.data?.waiting ? AGAIN_AFTER : false),
+});
+
+interface Declining {
+  playbook: string;
+  key: string;
+  isForGood: boolean;
+  why: string;
+}
+
+export function useDecline() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ playbook, key, isForGood, why }: Declining) =>
+      body(
+        api.POST("/api/nudges/{playbook_id}/{key}/declined", {
+          params: { path: { playbook_id: playbook, key } },
+          body: { is_for_good: isForGood, why },
+        }),
+      ),
+    onSuccess: (found) => client.setQueryData(nudgesKey, found),
+  });
+}
+
+/** One list of all, what saves most first. */
+export const ranked = ({ symptoms }: WhatToChange) =>
+  symptoms
+    .flatMap(({ nudges, ...symptom }) => nudges.map((nudge) => ({ symptom, nudge })))
+    .sort((a, b) => b.nudge.saving.mean - a.nudge.saving.mean);
