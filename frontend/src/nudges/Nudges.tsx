@@ -75,14 +75,23 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
       </div>
       <div className="max-md:col-start-1">
         <Asked how={how(nudge)}>
-          <span className="block font-semibold">{hours(nudge.people.mean)} of people a month</span>
-          <Saving nudge={nudge} most={most} />
-          <span className="block text-dense text-faint">
-            {tenths(nudge.people.low / 60)} to {tenths(nudge.people.high / 60)}
-          </span>
-          <span className={`block text-dense ${nudge.harm.mean < -LEAST_HARM ? "text-clay" : "text-moss"}`}>
-            {harm(nudge)}
-          </span>
+          {nudge.people.mean > 0 ? (
+            <>
+              <span className="block font-semibold">{hours(nudge.people.mean)} a month</span>
+              <Saving nudge={nudge} most={most} />
+              <span className="block text-dense text-faint">
+                {tenths(nudge.people.low / 60)} to {tenths(nudge.people.high / 60)}
+              </span>
+              <Harm nudge={nudge} />
+            </>
+          ) : (
+            <>
+              <span className="block font-semibold">
+                <Harm nudge={nudge} />
+              </span>
+              <span className="block text-dense text-faint">for {hours(-nudge.people.mean)} more a month</span>
+            </>
+          )}
         </Asked>
       </div>
       <div className="flex flex-col items-start gap-1 text-dense max-md:col-start-2 max-md:row-start-1">
@@ -104,10 +113,14 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
 const LEAST_HARM = 0.05;
 const hours = (minutes: number) => `${tenths(minutes / 60)} h`;
 
-function harm({ harm: { mean } }: Nudge): string {
-  if (Math.abs(mean) < LEAST_HARM) return "same harm";
-  return `harm ${points(Math.abs(mean))} ${mean > 0 ? "less" : "more"}`;
-}
+/** Harm points a month. */
+const Harm = ({ nudge: { harm } }: { nudge: Nudge }) => (
+  <span className={`block text-dense ${harm.mean < -LEAST_HARM ? "text-clay" : "text-moss"}`}>
+    {Math.abs(harm.mean) < LEAST_HARM
+      ? "same harm"
+      : `harm ${tenths(Math.abs(harm.mean))} points ${harm.mean > 0 ? "less" : "more"}`}
+  </span>
+);
 
 /** Every part of it, none added up. */
 function how({

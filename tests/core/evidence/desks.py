@@ -39,6 +39,12 @@ def small_desk(seed: int, cases: int = 2000, fixes: int = 8, is_flat: bool = Fal
     playbook = Playbook.model_validate(_playbook(rng, fixes, is_flat))
     model = learnable(playbook)
     truth = Posterior(model, _NOTHING).prior_draws(1, int(rng.integers(1 << 30)))
+    return desk_of(playbook, truth, rng, cases, before)
+
+
+def desk_of(playbook: Playbook, truth: Chances, rng: np.random.Generator, cases: int, before: float = 0.0) -> Desk:
+    """The desk of a playbook and of what is really so, laid out as what can be learned of the playbook."""
+    model = learnable(playbook)
     walk = _Walk(playbook, model, truth, rng, before)
     signs = Counter(walk.case() for _ in range(cases))
     tallies = [KeyedTally(sign, dict(facts), False, count) for (sign, facts), count in signs.items()]

@@ -144,4 +144,5 @@ def beyond(judge: Judge, means: Playbook) -> Iterator[Change]:
         after = judge.draft.model_copy(update={"ladder": one.ladder})
         new = _on_rails(one.ladder[one.rung]) - _on_rails(judge.draft.ladder[one.rung])
         steps = (*sorted(new), judge.draft.ladder[one.rung].step)
-        yield Change(_KINDS[one.kind], one.change, "", after, frozenset({one.rung}), steps, one.ladder)
+        same = {number for number, rung in enumerate(judge.draft.ladder) if rung.step in new}
+        yield Change(_KINDS[one.kind], one.change, "", after, frozenset({one.rung, *same}), steps, one.ladder)

@@ -112,7 +112,7 @@ def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[_Judg
         judge = Judge(grounds.made, grounds.draft, grounds.told, is_stopped, {step: holds})
         learned = {one.step: one for one in grounds.made.estimate.steps}
         title = next((one.title for one in grounds.draft.steps if one.id == step), "")
-        why = f"{1 - holds:.0%} of the cures of “{title}” come back, of all {usual:.0%}".replace("%", " %")
+        why = f"{1 - holds:.0%} of the cures of “{title}” come back, of all {usual:.0%}".replace("%", "\u00a0%")
         lower = (
             replace(change, kind="demote", why=why)
             for change in changes.moves(judge, learned)
@@ -216,7 +216,7 @@ def _why(change: Change, grounds: Grounds) -> str:
     first = {one.step: one.first.mean for one in grounds.made.estimate.steps if not one.refused}
     titles = {step.id: step.title for step in grounds.draft.steps}
     told = [
-        f"“{titles[step]}” ends {first[step]:.0%} if tried first".replace("%", " %")
+        f"“{titles[step]}” ends {first[step]:.0%} if tried first".replace("%", "\u00a0%")
         for step in dict.fromkeys(change.steps)
         if first.get(step) is not None
     ]

@@ -1,0 +1,167 @@
+"""What is nudged is really worth it, keeps the rules, is said once; where there is nothing to find, nothing is said."""
+
+from dataclasses import replace
+
+import pytest
+
+from mildladder.core.advice.counted import hard_to_do, unguarded, without_cures_that_come_back
+from mildladder.core.advice.judging import Judge
+from mildladder.core.advice.nudges import nudges_of
+from mildladder.core.errors import Stopped
+from mildladder.core.evidence.counts import HarmCount
+from mildladder.core.evidence.differences import Split
+from mildladder.core.evidence.forward import Told
+from mildladder.core.evidence.rates import no_evidence
+from mildladder.core.ladder.moves import reordered
+from mildladder.core.model import Playbook
+from tests.core.advice.grounds import A_MONTH, best_desk, grounds_of, really, with_wrong_guesses
+from tests.core.evidence.desks import small_desk
+
+
+def worst_first(playbook: Playbook) -> Playbook:
+    """The ladder upside down."""
+    return reordered(playbook, list(reversed(range(len(playbook.ladder)))))
+
+
+@pytest.fixture(scope="module")
+def upside_down():
+    """A desk with the best order, and a draft with the worst."""
+    desk = best_desk(4)
+    return desk, grounds_of(desk, worst_first(desk.playbook))
+
+
+@pytest.fixture(scope="module")
+def found(upside_down):
+    return nudges_of(upside_down[1])
+
+
+@pytest.mark.parametrize("seed", [0, 1, 2])
+def test_where_the_order_is_the_best_nothing_is_to_be_moved_and_nothing_said_that_is_not_so(seed):
+    desk = best_desk(seed)
+    draft = with_wrong_guesses(desk.playbook, seed) if seed % 2 else desk.playbook
+    grounds = grounds_of(desk, draft)
+    judge = really(desk, grounds)
+    for nudge in nudges_of(grounds):
+        assert nudge.kind != "move", nudge.says
+        changed = judge.draft.model_copy(update={"ladder": nudge.ladder})
+        assert judge.worth(changed) > 0, nudge.says
+
+
+def test_a_dear_order_is_found_and_what_is_promised_comes(upside_down, found):
+    desk, grounds = upside_down
+    judge = really(desk, grounds)
+    first = found[0]
+    assert first.kind == "move"
+    came = A_MONTH * judge.worth(judge.draft.model_copy(update={"ladder": first.ladder}))
+    assert first.saving.low <= came <= first.saving.high
+    assert first.saving.low > 0
+
+
+def test_one_thing_is_said_once_and_the_whole_order_instead_of_its_moves(found):
+    assert len({nudge.steps for nudge in found}) == len(found)
+    if found[0].says.startswith("Take the best order"):
+        assert [nudge.kind for nudge in found].count("move") == 1
+    assert [nudge.saving.mean for nudge in found] == sorted((n.saving.mean for n in found), reverse=True)
+
+
+def test_the_parts_make_up_the_whole_under_the_desks_weights(upside_down):
+    desk, grounds = upside_down
+    judge = Judge(grounds.made, grounds.draft, Told())
+    changed = judge.draft.model_copy(update={"ladder": desk.playbook.ladder})
+    spared, weights = judge.spared(changed), grounds.draft.policy.weights
+    effort = spared.people.mean + weights.wait * spared.waiting.mean + weights.parts * spared.parts.mean
+    worth = judge.worth(changed)
+    assert effort + judge.rate * spared.harm.mean == pytest.approx(worth)
+    assert sum(spared.by_person.values()) == pytest.approx(spared.people.mean, rel=0.1)
+    assert spared.arriving[0][0] == spared.arriving[1][0] == pytest.approx(1)
+    lowest = desk.playbook.ladder[-1].step
+    assert judge.draft.ladder[0].step == lowest
+
+
+def test_too_few_cases_a_quiet_symptom_and_unsettled_figures_nudge_nothing(upside_down):
+    _, grounds = upside_down
+    few = grounds.made.estimate.model_copy(update={"cases": 29})
+    unsettled = grounds.made.estimate.model_copy(update={"refused": "unsettled"})
+    assert nudges_of(replace(grounds, made=replace(grounds.made, estimate=few))) == ()
+    assert nudges_of(replace(grounds, made=replace(grounds.made, estimate=unsettled))) == ()
+    assert nudges_of(replace(grounds, a_month=0)) == ()
+    assert nudges_of(replace(grounds, a_month=0.1)) == (), "less than ten minutes a month"
+    steps = tuple(one.model_copy(update={"refused": "too-few"}) for one in grounds.made.estimate.steps)
+    unknown = grounds.made.estimate.model_copy(update={"steps": steps})
+    assert nudges_of(replace(grounds, made=replace(grounds.made, estimate=unknown))) == ()
+
+
+def test_work_that_is_not_wanted_any_more_is_left(upside_down):
+    with pytest.raises(Stopped):
+        nudges_of(upside_down[1], lambda: True)
+
+
+def test_a_rule_of_the_draft_holds_back_what_would_break_it(upside_down):
+    _, grounds = upside_down
+    pinned = tuple(
+        rung.model_copy(update={"pin": "first" if place == 0 else "last" if place == len(grounds.draft.ladder) - 1 else None})
+        for place, rung in enumerate(grounds.draft.ladder)
+    )  # fmt: skip
+    made = nudges_of(replace(grounds, draft=grounds.draft.model_copy(update={"ladder": pinned})))
+    for nudge in made:
+        steps = [rung.step for rung in nudge.ladder]
+        assert steps[0] == pinned[0].step or pinned[0].step not in steps
+        assert steps[-1] == pinned[-1].step or pinned[-1].step not in steps
+
+
+def test_a_step_that_ends_nothing_on_one_sort_of_unit_is_tried_elsewhere_alone():
+    desk = small_desk(5, is_flat=False)
+    dead = "fix-0"
+    split = Split(step=dead, fact="model", value="M2", tries=300, resolved=0, expected=90, z=-9, p=1e-9, level="sure")
+    grounds = replace(grounds_of(desk), splits=(split,))
+    told: list[Playbook] = []
+
+    def refit(playbook: Playbook):
+        told.append(playbook)
+        return grounds_of(desk, playbook).made
+
+    made = nudges_of(replace(grounds, refit=refit))
+    step = told[0].step(dead)
+    assert step.varies[0].when == 'model is "M2"'
+    for nudge in made:
+        if nudge.kind == "split":
+            assert next(rung for rung in nudge.ladder if rung.step == dead).when == 'model is not "M2"'
+
+
+def counts(**changes):
+    return {"fix-0": no_evidence("fix-0").model_copy(update=changes)}
+
+
+@pytest.mark.parametrize(
+    ("failed", "tried", "is_told"), [(0, 100, False), (30, 70, True), (3, 7, False), (18, 82, False)]
+)
+def test_a_text_is_at_fault_where_far_more_could_not_be_done_than_was_thought(upside_down, failed, tried, is_told):
+    judge = Judge(upside_down[1].made, upside_down[1].draft, Told())
+    made = list(hard_to_do(judge, counts(could_not=failed, tried=tried)))
+    assert bool(made) is is_told
+    if made:
+        assert made[0].why == f"{failed} of {failed + tried} times it could not be done, or was not there"
+        assert made[0].playbook.step("fix-0").done == pytest.approx(0.93)
+
+
+def test_harm_that_nothing_eases_asks_for_a_safeguard_and_what_is_eased_does_not(upside_down):
+    grounds = upside_down[1]
+    hazard = {"kind": "data", "severity": 3, "chance": 0.02}
+    data = grounds.draft.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    steps = [{**step, "hazards": [hazard]} if step["id"] == "fix-0" else step for step in data["steps"]]
+    draft = Playbook.model_validate({**data, "steps": steps})
+    harms = {"fix-0": HarmCount(100, {"data": 12})}
+    judge = Judge(grounds.made, draft, Told(harms=harms))
+    (made,) = unguarded(judge, harms, draft)
+    assert made.why == "After 12 of 100 times something stored was lost; no step above it eases that"
+    assert made.playbook.step("fix-0").hazards[0].chance == pytest.approx(
+        judge.draft.step("fix-0").hazards[0].chance / 10
+    )
+    assert list(unguarded(judge, {"fix-0": HarmCount(100, {"data": 3})}, draft)) == []
+
+
+def test_cures_that_come_back_far_more_than_others_do_not_count_in_full():
+    others = no_evidence("fix-1").model_copy(update={"judged": 200, "held": 190})
+    back = counts(judged=80, held=48)
+    assert without_cures_that_come_back({**back, "fix-1": others}) == {"fix-0": pytest.approx(0.6)}
+    assert without_cures_that_come_back({**counts(judged=5, held=3), "fix-1": others}) == {}
