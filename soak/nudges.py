@@ -1,4 +1,4 @@
-"""Nudges on desks whose truth is known: nothing where there is nothing, what is dear is found, what is promised comes."""
+"""Nudges on desks whose truth is known: nothing where nothing is, what is dear is found, what is promised comes."""
 
 from concurrent.futures import ProcessPoolExecutor
 from typing import Any
@@ -64,8 +64,8 @@ def _dearer(desk: Desk, seed: int) -> Playbook:
 
 
 def prove() -> tuple[dict[str, Any], bool]:
-    """Evidence, section 10: at most one quiet desk in a hundred with any move; nine of ten dear orders found; what came,
-    of what was promised, within 0.9 and 1.15."""
+    """Evidence, section 10: at most one quiet desk in a hundred with any move; nine of ten dear orders found; of what
+    was promised, 0.9 to 1.15 came."""
     with ProcessPoolExecutor() as pool:
         quiet = list(pool.map(_quiet, range(QUIET)))
         dear = list(pool.map(_dear, range(1000, 1000 + DEAR)))

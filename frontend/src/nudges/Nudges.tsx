@@ -111,7 +111,9 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
 };
 
 const LEAST_HARM = 0.05;
-const hours = (minutes: number) => `${tenths(minutes / 60)} h`;
+/** Never a nothing below nothing. */
+const tidy = (n: number) => (Math.abs(n) < 0.05 ? 0 : n);
+const hours = (minutes: number) => `${tenths(tidy(minutes / 60))} h`;
 
 /** Harm points a month. */
 const Harm = ({ nudge: { harm } }: { nudge: Nudge }) => (
@@ -135,7 +137,7 @@ function how({
 }: Nudge): string {
   const range = ({ low, high }: { low: number; high: number }, inWords: (n: number) => string) =>
     `${inWords(low)} to ${inWords(high)}`;
-  const inHours = (n: number) => tenths(n / 60);
+  const inHours = (n: number) => tenths(tidy(n / 60));
   const each = (["caller", "desk", "visit"] as const)
     .map((who) => ({ who, by: by_person[who] ?? 0 }))
     .filter(({ by }) => Math.abs(by) >= 1)

@@ -131,9 +131,9 @@ def _is_known_step(step: str, learned: Mapping[str, StepEstimate]) -> bool:
     return step in learned and not learned[step].refused
 
 
-def _on_rails(rung: Rung) -> set[str]:
-    """The steps on the rails of a rung."""
-    return {one.step for rail in rung.on.values() for one in rungs_of(rail)}
+def _on_rails(ladder: tuple[Rung, ...]) -> set[str]:
+    """The steps on the rails of a ladder."""
+    return {one.step for rung in ladder for rail in rung.on.values() for one in rungs_of(rail)}
 
 
 def beyond(judge: Judge, means: Playbook) -> Iterator[Change]:
@@ -142,7 +142,7 @@ def beyond(judge: Judge, means: Playbook) -> Iterator[Change]:
         if one.ladder is None or one.kind not in _KINDS:
             continue
         after = judge.draft.model_copy(update={"ladder": one.ladder})
-        new = _on_rails(one.ladder[one.rung]) - _on_rails(judge.draft.ladder[one.rung])
+        new = _on_rails(one.ladder) - _on_rails(judge.draft.ladder)
         steps = (*sorted(new), judge.draft.ladder[one.rung].step)
         same = {number for number, rung in enumerate(judge.draft.ladder) if rung.step in new}
         yield Change(_KINDS[one.kind], one.change, "", after, frozenset({one.rung, *same}), steps, one.ladder)

@@ -1,0 +1,109 @@
+"""What to do next over HTTP: a job of each symptom, an older answer told as such, opened in the draft, declined."""
+
+import pytest
+
+from mildladder.api.app import create_app
+from mildladder.store.tables import DeclinedNudgeRow
+from tests.api.test_evidence import ID, Nobody, at_noon, log
+from tests.conftest import LEAD_ID
+from tests.pages import Page
+from tests.samples import NOON
+
+DROP = "Take “Read the home sensor” out of the ladder"
+
+
+def told(client):
+    return client.get("/api/nudges").json
+
+
+def only(client):
+    ((symptom),) = told(client)["symptoms"]
+    return symptom, symptom["nudges"]
+
+
+@pytest.fixture
+def client(desk):
+    """A browser at which the lead sits, on the day of the last of 240 cases in three months."""
+    log(desk, 240)
+    return at_noon(desk)
+
+
+def decline(client, nudge, **said):
+    return client.post(f"/api/nudges/{ID}/{nudge['key']}/declined", json={"is_for_good": False, **said})
+
+
+def test_what_to_do_next_says_what_it_saves_a_month_and_by_how_many_cases(client):
+    symptom, (nudge, *_) = only(client)
+    assert (symptom["playbook"], symptom["is_stale"], told(client)["waiting"]) == (ID, False, 0)
+    assert (nudge["kind"], nudge["says"], nudge["cases"]) == ("drop", DROP, 240)
+    # One minute of the desk a case, forty cases a month.
+    assert nudge["people"]["mean"] == pytest.approx(40)
+    assert nudge["by_person"]["desk"] == pytest.approx(40)
+    assert len(nudge["before"]) == len(nudge["after"]) + 1
+
+
+def test_with_few_cases_nothing_is_worked_out(desk):
+    log(desk, 20)
+    assert told(at_noon(desk)) == {"symptoms": [], "waiting": 0}
+
+
+def test_an_older_answer_is_shown_as_such_while_a_newer_one_is_made(desk, client):
+    only(client)
+    log(desk, 5, first=300)
+    waiting = create_app(desk, now=lambda: NOON, workers=Nobody()).test_client()
+    waiting.put("/api/me", json={"person": LEAD_ID})
+    (symptom,) = told(waiting)["symptoms"]
+    assert (symptom["is_stale"], told(waiting)["waiting"]) == (True, 1)
+    assert symptom["nudges"][0]["says"] == DROP
+
+
+def test_what_is_opened_in_the_draft_is_one_change_that_is_undone_in_one(client):
+    symptom, (nudge, *_) = only(client)
+    page = Page(client)
+    before = page.rungs()
+    says = f"{nudge['says']}. {nudge['why']}"
+    deed = {"kind": "suggestion", "revision": symptom["revision"], "ladder": nudge["ladder"], "says": says}
+    assert page.send(deed=deed).status_code == 200
+    assert page.rungs() == [rung["step"] for rung in nudge["ladder"]]
+    assert nudge["says"] not in [one["says"] for one in only(client)[1]], "what is done is not suggested again"
+    assert page.undo().status_code == 200
+    assert page.rungs() == before
+
+
+def test_what_is_not_wanted_now_comes_back_when_the_cases_say_something_else(desk, client):
+    _, (nudge, *_) = only(client)
+    assert decline(client, nudge, why="The crew likes it").status_code == 200
+    assert nudge["key"] not in [one["key"] for one in only(client)[1]]
+    with desk.writing() as session:
+        row = session.get(DeclinedNudgeRow, (ID, nudge["key"]))
+        assert (row.why, row.who, row.is_for_good) == ("The crew likes it", LEAD_ID, False)
+        # Half of its interval's width is soon gone through where the interval is narrow.
+        row.mean += 20
+    assert nudge["key"] in [one["key"] for one in only(client)[1]]
+
+
+def test_never_is_for_good_and_wants_a_reason(desk, client):
+    _, (nudge, *_) = only(client)
+    refused = decline(client, nudge, is_for_good=True, why=" ")
+    assert (refused.status_code, refused.json["detail"]) == (409, "say why it is never to be shown again")
+    assert decline(client, nudge, is_for_good=True, why="The law wants it").status_code == 200
+    with desk.writing() as session:
+        session.get(DeclinedNudgeRow, (ID, nudge["key"])).mean += 1000
+    assert nudge["key"] not in [one["key"] for one in only(client)[1]]
+
+
+def test_only_a_lead_declines_and_only_what_is_suggested(client):
+    _, (nudge, *_) = only(client)
+    assert decline(client, {"key": "0" * 16}).status_code == 404
+    people = client.get("/api/me").json["people"]
+    agent = next(one for one in people if one["role"] == "agent")
+    client.put("/api/me", json={"person": agent["id"]})
+    assert decline(client, nudge).status_code == 403
+    assert nudge["key"] in [one["key"] for one in only(client)[1]]
+
+
+def test_cases_a_month_are_those_of_the_last_half_year(desk, client):
+    assert only(client)[1]
+    later = create_app(desk, now=lambda: NOON.replace(year=NOON.year + 2)).test_client()
+    later.put("/api/me", json={"person": LEAD_ID})
+    assert told(later)["symptoms"][0]["nudges"] == [], "nobody calls about it any more"
