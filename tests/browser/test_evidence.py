@@ -237,3 +237,64 @@ def test_figures_orders_and_reasons_are_by_the_cases_unless_somebody_chooses_oth
         expect(page.get_by_text("Differences are against edition")).to_be_visible()
         expect(effort).to_contain_text(re.compile(r"[+−]|same|less|more"))
         page.get_by_role("button", name=re.compile("^Undo")).click()
+
+
+def nudges(page: Page):
+    return page.get_by_role("region", name="What to do next").get_by_role("listitem")
+
+
+def look_through(page: Page, log: Served) -> None:
+    """The Desk once every symptom was looked through, which is done in the background."""
+    page.goto(log.address)
+    expect(nudges(page).first).to_be_visible(timeout=120_000)
+    expect(page.get_by_text("being looked through")).to_have_count(0, timeout=240_000)
+
+
+def test_what_the_desk_says_to_do_next_is_put_into_the_draft_and_moves_its_figures(page: Page, log: Served):
+    look_through(page, log)
+    rail = nudges(page).filter(has_text="Handheld will not load the sailing list").first
+    expect(rail).to_contain_text(re.compile(r"\d\.\d h a month"))
+    expect(rail).to_contain_text("less")
+    said = rail.get_by_role("paragraph").nth(1).inner_text()
+    rail.get_by_role("link", name="Open in draft").click()
+    strip = page.get_by_role("alert").filter(has_text=said)
+    effort = page.get_by_role("region", name="Totals").get_by_role("button", name="Effort a case")
+    before = effort.inner_text()
+    strip.get_by_role("button", name="Put it into the draft").press("Enter")
+    expect(strip).to_have_count(0)
+    expect(page.get_by_text("Differences are against edition")).to_be_visible()
+    expect(effort).not_to_have_text(before)
+    undo = page.get_by_role("button", name=re.compile("^Undo"))
+    undo.click()
+    expect(page.get_by_text("as agents follow it")).to_be_visible()
+
+
+def test_every_planted_discovery_that_is_worth_something_is_said_on_the_desk(page: Page, log: Served):
+    look_through(page, log)
+    more = page.get_by_role("button", name=re.compile("more that save less"))
+    more.click()
+    said = page.get_by_role("region", name="What to do next").inner_text()
+    # The hazard that no safeguard eases, the text that names a page of one kiosk alone, the order that is dear.
+    assert "Name a safeguard for End the list program and start it again" in said
+    assert "Mend the text of Adjust the touch from the service page" in said
+    assert re.search(r"Lane scale weighs wrong\s+Take the best order", said)
+
+
+def test_what_is_not_wanted_now_is_hidden_with_its_reason_and_an_agent_is_told_nothing(
+    page: Page, log: Served, browser: Browser
+):
+    look_through(page, log)
+    page.get_by_role("button", name=re.compile("more that save less")).click()
+    last = nudges(page).last
+    said = last.get_by_role("paragraph").nth(1).inner_text()
+    last.get_by_role("button", name="not now").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("button", name="Never show it again")).to_be_disabled()
+    dialog.get_by_label("Why").fill("The crew likes it")
+    dialog.get_by_role("button", name="Not now").press("Enter")
+    expect(dialog).to_have_count(0)
+    expect(nudges(page).filter(has_text=said)).to_have_count(0)
+    with new_context(browser) as context:
+        agent = sit_down(context, log, "I. Vell")
+        expect(agent.get_by_role("heading", name="Symptoms")).to_be_visible()
+        expect(agent.get_by_role("region", name="What to do next")).to_have_count(0)

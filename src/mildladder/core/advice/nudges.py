@@ -17,7 +17,7 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.model import Playbook, Variant
 
-__all__ = ["Grounds", "nudges_of"]
+__all__ = ["Grounds", "Sure", "nudges_of", "sure_of"]
 
 _LEAST_RECORDS = 30
 _MARGIN, _SURE = 0.01, 0.975
@@ -42,7 +42,7 @@ class Grounds:
     refit: Callable[[Playbook], Estimated]
 
 
-class _Judged(NamedTuple):
+class Sure(NamedTuple):
     """A change that is worth showing, by whom it was judged, and what it saves a case by each of many sets."""
 
     change: Change
@@ -53,8 +53,14 @@ class _Judged(NamedTuple):
 def nudges_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) -> tuple[Nudge, ...]:
     """Those worth showing, the one worth most first; of several that touch the same rungs, the one worth most. Raises
     Stopped, and BadInput as the forecast of the draft does."""
+    return tuple(_nudge(one, grounds) for one in _without_doubles(sure_of(grounds, is_stopped)))
+
+
+def sure_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) -> list[Sure]:
+    """Every change that the cases are sure of, the one worth most first, whatever rungs it touches. Raises as
+    `nudges_of` does."""
     if grounds.made.estimate.refused or grounds.made.estimate.cases < _LEAST_RECORDS or grounds.a_month <= 0:
-        return ()
+        return []
     judge = Judge(grounds.made, grounds.draft, grounds.told, is_stopped)
     found = [
         *_shown(judge, _of_ladder(judge, grounds), grounds),
@@ -63,8 +69,7 @@ def nudges_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) 
         *_demoted(grounds, is_stopped),
         *_split(grounds, is_stopped),
     ]
-    chosen = _without_doubles(sorted(found, key=lambda one: -float(one.saves.mean())))
-    return tuple(_nudge(one, grounds) for one in chosen)
+    return sorted(found, key=lambda one: -float(one.saves.mean()))
 
 
 def _of_ladder(judge: Judge, grounds: Grounds) -> Iterator[Change]:
@@ -78,7 +83,7 @@ def _of_ladder(judge: Judge, grounds: Grounds) -> Iterator[Change]:
     yield from changes.beyond(judge, means)
 
 
-def _shown(judge: Judge, found: Iterable[Change], grounds: Grounds) -> Iterator[_Judged]:
+def _shown(judge: Judge, found: Iterable[Change], grounds: Grounds) -> Iterator[Sure]:
     """Of each kind the best by few sets, those of them that many sets are sure of."""
     by_kind: dict[tuple[str, bool], list[tuple[float, Change]]] = {}
     least = _MARGIN * float(judge.now.mean())
@@ -92,7 +97,7 @@ def _shown(judge: Judge, found: Iterable[Change], grounds: Grounds) -> Iterator[
         for _, change in sorted(group, key=lambda one: -one[0])[:_BEST]:
             saves = judge.saving(change.playbook)
             if _is_sure(judge, saves, grounds.a_month) and not _loses(judge, change):
-                yield _Judged(change, judge, saves)
+                yield Sure(change, judge, saves)
 
 
 def _is_sure(judge: Judge, saves: FloatArray, a_month: float) -> bool:
@@ -105,7 +110,7 @@ def _loses(judge: Judge, change: Change) -> bool:
     return change.kind in ("drop", "split") and judge.share_lost(change.playbook) > _MOST_LOST
 
 
-def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[_Judged]:
+def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]:
     """Steps whose cures come back, at the best place further down, where only cures that last count."""
     usual = counted.share_back(grounds.counts)
     for step, holds in counted.without_cures_that_come_back(grounds.counts).items():
@@ -126,7 +131,7 @@ def _is_lower(before: Playbook, after: Playbook, step: str) -> bool:
     return step in places[0] and places[1].index(step) > places[0].index(step)
 
 
-def _split(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[_Judged]:
+def _split(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]:
     """Rungs that end almost nothing on units with one value of a fact: tried elsewhere alone."""
     sure = [one for one in grounds.splits if one.level == "sure" and one.resolved < one.expected]
     tried = 0
@@ -168,13 +173,13 @@ def _only_where(judge: Judge, split: Split, number: int) -> Change:
     return Change("split", says, why, after, frozenset({number}), (rung.step,), ladder)
 
 
-def _without_doubles(found: Sequence[_Judged]) -> list[_Judged]:
+def _without_doubles(found: Sequence[Sure]) -> list[Sure]:
     """Of those that touch the same rungs the first; the whole order first of all where it saves half again as much as
     the best single move."""
     single = max((float(one.saves.mean()) for one in found if one.change.kind == "move" and not one.change.is_order),
                  default=0.0)  # fmt: skip
     orders = [one for one in found if one.change.is_order and one.saves.mean() > _WHOLE_ORDER * single]
-    chosen: list[_Judged] = []
+    chosen: list[Sure] = []
     for one in [*orders, *(other for other in found if not other.change.is_order)]:
         is_said = any(one.change.touches & other.change.touches for other in chosen)
         if not is_said and all(one.change.steps != other.change.steps for other in chosen):
@@ -182,7 +187,7 @@ def _without_doubles(found: Sequence[_Judged]) -> list[_Judged]:
     return sorted(chosen, key=lambda one: -float(one.saves.mean()))
 
 
-def _nudge(judged: _Judged, grounds: Grounds) -> Nudge:
+def _nudge(judged: Sure, grounds: Grounds) -> Nudge:
     change, judge, saves = judged
     spared = judge.spared(change.playbook)
     often = grounds.a_month
