@@ -6,6 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from mildladder.demo.desk import CASES
 from tests.browser.conftest import ARGUMENTS, Served, press, rung, served, sit_down
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -15,6 +16,20 @@ def ladder(page: Page, desk: Served) -> None:
     """The builder with a draft that differs from its edition."""
     page.goto(f"{desk.address}/playbooks/counter-no-labels/ladder")
     rung(page, "empty-label-queue").click()
+
+
+def by_the_cases(page: Page, desk: Served) -> None:
+    """The same by what its cases have taught."""
+    ladder(page, desk)
+    page.get_by_role("button", name="by the cases").click(timeout=60_000)
+    page.get_by_text("cases say").first.wait_for(state="detached")
+
+
+def whole_desk(page: Page, desk: Served) -> None:
+    """The Desk once every symptom was looked through."""
+    page.goto(desk.address)
+    page.get_by_role("link", name="Open in draft").first.wait_for(timeout=120_000)
+    page.get_by_text("being looked through").wait_for(state="detached", timeout=240_000)
 
 
 def publish(page: Page, desk: Served) -> None:
@@ -127,8 +142,8 @@ def at(path: str) -> Callable[[Page, Served], None]:
 
 
 VIEWS: dict[str, Callable[[Page, Served], None]] = {
-    "desk": at("/"),
-    "ladder": ladder,
+    "desk": whole_desk,
+    "ladder": by_the_cases,
     "review": review,
     "ladder-rails": rails,
     "ladder-trial": trial,
@@ -165,7 +180,7 @@ def main() -> None:
     """Take them all."""
     with (
         tempfile.TemporaryDirectory() as folder,
-        served("demo", database=Path(folder) / "demo.db") as desk,
+        served("demo", "--cases", str(CASES), database=Path(folder) / "demo.db") as desk,
         sync_playwright() as playwright,
     ):
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
