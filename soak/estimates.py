@@ -13,7 +13,6 @@ from scipy.special import chdtrc
 from mildladder.core.evidence.estimate import estimate, first
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.records import records_of
-from mildladder.core.ladder.causes import chance
 from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.model import Case, Playbook
 from mildladder.demo.desk import playbooks
@@ -21,10 +20,11 @@ from mildladder.demo.faults import Fleet, new_fault
 from mildladder.demo.simulate import PERIOD, simulate
 from mildladder.demo.truth import TRUTHS
 from mildladder.desk.measuring import measure
+from tests.core.advice.grounds import with_wrong_guesses
 from tests.core.evidence.desks import Desk, small_desk
 
 DESKS = 100
-_WRONG, _BINS = 3.0, 10
+_BINS = 10
 _UNTIL = datetime(2026, 3, 1, tzinfo=UTC)
 _FAULTS = 3_000
 
@@ -60,17 +60,8 @@ def _right(seed: int) -> list[Figure]:
 
 def _wrong(seed: int) -> list[Figure]:
     """Every guess of the lead is off by 3 in odds, one way or the other."""
-    desk, rng = small_desk(seed, is_flat=seed % 2 == 1), np.random.default_rng(seed)
-
-    def off(share: float) -> float:
-        odds = share / (1 - share) * (_WRONG if rng.random() < 0.5 else 1 / _WRONG)
-        return float(odds / (1 + odds))
-
-    steps = tuple(
-        step.model_copy(update={"fixes": {cause: off(chance(one)) for cause, one in step.fixes.items()}})
-        for step in desk.playbook.steps
-    )
-    return _figures(desk, desk.playbook.model_copy(update={"steps": steps}))
+    desk = small_desk(seed, is_flat=seed % 2 == 1)
+    return _figures(desk, with_wrong_guesses(desk.playbook, seed))
 
 
 def _tried_before(seed: int) -> list[Figure]:

@@ -4,8 +4,13 @@ const NAMES: Record<By, string> = { cases: "by the cases", judged: "as judged" }
 
 /** Whether figures, orders and reasons are by what the cases have taught, or by the lead's guesses. */
 export const BasisSwitch = ({ by, onChoose }: { by: By; onChoose: (by: By) => void }) => (
-  <fieldset className="flex shrink-0 justify-end gap-x-3 text-dense max-xl:flex-col max-xl:items-start">
-    <legend className="float-left text-faint max-xl:sr-only">Figures</legend>
+  <fieldset
+    aria-label="Figures"
+    className="flex shrink-0 justify-end gap-x-3 text-dense max-xl:flex-col max-xl:items-start"
+  >
+    <span aria-hidden="true" className="text-faint max-xl:hidden">
+      Figures
+    </span>
     {(["cases", "judged"] as const).map((one) => (
       <button
         key={one}
