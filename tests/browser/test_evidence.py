@@ -8,6 +8,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from mildladder.demo.desk import CASES
 from tests.browser.conftest import Served, new_context, served, sit_down
+from tests.browser.rough import rough_line
 
 
 @pytest.fixture(scope="module")
@@ -298,3 +299,16 @@ def test_what_is_not_wanted_now_is_hidden_with_its_reason_and_an_agent_is_told_n
         agent = sit_down(context, log, "I. Vell")
         expect(agent.get_by_role("heading", name="Symptoms")).to_be_visible()
         expect(agent.get_by_role("region", name="What to do next")).to_have_count(0)
+
+
+def test_what_to_do_next_stays_where_the_line_fails_and_says_so_where_it_was_never_there(page: Page, log: Served):
+    look_through(page, log)
+    said = nudges(page).first.inner_text()
+    with rough_line(page) as line:
+        page.get_by_role("link", name="Cases").first.click()
+        line.way, line.is_all = "failing", True
+        page.get_by_role("link", name="Desk").first.click()
+        expect(nudges(page).first).to_be_visible()
+        assert nudges(page).first.inner_text() == said
+        page.reload()
+        expect(page.get_by_text("What to do next cannot be told now")).to_be_visible()

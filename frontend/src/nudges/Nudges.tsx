@@ -17,7 +17,11 @@ const THUMB = { width: 56, height: 60 };
 export const Nudges = () => {
   const { data, error } = useQuery(nudgesQuery);
   const [isOpen, setOpen] = useState(false);
-  if (error || !data) return null;
+  if (!data) {
+    return (
+      error && <p className="mb-6 border-brass border-l-4 pl-3">What to do next cannot be told now: {error.message}</p>
+    );
+  }
   const found = ranked(data);
   if (found.length === 0 && data.waiting === 0) return null;
   const most = mostOf(found.map(({ nudge }) => nudge.people));

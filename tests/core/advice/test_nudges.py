@@ -4,17 +4,19 @@ from dataclasses import replace
 
 import pytest
 
+from mildladder.core.advice.changes import additions, beyond, moves
 from mildladder.core.advice.counted import hard_to_do, unguarded, without_cures_that_come_back
 from mildladder.core.advice.judging import Judge
-from mildladder.core.advice.nudges import nudges_of
+from mildladder.core.advice.nudges import nudges_of, sure_of
 from mildladder.core.errors import Stopped
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.differences import Split
 from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.rates import no_evidence
+from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Playbook
-from tests.core.advice.grounds import A_MONTH, best_desk, grounds_of, really, with_wrong_guesses
+from tests.core.advice.grounds import A_MONTH, best_desk, counted, grounds_of, really, with_wrong_guesses
 from tests.core.evidence.desks import small_desk
 
 
@@ -64,18 +66,127 @@ def test_one_thing_is_said_once_and_the_whole_order_instead_of_its_moves(found):
     assert [nudge.saving.mean for nudge in found] == sorted((n.saving.mean for n in found), reverse=True)
 
 
+def costly(playbook: Playbook) -> Playbook:
+    """Steps of every person, with journeys, waiting, parts and harm."""
+    efforts = (
+        {"hands_on": 3, "by": "caller"}, {"hands_on": 4, "by": "visit", "travel": 20, "parts": 5},
+        {"hands_on": 2, "by": "desk", "wait": 10}, {"hands_on": 1, "by": "desk"},
+    )  # fmt: skip
+    hazards = [{"kind": "data", "severity": 3, "chance": 0.2}]
+    data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    steps = [
+        {**step, "effort": efforts[place % 4], **({"hazards": hazards} if place % 3 == 0 else {})}
+        for place, step in enumerate(data["steps"])
+    ]
+    return Playbook.model_validate({**data, "steps": steps})
+
+
 def test_the_parts_make_up_the_whole_under_the_desks_weights(upside_down):
     desk, grounds = upside_down
-    judge = Judge(grounds.made, grounds.draft, Told())
+    judge = Judge(grounds.made, costly(grounds.draft), Told())
     changed = judge.draft.model_copy(update={"ladder": desk.playbook.ladder})
     spared, weights = judge.spared(changed), grounds.draft.policy.weights
-    effort = spared.people.mean + weights.wait * spared.waiting.mean + weights.parts * spared.parts.mean
-    worth = judge.worth(changed)
-    assert effort + judge.rate * spared.harm.mean == pytest.approx(worth)
-    assert sum(spared.by_person.values()) == pytest.approx(spared.people.mean, rel=0.1)
+    hands_on = sum(getattr(weights, person) * minutes for person, minutes in spared.by_person.items())
+    travel = spared.people.mean - sum(spared.by_person.values())
+    means = judge.few.mean()
+    whole = judge.figures(judge.draft, means).effort[0] - judge.figures(changed, means).effort[0]
+    parts = hands_on + weights.travel * travel + weights.wait * spared.waiting.mean + weights.parts * spared.parts.mean
+    assert parts == pytest.approx(whole, rel=0.1)
+    assert min(abs(one) for one in (*spared.by_person.values(), travel, spared.waiting.mean, spared.harm.mean)) > 0.01
+    before, after = (judge.figures(one, judge.few) for one in (judge.draft, changed))
+    saved = (before.effort - after.effort + judge.rate * (before.harm - after.harm)).mean()
+    assert judge.worth(changed) == pytest.approx(saved)
+    assert judge.saving(changed).mean() == pytest.approx(saved, rel=0.05)
     assert spared.arriving[0][0] == spared.arriving[1][0] == pytest.approx(1)
-    lowest = desk.playbook.ladder[-1].step
-    assert judge.draft.ladder[0].step == lowest
+
+
+def test_what_is_told_is_a_month_of_cases(upside_down, found):
+    _, grounds = upside_down
+    judge = Judge(grounds.made, grounds.draft, grounds.told)
+    changed = judge.draft.model_copy(update={"ladder": found[0].ladder})
+    spared = judge.spared(changed)
+    assert found[0].saving.mean == pytest.approx(A_MONTH * judge.saving(changed).mean())
+    assert found[0].people.mean == pytest.approx(A_MONTH * spared.people.mean)
+    assert found[0].by_person["desk"] == pytest.approx(A_MONTH * spared.by_person["desk"])
+    assert (found[0].resolved_before, found[0].resolved_after) == spared.resolved
+
+
+@pytest.mark.parametrize(("seed", "is_much_better"), [(1, True), (3, False)])
+def test_of_changes_of_the_same_rungs_one_is_shown_and_a_much_better_whole_order_before_its_moves(seed, is_much_better):
+    desk = best_desk(seed)
+    grounds = grounds_of(desk, worst_first(desk.playbook))
+    sure = sure_of(grounds)
+    by_says = {one.change.says: one for one in sure}
+    shown = [by_says[nudge.says] for nudge in nudges_of(grounds)]
+    assert len(shown) < len(sure)
+    for place, one in enumerate(shown):
+        assert not any(one.change.touches & other.change.touches for other in shown[:place])
+    single = max(one.saves.mean() for one in sure if one.change.kind == "move" and not one.change.is_order)
+    (order,) = [one for one in sure if one.change.is_order]
+    assert bool(order.saves.mean() > 1.5 * single) is is_much_better
+    assert (order.change.says in [one.change.says for one in shown]) is is_much_better
+
+
+def test_every_piece_is_tried_at_every_other_place(upside_down):
+    _, grounds = upside_down
+    learned = {one.step: one for one in grounds.made.estimate.steps}
+    made = list(moves(Judge(grounds.made, grounds.draft, Told()), learned))
+    orders = {tuple(rung.step for rung in change.ladder) for change in made}
+    known = [rung.step for rung in grounds.draft.ladder]
+    assert all(not learned[step].refused for step in known)
+    assert len(orders) == len(made) == (len(known) - 1) ** 2
+    for change in made:
+        steps = [rung.step for rung in change.ladder]
+        mine, beside = steps.index(change.steps[0]), steps.index(change.steps[1])
+        assert beside - mine == (1 if " above " in change.says else -1)
+        moved = {number for number, step in enumerate(known) if steps[number] != step}
+        assert moved <= change.touches
+
+
+def without(playbook: Playbook, step: str) -> Playbook:
+    return playbook.model_copy(update={"ladder": tuple(rung for rung in playbook.ladder if rung.step != step)})
+
+
+def test_a_dear_step_that_ends_what_nothing_else_does_is_not_taken_out(upside_down):
+    desk, grounds = upside_down
+    data = desk.playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    judge = Judge(grounds.made, desk.playbook, Told())
+    lost = {rung.step: judge.share_lost(without(judge.draft, rung.step)) for rung in desk.playbook.ladder}
+    only = max(lost, key=lost.get)
+    assert lost[only] > 0.05
+    steps = [{**step, "effort": {"hands_on": 900}} if step["id"] == only else step for step in data["steps"]]
+    draft = Playbook.model_validate({**data, "steps": steps})
+    dear = Judge(grounds.made, draft, Told())
+    assert dear.worth(without(dear.draft, only)) > 10
+    assert all(nudge.steps != (only,) for nudge in nudges_of(replace(grounds, draft=draft)) if nudge.kind == "drop")
+
+
+def test_a_step_that_stands_on_no_rung_and_helps_is_given_one(upside_down):
+    desk, grounds = upside_down
+    learned = {one.step: one for one in grounds.made.estimate.steps}
+    best = max(learned.values(), key=lambda one: one.first.mean or 0).step
+    ladder = tuple(rung for rung in desk.playbook.ladder if rung.step != best)
+    draft = desk.playbook.model_copy(update={"ladder": ladder})
+    made = list(additions(Judge(grounds.made, draft, Told()), learned, counted(desk)))
+    assert {change.steps for change in made} == {(best,)}
+    assert len(made) == len(ladder) + 1
+    told = [nudge for nudge in nudges_of(replace(grounds, draft=draft)) if nudge.kind == "add"]
+    assert [nudge.steps for nudge in told] == [(best,)]
+    rare = {best: no_evidence(best).model_copy(update={"tried": 19})}
+    assert list(additions(Judge(grounds.made, draft, Told()), learned, rare)) == []
+
+
+def test_a_rail_speaks_of_the_rungs_that_it_brings_up():
+    desk = small_desk(7, is_flat=False)
+    grounds = grounds_of(desk)
+    judge = Judge(grounds.made, grounds.draft, Told())
+    known = taught_playbook(desk.model, desk.truth, desk.playbook, Told())
+    rails = [change for change in beyond(judge, known) if change.kind == "rail"]
+    assert rails
+    for change in rails:
+        new = [number for number, rung in enumerate(desk.playbook.ladder) if rung.step in change.steps]
+        assert set(new) == change.touches
+        assert len(new) >= 2
 
 
 def test_too_few_cases_a_quiet_symptom_and_unsettled_figures_nudge_nothing(upside_down):
@@ -170,6 +281,10 @@ def test_harm_that_nothing_eases_asks_for_a_safeguard_and_what_is_eased_does_not
         judge.draft.step("fix-0").hazards[0].chance / 10
     )
     assert list(unguarded(judge, {"fix-0": HarmCount(100, {"data": 3})}, draft)) == []
+    eased = {**hazard, "eased_by": "fix-1", "eased_to": 0.1}
+    steps = [{**step, "hazards": [eased]} if step["id"] == "fix-0" else step for step in data["steps"]]
+    guarded = Playbook.model_validate({**data, "steps": steps})
+    assert list(unguarded(Judge(grounds.made, guarded, Told(harms=harms)), harms, guarded)) == []
 
 
 def test_cures_that_come_back_far_more_than_others_do_not_count_in_full():
