@@ -310,5 +310,6 @@ def test_what_to_do_next_stays_where_the_line_fails_and_says_so_where_it_was_nev
         page.get_by_role("link", name="Desk").first.click()
         expect(nudges(page).first).to_be_visible()
         assert nudges(page).first.inner_text() == said
-        page.reload()
-        expect(page.get_by_text("What to do next cannot be told now")).to_be_visible()
+    page.route("**/api/nudges", lambda route: route.fulfill(status=500))
+    page.reload()
+    expect(page.get_by_text("What to do next cannot be told now")).to_be_visible()
