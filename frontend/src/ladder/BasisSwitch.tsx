@@ -6,7 +6,7 @@ const NAMES: Record<By, string> = { cases: "by the cases", judged: "as judged" }
 export const BasisSwitch = ({ by, onChoose }: { by: By; onChoose: (by: By) => void }) => (
   <fieldset
     aria-label="Figures"
-    className="flex shrink-0 justify-end gap-x-3 text-dense max-xl:flex-col max-xl:items-start"
+    className="flex shrink-0 justify-end gap-x-3 text-dense low:hidden max-xl:flex-col max-xl:items-start"
   >
     <span aria-hidden="true" className="text-faint max-xl:hidden">
       Figures
