@@ -65,6 +65,9 @@ def test_what_is_opened_in_the_draft_is_one_change_that_is_undone_in_one(client)
     deed = {"kind": "suggestion", "revision": symptom["revision"], "ladder": nudge["ladder"], "says": says}
     assert page.send(deed=deed).status_code == 200
     assert page.rungs() == [rung["step"] for rung in nudge["ladder"]]
+    again = Page(client).send(deed=deed)
+    assert "that is in the draft already" in again.get_data(as_text=True), "pressed in another window too"
+    assert page.rungs() == [rung["step"] for rung in nudge["ladder"]]
     assert nudge["says"] not in [one["says"] for one in only(client)[1]], "what is done is not suggested again"
     assert page.undo().status_code == 200
     assert page.rungs() == before

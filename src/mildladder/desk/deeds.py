@@ -104,6 +104,9 @@ def _suggested(session: Session, playbook_id: str, deed: Suggesting) -> list[Ope
     sound = sound_of(session, playbook_id, deed.revision)
     if sound.document is None:
         raise Conflict("that suggestion was made for a draft that is no more; look at the suggestions again")
+    newest = sound_of(session, playbook_id, store.newest_revision(session, playbook_id).number).document
+    if newest is not None and newest.playbook.ladder == deed.ladder:
+        raise Conflict("that is in the draft already")
     playbook = sound.document.playbook.model_copy(update={"ladder": deed.ladder})
     return difference(sound.root, plain(sound.document.model_copy(update={"playbook": playbook})), new_key)
 
