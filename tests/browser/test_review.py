@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Served, rung, rung_titles, saved
+from tests.browser.rough import rough_line
 
 LANE = "/playbooks/lane-scale-wrong"
 SAVE, LOAD = "Note the scale's table", "Load the scale's table again"
@@ -66,6 +67,33 @@ def test_an_edition_becomes_the_draft_again_and_undo_brings_back_what_was(page: 
     expect(page.locator("[data-rung]").first).to_have_text("Send the kiosk's unsent sales before a restart")
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("[data-rung]").first).to_have_text("Wake the pad with its green key")
+
+
+def test_edits_that_go_to_the_server_one_after_the_other_are_compared_once_they_are_there(page: Page, demo: Served):
+    page.goto(f"{demo.address}/playbooks/kiosk-no-card-pad/ladder")
+    rung(page, "wake-pad").focus()
+    with rough_line(page) as line:
+        line.way = "cut"
+        for _ in range(4):
+            page.keyboard.press("Alt+ArrowDown")
+            page.keyboard.press("Alt+ArrowUp")
+        page.keyboard.press("Alt+ArrowDown")
+        expect(page.get_by_role("status").filter(has_text="kept here, not yet sent")).to_be_visible()
+        page.get_by_role("link", name="Editions").click()
+        comparison = page.get_by_role("region", name="Comparison")
+        expect(comparison.get_by_role("row", name=re.compile("effort minutes a case"))).to_be_visible()
+        comparison.get_by_label("From").select_option("edition 2")
+        comparison.get_by_label("To").select_option("the draft")
+        expect(comparison).to_contain_text("They are the same.")
+        line.seen.clear()
+        line.restore()
+        page.get_by_role("button", name="Send now").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        expect(comparison).to_contain_text("“Wake the pad with its green key” moved from 1 to 2")
+        page.get_by_role("link", name="Ladder").click()
+        saved(page)
+        edits, compared = line.sent("POST playbooks/kiosk-no-card-pad/draft/edits"), line.sent("/compare?")
+        assert edits > 2 and compared <= 2
 
 
 def test_a_finding_leads_to_its_rung(page: Page, demo: Served):

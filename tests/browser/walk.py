@@ -212,6 +212,9 @@ class Walk:
             self.wrong.append(f"{self.last}: asked {len(recent)} times in a second: {what}")
 
     def _answered(self, response: Response) -> None:
+        # What is asked for again after something was changed is no repetition.
+        if response.request.method != "GET" and response.ok:
+            self.asked.clear()
         found = re.search(r"/climbs/([0-9a-f-]+)/moves$", response.url)
         if not found or response.status != 200:
             return

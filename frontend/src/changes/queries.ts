@@ -5,7 +5,7 @@ import { api, body } from "../api/client";
 /** `revision`: of the draft, when one of the two is the draft; editions never change. */
 export const compareQuery = (playbookId: string, before: string, after: string, revision?: number) =>
   queryOptions({
-    queryKey: ["compare", playbookId, before, after, revision] as const,
+    queryKey: ["compare", playbookId, before, after, [before, after].includes("draft") ? revision : undefined] as const,
     queryFn: ({ signal }) =>
       body(
         api.GET("/api/playbooks/{playbook_id}/compare", {

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import type { DraftView, EditionView } from "../api/types";
 import { compareQuery } from "../changes/queries";
@@ -49,6 +49,9 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
   const [after, setAfter] = useState(view.is_published && newest ? String(newest.number) : "draft");
   const [before, setBefore] = useState(String((view.is_published ? second : newest)?.number ?? "draft"));
   useTitle("Editions", view.playbook.title);
+  // While edits still go to the server, each makes a state of its own: the last of them is what is compared.
+  const settled = useRef(view.revision);
+  if (!draft.now.isAhead) settled.current = view.revision;
   const documents = ["draft", ...editions.map(({ number }) => String(number))];
   const restore = (number: number) => {
     const isAsked = draft.draft.ask({ kind: "edition", edition: number }, `Edition ${number} brought back`);
@@ -76,7 +79,7 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
               <Choice label="From" value={before} documents={documents} onChange={setBefore} />
               <Choice label="To" value={after} documents={documents} onChange={setAfter} />
             </div>
-            <Compared playbookId={view.playbook.id} before={before} after={after} revision={view.revision} />
+            <Compared playbookId={view.playbook.id} before={before} after={after} revision={settled.current} />
           </section>
         </div>
       )}
