@@ -1,16 +1,21 @@
 """Evidence over HTTP: counted by filter, estimated as a job, an older answer told as such."""
 
+from datetime import timedelta
+
 import pytest
 from sqlalchemy import delete
 
 from mildladder.api.app import create_app
+from mildladder.core.errors import BadInput
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.lesson import Lesson, Teaching
 from mildladder.core.figures.forecast import forecast
+from mildladder.core.ladder.content import content_hash
 from mildladder.desk.editions import document
+from mildladder.desk.files import import_playbook
 from mildladder.desk.intake import import_cases
 from mildladder.desk.kinds import Here
-from mildladder.desk.measuring import measure
+from mildladder.desk.measuring import measure, replay_cases
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.tables import JobRow
 from tests.conftest import LEAD_ID, SHELL
@@ -217,3 +222,64 @@ def test_what_an_estimate_taught_that_is_kept_no_longer_is_asked_anew(client, de
     with desk.writing() as session:
         session.execute(delete(JobRow))
     assert figures(client, by="cases")["taught_by"] is None
+
+
+def replayed(client, **query):
+    return client.get(f"/api/playbooks/{ID}/replay", query_string=query)
+
+
+def test_a_ladder_is_replayed_on_the_logged_cases_as_a_job_and_as_the_shell_does(desk):
+    cases = [
+        case(number, ("clear-hold", "fixed" if number % 2 else "no-change"), days_ago=number % 60, baseline="fails")
+        for number in range(90)
+    ]
+    bring(desk, *cases)
+    client = at_noon(desk)
+    made = replayed(client, before="1").json["replay"]
+    assert made["cases"] == 90
+    assert sum(part["cases"] for part in made["months"]) == pytest.approx(90)
+    # The draft is the edition as it was published: nothing is spared.
+    assert made["less"]["effort"] == {"mean": 0, "low": 0, "high": 0}
+    assert replayed(client, before="1").json["observed"] is None
+    with desk.reading() as session:
+        playbook = document(session, ID, 1)
+    by_shell = replay_cases(playbook, cases, None)
+    for name in ("effort", "harm", "handed_off"):
+        assert made["ladder"][name] == pytest.approx(getattr(by_shell, name).model_dump(), rel=1e-9)
+    assert at_noon(desk, workers=Nobody()).get(f"/api/playbooks/{ID}/replay?after=1").status_code == 202
+
+
+def test_what_cannot_be_replayed_is_said(client, desk):
+    log(desk, 12)
+    few = replayed(client)
+    assert few.status_code == 422
+    assert "fewer than 30" in few.json["detail"]
+    assert replayed(client, after="7").status_code == 404
+    assert replayed(client, after="newest").status_code == 422
+    with desk.reading() as session:
+        playbook = document(session, ID, 1)
+    with pytest.raises(BadInput, match="another symptom"):
+        replay_cases(playbook, [], playbook.model_copy(update={"id": "another"}))
+
+
+def test_two_editions_are_compared_as_their_own_cases_went(client, desk):
+    with desk.writing() as session:
+        other = document(session, ID, 1).model_copy(update={"title": "Gate arm is up"})
+        import_playbook(session, other, LEAD_ID, NOON, "file", "Another title")
+        digests = {number: content_hash(document(session, ID, number)) for number in (1, 2)}
+    made = []
+    for number in range(120):
+        edition = 1 + number % 2
+        closed = NOON - timedelta(days=number % 60)
+        made.append(
+            case(
+                number, ("clear-hold", "fixed"), closed=closed, opened=closed - timedelta(minutes=30 - 10 * edition),
+                playbook=ID, edition=edition, edition_hash=digests[edition],
+            )
+        )  # fmt: skip
+    bring(desk, *made)
+    seen = replayed(client, before="1", after="2").json["observed"]
+    assert (seen["cases_before"], seen["cases_after"]) == (60, 60)
+    assert seen["before"]["minutes"]["mean"] == pytest.approx(20)
+    assert seen["more"]["minutes"]["mean"] == pytest.approx(-10)
+    assert seen["more"]["resolved"]["mean"] == 0

@@ -523,6 +523,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a ladder would have cost on the logged cases, and two editions as their own cases went. */
+        get: operations["evidence_get_replay_playbooks__playbook_id__replay_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs": {
         parameters: {
             query?: never;
@@ -4022,6 +4039,80 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * ReplayView
+         * @description A ladder on the logged cases; observed: both as their own cases went, None where one is no edition or has too few
+         *     cases.
+         */
+        ReplayView: {
+            replay: components["schemas"]["Replay"];
+            observed: components["schemas"]["ObservedEditions"] | null;
+        };
+        /**
+         * Observed
+         * @description How cases went. minutes: from opening to closing, waiting left out; resolved, handed_off: shares.
+         */
+        Observed: {
+            minutes: components["schemas"]["Span"];
+            resolved: components["schemas"]["Span"];
+            handed_off: components["schemas"]["Span"];
+        };
+        /**
+         * ObservedEditions
+         * @description Cases of two editions, weighted to the units of both together; more: the later less the earlier. cases_before,
+         *     cases_after: how many; passed_over: sorts of units, in words, of which one of the two has had too few cases to compare.
+         */
+        ObservedEditions: {
+            /** Cases Before */
+            cases_before: number;
+            /** Cases After */
+            cases_after: number;
+            before: components["schemas"]["Observed"];
+            after: components["schemas"]["Observed"];
+            more: components["schemas"]["Observed"];
+            /** Passed Over */
+            passed_over: string[];
+        };
+        /**
+         * Replay
+         * @description A ladder on the logged cases. cases: that speak; against: what the other ladder comes to, None without one; less:
+         *     what is spared against it.
+         */
+        Replay: {
+            /** Cases */
+            cases: number;
+            ladder: components["schemas"]["Replayed"];
+            against: components["schemas"]["Replayed"] | null;
+            less: components["schemas"]["Replayed"] | null;
+            /** Months */
+            months: components["schemas"]["ReplayedPart"][];
+            /** Units */
+            units: components["schemas"]["ReplayedPart"][];
+            /** Assumes */
+            assumes: string;
+        };
+        /**
+         * Replayed
+         * @description What a case would have come to. effort: minutes; harm: points; handed_off: a share.
+         */
+        Replayed: {
+            effort: components["schemas"]["Span"];
+            harm: components["schemas"]["Span"];
+            handed_off: components["schemas"]["Span"];
+        };
+        /**
+         * ReplayedPart
+         * @description Some of the cases. says: a month, as 2026-03, or a sort of unit in words; cases: how many of them, of a sort of
+         *     unit those that are likely of it. less: what `ladder` would have spared against the other; None without one.
+         */
+        ReplayedPart: {
+            /** Says */
+            says: string;
+            /** Cases */
+            cases: number;
+            ladder: components["schemas"]["Replayed"];
+            less: components["schemas"]["Replayed"] | null;
         };
         /**
          * ClimbList
@@ -8070,6 +8161,76 @@ export interface operations {
             };
             /** @description Somebody has changed this since */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_get_replay_playbooks__playbook_id__replay_get: {
+        parameters: {
+            query?: {
+                before?: string | null;
+                after?: string;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayView"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -13,6 +13,7 @@ import { useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
 import { editionsQuery } from "./queries";
+import { ReplayPanel } from "./ReplayPanel";
 import { TwoTapers } from "./TwoTapers";
 
 /** Every edition in time, what changed between any two, and the way back to one. */
@@ -155,12 +156,18 @@ interface ComparedProps {
 const Compared = ({ playbookId, before, after, revision }: ComparedProps) => {
   const { data, error, refetch } = useQuery(compareQuery(playbookId, before, after, revision));
   if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={4} />;
+  const ofDraft = [before, after].includes("draft") ? revision : undefined;
   return (
     <div className="mt-5 flex gap-8 max-lg:flex-col">
       <TwoTapers before={data.before} after={data.after} />
-      <div className="min-w-0 max-w-prose space-y-4">
-        <Figures comparison={data} />
-        <Sentences comparison={data} />
+      <div className="min-w-0 max-w-3xl">
+        <div className="max-w-prose space-y-4">
+          <Figures comparison={data} />
+          <Sentences comparison={data} />
+        </div>
+        {before !== after && (
+          <ReplayPanel playbookId={playbookId} before={before} after={after} revision={ofDraft} comparison={data} />
+        )}
       </div>
     </div>
   );

@@ -6,7 +6,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply
-from mildladder.api.requests import EvidenceQuery, PlaybookPath, RevisionQuery
+from mildladder.api.requests import EvidenceQuery, PlaybookPath, ReplayQuery, RevisionQuery
 from mildladder.desk import estimating, evidence, fact_shares
 
 __all__ = ["blueprint"]
@@ -49,4 +49,16 @@ def get_learned(path: PlaybookPath, query: RevisionQuery) -> Response:
     """The figures of the draft by what the cases have taught, with intervals, and how it differs from the edition."""
     desk = context()
     made = estimating.learned(desk.database, desk.workers, path.playbook_id, query.revision, desk.now())
+    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")
+
+
+@blueprint.get(
+    "/playbooks/<playbook_id>/replay",
+    responses={200: estimating.ReplayView, 202: Working, **documented(404, 409, 422, 503)},
+)
+def get_replay(path: PlaybookPath, query: ReplayQuery) -> Response:
+    """What a ladder would have cost on the logged cases, and two editions as their own cases went."""
+    desk = context()
+    before, after = query.versions()
+    made = estimating.replayed(desk.database, desk.workers, path.playbook_id, before, after, desk.now())
     return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")

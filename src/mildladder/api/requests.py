@@ -44,7 +44,7 @@ __all__ = [
     "RecordMove",
     "RemarkPath",
     "RemarksQuery",
-    "RevisionQuery",
+    "ReplayQuery", "RevisionQuery",
     "RungPath",
     "SetPerson",
     "SinceQuery",
@@ -282,6 +282,22 @@ class CompareQuery(_Asked):
 
     before: _Version
     after: _Version = "draft"
+
+
+class ReplayQuery(_Asked):
+    """The ladder that is replayed (`after`), and the one that it is held against, if any: an edition by its number, or
+    `draft`."""
+
+    before: _Version | None = None
+    after: _Version = "draft"
+
+    def versions(self) -> tuple[int | Literal["draft"] | None, int | Literal["draft"]]:
+        """Before and after."""
+        return None if self.before is None else _numbered(self.before), _numbered(self.after)
+
+
+def _numbered(version: str) -> int | Literal["draft"]:
+    return "draft" if version == "draft" else int(version)
 
 
 class Publish(Shape):

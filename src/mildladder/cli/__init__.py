@@ -16,6 +16,7 @@ from mildladder.cli.files import (
     forecast_command,
     measure_command,
     order_command,
+    replay_command,
     review_command,
 )
 from mildladder.cli.moving import export_group, import_group
@@ -48,7 +49,8 @@ def schema_command(what: str) -> None:
 
 
 for command in (
-    forecast_command, order_command, curve_command, review_command, diff_command, measure_command, import_group,
+    forecast_command, order_command, curve_command, review_command, diff_command, measure_command, replay_command,
+    import_group,
     export_group, serve_command, demo_command,
 ):  # fmt: skip
     cli.add_command(command)

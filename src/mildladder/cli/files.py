@@ -10,10 +10,11 @@ from mildladder.cli.common import json_option, print_json, read_each, read_playb
 
 if TYPE_CHECKING:
     from mildladder.core.evidence.rates import Rate
-    from mildladder.core.model import Mode
+    from mildladder.core.model import Case, Mode
 
 __all__ = [
-    "curve_command", "diff_command", "forecast_command", "measure_command", "order_command", "review_command",
+    "curve_command", "diff_command", "forecast_command", "measure_command", "order_command", "replay_command",
+    "review_command",
 ]  # fmt: skip
 
 
@@ -146,18 +147,10 @@ def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
 @json_option
 def measure_command(file: IO[bytes], cases: IO[bytes], seed: int, as_json: bool) -> None:
     """Work out which steps of a playbook actually resolve faults across logged cases."""
-    from mildladder.core.errors import BadInput
-    from mildladder.core.model import RefusedLine
     from mildladder.desk.measuring import measure
-    from mildladder.exchange import case_lines
 
     playbook = read_playbook_file(file).playbook
-    read = []
-    for line in case_lines.read_each(case_lines.lines_of(cases)):
-        if isinstance(line, RefusedLine):
-            raise BadInput(line.says, source=cases.name, path=f"line {line.line} {line.path}".strip())
-        read.append(line.case)
-    made = measure(playbook, read, seed)
+    made = measure(playbook, _cases_of(cases), seed)
     if as_json:
         print_json(made.model_dump(mode="json"))
         return
@@ -171,6 +164,48 @@ def measure_command(file: IO[bytes], cases: IO[bytes], seed: int, as_json: bool)
         )
     for warned in made.warnings:
         click.echo(warned.says)
+
+
+def _cases_of(file: IO[bytes]) -> "list[Case]":
+    """The cases of a file. Raises BadInput for the first line that is none."""
+    from mildladder.core.errors import BadInput
+    from mildladder.core.model import RefusedLine
+    from mildladder.exchange import case_lines
+
+    read = []
+    for line in case_lines.read_each(case_lines.lines_of(file)):
+        if isinstance(line, RefusedLine):
+            raise BadInput(line.says, source=file.name, path=f"line {line.line} {line.path}".strip())
+        read.append(line.case)
+    return read
+
+
+@click.command("replay")
+@click.option("--playbook", "file", type=click.File("rb"), required=True, help="The playbook file.")
+@click.option("--cases", "cases", type=click.File("rb"), required=True, help="The logged cases, one a line.")
+@click.option("--against", "against", type=click.File("rb"), help="Another playbook file of the symptom.")
+@click.option("--seed", type=click.IntRange(0, 2**31), default=1, show_default=True, help="Of the draws.")
+@json_option
+def replay_command(file: IO[bytes], cases: IO[bytes], against: IO[bytes] | None, seed: int, as_json: bool) -> None:
+    """Work out what a playbook's ladder would have cost on logged cases."""
+    from mildladder.desk.measuring import replay_cases
+
+    playbook = read_playbook_file(file).playbook
+    other = read_playbook_file(against).playbook if against is not None else None
+    made = replay_cases(playbook, _cases_of(cases), other, seed)
+    if as_json:
+        print_json(made.model_dump(mode="json"))
+        return
+    click.echo(f"{playbook.title}: {made.cases} cases")
+    for name, says in _REPLAYED.items():
+        own = getattr(made, name)
+        more = made.difference[name] if made.difference else None
+        against_it = f"; {more.mean:+.3f} ({more.low:+.3f} to {more.high:+.3f}) against the other" if more else ""
+        click.echo(f"{own.mean:10.3f} ({own.low:.3f} to {own.high:.3f}) {says} a case{against_it}")
+    click.echo(made.assumes)
+
+
+_REPLAYED = {"effort": "effort minutes", "harm": "harm points", "handed_off": "handed off"}
 
 
 def _share(rate: "Rate") -> str:

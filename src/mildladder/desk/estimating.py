@@ -1,16 +1,18 @@
 """The estimate of one symptom as a job: a page never waits for it, and shows an older one while a new one is made."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
+from mildladder.core.advice.replay import Replay, replay
 from mildladder.core.errors import Stopped
 from mildladder.core.evidence.estimate import Estimated
 from mildladder.core.evidence.forward import LearnedFigures, Told, learned_figures, told_of
+from mildladder.core.evidence.observed import ObservedEditions, observed_editions
 from mildladder.core.evidence.rates import StepEvidence, count_steps
-from mildladder.core.model import Playbook
+from mildladder.core.model import Playbook, Shape
 from mildladder.desk import jobs
 from mildladder.desk.author import newest_as, revision_of
 from mildladder.desk.editions import Version, document
@@ -26,7 +28,17 @@ from mildladder.store.drafts import newest_revision, revision
 from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
-__all__ = ["EstimateView", "LearnedFigures", "Taught", "answer", "estimated", "learned", "taught_of"]
+__all__ = [
+    "EstimateView", "LearnedFigures", "ReplayView", "Taught", "answer", "estimated", "learned", "replayed", "taught_of",
+]  # fmt: skip
+
+
+class ReplayView(Shape):
+    """A ladder on the logged cases; observed: both as their own cases went, None where one is no edition or has too few
+    cases."""
+
+    replay: Replay
+    observed: ObservedEditions | None
 
 
 def estimated(
@@ -60,10 +72,10 @@ def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> st
 
 
 def answer(task: Task) -> None:
-    """Work out an estimate, or what a draft comes to by one. Raises Stopped, and what the playbook is refused with."""
+    """Work out an estimate, or what a ladder comes to by one. Raises Stopped, and what the playbook is refused with."""
     if task.version is None:
         raise Stopped
-    made = _learned(task) if task.asked.get("ask") == "learned" else _estimate(task)
+    made = _ANSWERS[task.asked.get("ask")](task)
     with task.database.writing(is_lasting=False) as session:
         task.end(session, made.model_dump_json())
 
@@ -133,3 +145,48 @@ def _estimate(task: Task) -> EstimateView:
         if whole is None:
             remember(session, task, (made, view))
     return view.model_copy(update={"edition": asked["edition"]})
+
+
+def replayed(
+    database: Database, workers: jobs.Workers, playbook_id: str, before: Version | None, after: Version, now: datetime
+) -> str | None:
+    """A ladder on the logged cases, against another where one is named, as JSON text; None while it is worked out.
+
+    Raises NotFound, and whatever the work raised.
+    """
+    with database.reading() as session:
+        version = store.version_of(session, playbook_id)
+        row = newest_revision(session, playbook_id)
+        for one in (before, after):
+            if isinstance(one, int):
+                document(session, playbook_id, one)
+        edition = newest_number(session, playbook_id)
+        is_of_draft = edition is None or "draft" in (before, after)
+        asked = {
+            "ask": "replay", "before": before, "after": after, "edition": edition, "window": return_window(session),
+            "revision": row.number if is_of_draft else None, "today": now.date().isoformat(),
+        }  # fmt: skip
+    return jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
+
+
+def _replay(task: Task) -> ReplayView:
+    asked, name = task.asked, task.subject
+    today = date.fromisoformat(asked["today"])
+    with task.database.reading() as session:
+        if asked["revision"] and newest_revision(session, name).number > asked["revision"]:
+            raise Stopped
+        whole, _ = whole_of(session, task, document(session, name, asked["edition"] or "draft"), today)
+        before, after = (document(session, name, one) if one else None for one in (asked["before"], asked["after"]))
+        counts = count_steps(store.tallies(session, name), today, asked["window"])
+        told = told_of(counts, store.harm_counts(session, name))
+        tallies = store.keyed_tallies(session, name)
+    task.check()
+    assert after is not None, "a ladder is always named"
+    of = [[one for one in tallies if one.edition == number] for number in (asked["before"], asked["after"])]
+    return ReplayView(
+        replay=replay(whole, tallies, after, before, told),
+        observed=observed_editions(whole, *of) if all(of) else None,
+    )
+
+
+_ANSWERS: dict[str | None, Callable[[Task], Shape]] = {None: _estimate, "learned": _learned, "replay": _replay}

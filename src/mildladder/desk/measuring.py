@@ -4,18 +4,21 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable
 from datetime import UTC, date, timedelta
 
+from mildladder.core.advice.replay import replay
+from mildladder.core.errors import BadInput
 from mildladder.core.evidence.comebacks import Cured
-from mildladder.core.evidence.estimate import StepEstimate
+from mildladder.core.evidence.estimate import Estimated, StepEstimate
+from mildladder.core.evidence.forward import Span, told_of
 from mildladder.core.evidence.rates import Rate, StepEvidence, count_steps, no_evidence
 from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.evidence.signature import Tally, read_signature, signature_text, tried_in
 from mildladder.core.model import Case, Playbook, Shape
-from mildladder.desk.studying import Log, study
+from mildladder.desk.studying import EstimateView, Log, study
 from mildladder.store.log.keys import COUNTED_TYPES, Link
 from mildladder.store.log.returns import links_of, visit_of
 from mildladder.store.settings import RETURN_WINDOW
 
-__all__ = ["Measured", "measure"]
+__all__ = ["Measured", "ReplayedCases", "measure", "replay_cases"]
 
 
 class MeasuredStep(Shape):
@@ -88,18 +91,8 @@ def measure(playbook: Playbook, cases: Iterable[Case], seed: int = 1) -> Measure
 
     A case that stands twice under one id counts as it stands last. Raises BadInput for what the playbook refuses.
     """
-    by_id: dict[str, Case] = {}
-    other = 0
-    for case in cases:
-        if case.symptom == playbook.id:
-            by_id[case.case] = case
-        else:
-            other += 1
-    own = list(by_id.values())
-    today = max((_day(case) for case in own), default=date(2000, 1, 1))
-    log = _log(playbook, own)
-    counts = count_steps(log.by_period, today, RETURN_WINDOW)
-    _, view = study(playbook, log, today, RETURN_WINDOW, seed=seed)
+    own, other = _own(playbook, cases)
+    _, counts, _, view = _studied(playbook, own, seed)
     made = view.estimate
     by_step = {one.step: one for one in made.steps}
     return Measured(
@@ -117,6 +110,59 @@ def measure(playbook: Playbook, cases: Iterable[Case], seed: int = 1) -> Measure
         left_out=CasesLeftOut(better=made.better, double=made.double),
         warnings=tuple(Warned(code=one.code, says=one.says, cases=one.cases) for one in view.doubts),
     )
+
+
+class ReplayedCases(Shape):
+    """What a ladder would have cost a case of a log, and (`difference`) how much more than another ladder would."""
+
+    cases: int
+    effort: Span
+    harm: Span
+    handed_off: Span
+    difference: dict[str, Span] | None
+    assumes: str
+
+
+def replay_cases(playbook: Playbook, cases: Iterable[Case], against: Playbook | None, seed: int = 1) -> ReplayedCases:
+    """A playbook's ladder on logged cases, by what they teach of it. Raises BadInput for what the playbooks refuse, and
+    for too few cases."""
+    if against is not None and against.id != playbook.id:
+        raise BadInput(f"'{against.id}' is a playbook of another symptom than '{playbook.id}'", path="id")
+    own, _ = _own(playbook, cases)
+    log, counts, made, _ = _studied(playbook, own, seed)
+    found = replay(made, log.tallies, playbook, against, told_of(counts, log.harms))
+    less = found.less
+    more = {name: _turned(getattr(less, name)) for name in ("effort", "harm", "handed_off")} if less else None
+    return ReplayedCases(
+        cases=found.cases, effort=found.ladder.effort, harm=found.ladder.harm, handed_off=found.ladder.handed_off,
+        difference=more, assumes=found.assumes,
+    )  # fmt: skip
+
+
+def _turned(one: Span) -> Span:
+    return Span(mean=-one.mean, low=-one.high, high=-one.low)
+
+
+def _own(playbook: Playbook, cases: Iterable[Case]) -> tuple[list[Case], int]:
+    """The cases of the playbook's symptom, as they stand last, and how many others there are."""
+    by_id: dict[str, Case] = {}
+    other = 0
+    for case in cases:
+        if case.symptom == playbook.id:
+            by_id[case.case] = case
+        else:
+            other += 1
+    return list(by_id.values()), other
+
+
+def _studied(
+    playbook: Playbook, own: list[Case], seed: int
+) -> tuple[Log, dict[str, StepEvidence], Estimated, EstimateView]:
+    today = max((_day(case) for case in own), default=date(2000, 1, 1))
+    log = _log(playbook, own)
+    counts = count_steps(log.by_period, today, RETURN_WINDOW)
+    made, view = study(playbook, log, today, RETURN_WINDOW, seed=seed)
+    return log, counts, made, view
 
 
 def _step(counts: StepEvidence, estimate: StepEstimate | None) -> MeasuredStep:

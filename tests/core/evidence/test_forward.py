@@ -6,7 +6,7 @@ import pytest
 
 from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import estimate, on_units, spaced
-from mildladder.core.evidence.forward import Told, learned_figures, told_of, with_learned
+from mildladder.core.evidence.forward import Carried, Told, learned_figures, told_of, with_learned
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
@@ -14,6 +14,7 @@ from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.figures.drawn import drawn_forecast
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
+from mildladder.core.ladder.units import unit_groups
 from mildladder.core.model import Playbook
 from tests.core.evidence.desks import small_desk
 
@@ -128,3 +129,18 @@ def test_a_lesson_that_was_kept_teaches_the_means_and_its_total_lies_within_the_
 def test_where_too_few_cases_speak_there_is_no_lesson(made):
     refused = replace(made, estimate=made.estimate.model_copy(update={"refused": "too-few"}))
     assert lesson_of(refused, Told()) is None
+
+
+def test_a_draft_that_tells_no_units_apart_has_the_causes_of_all_of_them():
+    desk = small_desk(3, cases=10)
+    plain = desk.playbook.model_copy(
+        update={
+            "facts": (),
+            "causes": tuple(cause.model_copy(update={"likelier": ()}) for cause in desk.playbook.causes),
+            "steps": tuple(step.model_copy(update={"varies": ()}) for step in desk.playbook.steps),
+            "ladder": tuple(rung.model_copy(update={"when": None}) for rung in desk.playbook.ladder),
+        }
+    )
+    (group,) = unit_groups(plain)
+    carried = Carried(desk.model, desk.truth, plain).on(group)
+    assert carried.mass == pytest.approx((desk.truth.shares[:, None] * desk.truth.causes).sum(axis=0))

@@ -141,14 +141,14 @@ class Carried:
         self.place = [there.get(cause.id) for cause in self.causes]
         self.steps = {step.id: step for step in model.playbook.steps}
         groups = unit_groups(playbook)
-        matched = [model.open_groups(group.facts) for group in groups]
+        matched = [model.groups_like(group) for group in groups]
         self.is_alike = sorted(one for many in matched for one in many) == list(range(len(model.groups))) and all(
             len(many) == 1 for many in matched
         )
 
     def on(self, group: UnitGroup) -> OnUnit:
         """What holds on one sort of unit of the other playbook."""
-        matched = self.model.open_groups(group.facts)
+        matched = self.model.groups_like(group)
         share = self.chances.shares[matched[0]] if self.is_alike else np.full(self.sets, group.share)
         return OnUnit(
             group=group,

@@ -126,6 +126,11 @@ class Learnable:
             if any(all(member[fact] in values for fact, values in alike.items()) for member in group.members)
         )
 
+    def groups_like(self, unit: UnitGroup) -> tuple[int, ...]:
+        """The sorts of units that one of another ladder may be of, that ladder telling others apart."""
+        members = unit.members or (unit.facts,)
+        return tuple(sorted({number for member in members for number in self.open_groups(member)}))
+
     def _alike(self, fact: str, value: str) -> frozenset[str]:
         """The values with a share that a value may stand for: itself; one without a share, those on which every
         condition that looks at the fact comes out as it does for that value; none such: all."""

@@ -330,14 +330,14 @@ class Posterior:
     def columns(self, chances: Chances) -> FloatArray:
         """What each column of the matrix stands for, in logs, (C, K, D)."""
         sets = chances.clears.shape[-1]
-        with np.errstate(divide="ignore"):
-            log_not = np.log1p(-chances.cures)
-        ended = 1 - (1 - chances.clears) * np.exp(_times(self.in_event, log_not))
+        # Far out a chance comes to exactly 0 or 1, whose log times nothing would be no number.
+        log_not = np.log(np.maximum(1 - chances.cures, _TINY))
+        ended = np.maximum(1 - (1 - chances.clears) * np.exp(_times(self.in_event, log_not)), _TINY)
         found = np.zeros((len(self.model.findings), self.most, self.kinds, sets))
         for place, one in enumerate(chances.findings):
-            found[place, : one.shape[0] - 1] = np.log(one[:-1])
-            found[place, -1] = np.log(one[-1])
-        mass = _times(self.is_open, chances.shares[:, None] * chances.causes)
+            found[place, : one.shape[0] - 1] = np.log(np.maximum(one[:-1], _TINY))
+            found[place, -1] = np.log(np.maximum(one[-1], _TINY))
+        mass = np.maximum(_times(self.is_open, chances.shares[:, None] * chances.causes), _TINY)
         return np.concatenate([log_not, found.reshape(-1, self.kinds, sets), np.log(ended), np.log(mass)])
 
     # Priors

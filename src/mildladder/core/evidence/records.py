@@ -11,7 +11,8 @@ from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model.outcomes import TESTED
 
 __all__ = [
-    "Events", "KeyedTally", "LeftOut", "Record", "Records", "Row", "events_of", "is_counted", "records_of", "speaks",
+    "Events", "KeyedTally", "LeftOut", "Record", "Records", "Row", "events_of", "is_counted", "kinds_of", "records_of",
+    "speaks",
 ]  # fmt: skip
 
 _LEAST_NOTHING = 5
@@ -22,7 +23,7 @@ class KeyedTally:
     """How many cases share a signature, what is known of their units, and when, where and how they were logged.
 
     is_double: logged before under another id; month: of closing, as 2026-03; is_guided: here, not brought in; edition:
-    by which they were climbed, 0 where none is known.
+    by which they were climbed, 0 where none is known; seconds: of them all, from opening to closing without waiting.
     """
 
     signature: Signature
@@ -33,6 +34,7 @@ class KeyedTally:
     site: str = ""
     is_guided: bool = True
     edition: int = 0
+    seconds: int = 0
 
 
 class LeftOut(NamedTuple):
@@ -171,6 +173,23 @@ def records_of(tallies: Iterable[KeyedTally], model: Learnable, is_part: bool = 
         baselines += tally.count * (tally.signature.baseline is not None)
     made = tuple(Record(*key, float(count)) for key, count in sorted(counts.items()) if count)
     return Records(made, cases, baselines, looks, cleared, LeftOut(better, double)), model
+
+
+def kinds_of(tallies: Iterable[KeyedTally], model: Learnable) -> tuple[Records, list[tuple[KeyedTally, int]]]:
+    """Every sort of record in a log whose model is known, each counted once and in a fixed order; and of each tally
+    that speaks, which of them its cases are."""
+    maker = _Maker(model)
+    kept = [tally for tally in tallies if speaks(tally)]
+    keys = []
+    for tally in kept:
+        events = events_of(tally.signature, maker.tested)
+        keys.append((maker.rows(events, tally.facts), maker.findings(tally.signature, events)))
+    place = {key: number for number, key in enumerate(sorted(set(keys)))}
+    kinds = tuple(Record(*key, 1.0) for key in place)
+    cases = sum(tally.count for tally in kept)
+    return Records(kinds, cases, 0, 0.0, 0.0, LeftOut()), [
+        (tally, place[key]) for tally, key in zip(kept, keys, strict=True)
+    ]
 
 
 def _with_nothing(tallies: Iterable[KeyedTally], model: Learnable) -> Learnable:

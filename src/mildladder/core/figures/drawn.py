@@ -12,7 +12,7 @@ from mildladder.core.ladder.causes import FloatArray, all_causes
 from mildladder.core.ladder.units import UnitGroup, fact_types
 from mildladder.core.model import Playbook
 
-__all__ = ["DrawnForecast", "OnUnit", "drawn_forecast"]
+__all__ = ["DrawnForecast", "OnUnit", "Paid", "drawn_forecast", "paid_by_cause"]
 
 
 @dataclass(frozen=True)
@@ -40,6 +40,34 @@ class DrawnForecast:
     arriving: Mapping[str, FloatArray]
     reach: Mapping[str, FloatArray]
     ended: Mapping[str, FloatArray]
+
+
+@dataclass(frozen=True)
+class Paid:
+    """What a case of each cause comes to on one sort of unit, each (K, D). handed_off: its chance to be."""
+
+    effort: FloatArray
+    harm: FloatArray
+    handed_off: FloatArray
+
+
+class _ByCause:
+    """Adds up by cause and set what a flow notes of the whole ladder; its columns are causes by sets."""
+
+    def __init__(self, columns: int) -> None:
+        self.totals: dict[str, FloatArray] = defaultdict(lambda: np.zeros(columns))
+
+    def note(self, name: str, _node: Node | None, mass: FloatArray, amount: float = 1.0) -> None:
+        """So much of this figure for each of the mass."""
+        self.totals[name] += amount * mass
+
+    def pay(self, _node: Node | None, mass: FloatArray, cost: Cost) -> None:
+        """A cost that this mass pays."""
+        self.totals["effort"] += cost.effort * mass
+
+    def hurt(self, _node: Node | None, mass: FloatArray, points: float) -> None:
+        """Harm that this mass suffers."""
+        self.totals["harm"] += points * mass
 
 
 class _DrawnLedger:
@@ -94,6 +122,17 @@ def drawn_forecast(playbook: Playbook, units: Sequence[OnUnit]) -> DrawnForecast
         reach=of("reach"),
         ended={path: row + of("worked_around")[path] for path, row in of("resolved").items()},
     )
+
+
+def paid_by_cause(playbook: Playbook, unit: OnUnit) -> Paid:
+    """What a case of each cause comes to on one sort of unit, whatever its mass there: every figure is linear in it.
+    Raises BadInput as `forecast` does."""
+    causes, shape = all_causes(playbook), unit.mass.shape
+    plan = plan_for(playbook, unit.group.facts, fact_types(playbook), causes, Known())
+    _take(plan, unit, shape[1])
+    book = _ByCause(unit.mass.size)
+    Flow(plan, book).run(np.ones(unit.mass.size))
+    return Paid(*(book.totals[name].reshape(shape) for name in ("effort", "harm", "handed_off")))
 
 
 def _by_path(nodes: Sequence[Node], ledger: _DrawnLedger) -> Callable[[str], dict[str, FloatArray]]:

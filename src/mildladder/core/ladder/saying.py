@@ -1,6 +1,6 @@
 """Conditions as one says them: questions, values and titles instead of the ids by which they are written."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.conditions import parse
@@ -18,7 +18,7 @@ from mildladder.core.ladder.syntax import (
 from mildladder.core.ladder.values import value_in_words
 from mildladder.core.model import Instruction, Playbook
 
-__all__ = ["condition_in_words", "conditions_in_words", "fact_in_words", "told_in_words"]
+__all__ = ["condition_in_words", "conditions_in_words", "fact_in_words", "told_in_words", "units_in_words"]
 
 _NO_FACT = "something that is no longer asked"
 _NO_STEP = "a step that is no longer there"
@@ -79,6 +79,17 @@ def fact_in_words(fact: str, playbook: Playbook) -> str:
     if ask is None:
         return _NO_FACT
     return f"“{ask}”" if ask.rstrip().endswith("?") else ask
+
+
+def units_in_words(members: Iterable[Mapping[str, str]], playbook: Playbook) -> str:
+    """Sorts of units, such as “Model on the side plate is GR4 or GR6”; what is true of all units is left out."""
+    known = list(members)
+    said = []
+    for fact in playbook.facts:
+        values = tuple(value for value in fact.spread if any(one.get(fact.id) == value for one in known))
+        if 0 < len(values) < len([share for share in fact.spread.values() if share > 0]):
+            said.append(f"{fact_in_words(fact.id, playbook)} is {' or '.join(values)}")
+    return ", ".join(said) or "every unit"
 
 
 def _compared(fact: str, operator: str, values: tuple[str, ...], playbook: Playbook) -> str:

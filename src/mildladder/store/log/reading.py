@@ -103,7 +103,7 @@ def keyed_tallies(session: Session, symptom: str, which: Filter = EVERYTHING) ->
     query = (
         select(
             SignatureRow.text, StratumRow.facts, StratumRow.is_double, func.sum(TallyRow.count), month, StratumRow.site,
-            StratumRow.is_guided, StratumRow.edition,
+            StratumRow.is_guided, StratumRow.edition, func.sum(TallyRow.seconds),
         )
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
         .join(SignatureRow, SignatureRow.number == TallyRow.signature)

@@ -1,0 +1,232 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Comparison, ObservedEditions, Replay, ReplayedPart } from "../api/types";
+import { Asked } from "../ui/Asked";
+import { count, inMonth, minutes, percent, plural, points, tenths } from "../ui/format";
+import { useStaying } from "../ui/useStaying";
+import { replayQuery } from "./queries";
+import { type Span, sparedPlot } from "./replayPlot";
+
+interface ReplayPanelProps {
+  playbookId: string;
+  before: string;
+  after: string;
+  /** Of the draft, while one of the two is the draft. */
+  revision: number | undefined;
+  comparison: Comparison;
+}
+
+/** Two ladders on the cases already logged, and two editions as their own cases went. */
+export const ReplayPanel = ({ playbookId, before, after, revision, comparison }: ReplayPanelProps) => {
+  const { data, error } = useQuery(replayQuery(playbookId, before, after, revision));
+  const found = useStaying(data?.answer, `${playbookId} ${before} ${after}`);
+  if (error) return <p className="mt-6 max-w-prose text-faint">On the logged cases: {error.message}</p>;
+  if (!found) {
+    return (
+      <p role="status" className="mt-6 text-faint">
+        Both ladders are being climbed again on the logged cases.
+      </p>
+    );
+  }
+  const called = { before: calledIn(before), after: calledIn(after) };
+  return (
+    <div className="mt-6 space-y-6">
+      <OnLoggedCases replay={found.replay} called={called} />
+      {found.observed && <AsTheyWent observed={found.observed} called={called} comparison={comparison} />}
+    </div>
+  );
+};
+
+const calledIn = (version: string) => (version === "draft" ? "the draft" : `edition ${version}`);
+
+interface Called {
+  before: string;
+  after: string;
+}
+
+const OnLoggedCases = ({ replay, called }: { replay: Replay; called: Called }) => {
+  const { less, against, ladder } = replay;
+  if (!less || !against) return null;
+  const rows = [
+    { name: "effort minutes a case", figure: "effort" as const, inWords: tenths },
+    { name: "harm points a case", figure: "harm" as const, inWords: points },
+    { name: "handed off", figure: "handed_off" as const, inWords: percent },
+  ];
+  return (
+    <section aria-label="On the logged cases">
+      <h3 className="font-semibold">On the cases already logged</h3>
+      <p className="max-w-prose text-dense">
+        Climbed again on {plural(replay.cases, "case")}, {called.after} takes {inFavour(less.effort)} of effort a case
+        than {called.before} does ({between(less.effort, tenths)} less).
+      </p>
+      <table className="mt-2 text-dense">
+        <thead>
+          <tr className="text-faint">
+            <th scope="col" className="pr-6 text-left font-normal">
+              on the logged cases
+            </th>
+            <th scope="col" className="pr-6 text-right font-normal">
+              {called.before}
+            </th>
+            <th scope="col" className="pr-6 text-right font-normal">
+              {called.after}
+            </th>
+            <th scope="col" className="text-right font-normal">
+              less
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ name, figure, inWords }) => (
+            <tr key={name}>
+              <th scope="row" className="pr-6 text-left font-normal">
+                {name}
+              </th>
+              <td className="pr-6 text-right">{inWords(against[figure].mean)}</td>
+              <td className="pr-6 text-right">{inWords(ladder[figure].mean)}</td>
+              <td className="text-right">
+                <Asked how={`95 % of what the cases leave open lies between these.`}>
+                  <span className="text-plum">{between(less[figure], inWords)}</span>
+                </Asked>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
+        <Spared says="by month" parts={replay.months} name={inMonth} />
+        {replay.units.length > 1 && <Spared says="by sort of unit" parts={replay.units} name={(says) => says} />}
+      </div>
+      <p className="mt-3 max-w-prose text-dense text-faint">{replay.assumes}</p>
+    </section>
+  );
+};
+
+const WIDTH = 150;
+const ROW = 18;
+
+interface SparedProps {
+  says: string;
+  parts: readonly ReplayedPart[];
+  name: (says: string) => string;
+}
+
+/** Effort minutes spared a case, part by part, with their intervals. */
+const Spared = ({ says, parts, name }: SparedProps) => {
+  const spans = parts.flatMap(({ less }) => (less ? [less.effort] : []));
+  if (spans.length !== parts.length) return null;
+  const plot = sparedPlot(spans, WIDTH);
+  return (
+    <table className="text-dense">
+      <caption className="text-left text-faint">minutes less a case, {says}</caption>
+      <thead className="sr-only">
+        <tr>
+          <th scope="col">{says}</th>
+          <th scope="col">drawn</th>
+          <th scope="col">minutes less</th>
+          <th scope="col">cases</th>
+        </tr>
+      </thead>
+      <tbody>
+        {parts.map((part, number) => {
+          const mark = plot.marks[number];
+          const spared = spans[number];
+          return (
+            <tr key={part.says}>
+              <th scope="row" className="max-w-60 pr-3 text-left font-normal">
+                {name(part.says)}
+              </th>
+              <td aria-hidden="true">
+                {mark && (
+                  <svg width={WIDTH + 10} height={ROW} viewBox={`-5 0 ${WIDTH + 10} ${ROW}`} className="block">
+                    <line x1={plot.nought} x2={plot.nought} y1={0} y2={ROW} className="stroke-rule" />
+                    <line
+                      x1={mark.low}
+                      x2={mark.high}
+                      y1={ROW / 2}
+                      y2={ROW / 2}
+                      className="stroke-plum"
+                      strokeWidth={2}
+                    />
+                    <circle cx={mark.dot} cy={ROW / 2} r={3.5} className="fill-plum" />
+                  </svg>
+                )}
+              </td>
+              <td className="pl-2 text-right">{spared && tenths(spared.mean)}</td>
+              <td className="pl-3 text-right text-faint">{count(Math.round(part.cases))}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+};
+
+interface AsTheyWentProps {
+  observed: ObservedEditions;
+  called: Called;
+  comparison: Comparison;
+}
+
+const AsTheyWent = ({ observed, called, comparison }: AsTheyWentProps) => {
+  const promised = comparison.before.effort - comparison.after.effort;
+  const rows = [
+    { name: "minutes from opening to closing", figure: "minutes" as const, inWords: tenths },
+    { name: "resolved here", figure: "resolved" as const, inWords: percent },
+    { name: "handed off", figure: "handed_off" as const, inWords: percent },
+  ];
+  return (
+    <section aria-label="As their own cases went">
+      <h3 className="font-semibold">As their own cases went</h3>
+      <p className="max-w-prose text-dense">
+        {plural(observed.cases_before, "case")} of {called.before} and {count(observed.cases_after)} of {called.after},
+        each weighted to the units of both: {inFavour(turned(observed.more.minutes))} on the clock with {called.after}.
+        Promised by the forecast: {inFavour({ mean: promised, low: promised, high: promised })} of effort.
+      </p>
+      <table className="mt-2 text-dense">
+        <thead>
+          <tr className="text-faint">
+            <th scope="col" className="pr-6 text-left font-normal">
+              observed
+            </th>
+            <th scope="col" className="pr-6 text-right font-normal">
+              {called.before}
+            </th>
+            <th scope="col" className="pr-6 text-right font-normal">
+              {called.after}
+            </th>
+            <th scope="col" className="text-right font-normal">
+              more
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ name, figure, inWords }) => (
+            <tr key={name}>
+              <th scope="row" className="pr-6 text-left font-normal">
+                {name}
+              </th>
+              <td className="pr-6 text-right">{inWords(observed.before[figure].mean)}</td>
+              <td className="pr-6 text-right">{inWords(observed.after[figure].mean)}</td>
+              <td className="text-right text-plum">{between(observed.more[figure], inWords)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {observed.passed_over.length > 0 && (
+        <p className="mt-1 max-w-prose text-dense text-faint">
+          Too few cases of both to compare where {observed.passed_over.join("; or where ")}.
+        </p>
+      )}
+    </section>
+  );
+};
+
+const turned = ({ mean, low, high }: Span): Span => ({ mean: -mean, low: -high, high: -low });
+
+const LEAST = 0.05;
+const inFavour = ({ mean }: Span) =>
+  Math.abs(mean) < LEAST ? "as many minutes" : `${minutes(Math.abs(mean))} ${mean > 0 ? "less" : "more"}`;
+
+const inSigned = (inWords: (n: number) => string) => (n: number) => (n < 0 ? `−${inWords(-n)}` : inWords(n));
+const between = ({ low, high }: Span, inWords: (n: number) => string) =>
+  `${inSigned(inWords)(low)} to ${inSigned(inWords)(high)}`;
