@@ -4061,7 +4061,7 @@ export interface components {
         /**
          * ObservedEditions
          * @description Cases of two editions, weighted to the units of both together; more: the later less the earlier. cases_before,
-         *     cases_after: how many; passed_over: sorts of units, in words, of which one of the two has had too few cases to compare.
+         *     cases_after: how many; passed_over: sorts of units, in words, of which one of the two has had too few to compare.
          */
         ObservedEditions: {
             /** Cases Before */
@@ -5440,6 +5440,54 @@ export interface components {
             waiting: number;
         };
         /**
+         * Followed
+         * @description What an edition promised against the one before, and what came of it, each a case. a_month: cases a month when it
+         *     was published; since: cases that it has had; came: None until it has had enough of them, or enough time; observed:
+         *     minutes less on the clock as the cases of both went, None where that cannot be told.
+         */
+        Followed: {
+            /** Edition */
+            edition: number;
+            /**
+             * Published
+             * Format: date-time
+             */
+            published: string;
+            promised: components["schemas"]["Worth"];
+            /** A Month */
+            a_month: number;
+            /** Since */
+            since: number;
+            came: components["schemas"]["Worth"] | null;
+            observed: components["schemas"]["Span"] | null;
+        };
+        /**
+         * NamedDrift
+         * @description A step that has stopped working, by its title.
+         */
+        NamedDrift: {
+            /** Step */
+            step: string;
+            /** Since */
+            since: string;
+            /** Z */
+            z: number;
+            /** Tries Before */
+            tries_before: number;
+            /** Resolved Before */
+            resolved_before: number;
+            /** Expected Before */
+            expected_before: number;
+            /** Tries After */
+            tries_after: number;
+            /** Resolved After */
+            resolved_after: number;
+            /** Expected After */
+            expected_after: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * Nudge
          * @description One change that the cases are for. saving: effort minutes a month, harm at the desk's rate counted in; it ranks
          *     alone. people: minutes of people a month, journeys included, by_person their means without journeys; waiting:
@@ -5505,6 +5553,20 @@ export interface components {
             is_stale: boolean;
             /** Nudges */
             nudges: components["schemas"]["Nudge"][];
+            /** Drifts */
+            drifts: components["schemas"]["NamedDrift"][];
+            /** Followed */
+            followed: components["schemas"]["Followed"][];
+        };
+        /**
+         * Worth
+         * @description What a ladder spares a case against the one before it. saving: effort minutes with harm at the desk's rate;
+         *     effort: minutes; harm: points.
+         */
+        Worth: {
+            saving: components["schemas"]["Span"];
+            effort: components["schemas"]["Span"];
+            harm: components["schemas"]["Span"];
         };
         /**
          * Declined

@@ -4,6 +4,7 @@ import { meQuery } from "../api/me";
 import type { SymptomCard } from "../api/types";
 import { Notices } from "../notices/Notices";
 import { Nudges } from "../nudges/Nudges";
+import { WhatCame } from "../nudges/WhatCame";
 import { Remarks } from "../remarks/Remarks";
 import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
@@ -23,7 +24,12 @@ export const DeskPage = () => {
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
         <div>
-          {isLead && <Nudges />}
+          {isLead && (
+            <>
+              <Nudges />
+              <WhatCame />
+            </>
+          )}
           <section aria-label="Symptoms">
             <div className="flex items-center justify-between gap-4">
               <Heading isNamedBelow>Symptoms</Heading>

@@ -16,6 +16,24 @@ export function savingMark({ mean, low, high }: Span, most: number, width: numbe
 /** The most that any of them saves, at the upper end of its interval. */
 export const mostOf = (spans: readonly Span[]): number => Math.max(0, ...spans.map(({ high }) => high));
 
+interface Known {
+  a_month: number;
+  promised: { saving: Span };
+  came: { saving: Span } | null;
+}
+
+/** What changes promised and what came of them, in minutes a month; those alone of which it is known. */
+export function allTogether(followed: readonly Known[]): { promised: number; came: number; changes: number } {
+  const sum = { promised: 0, came: 0, changes: 0 };
+  for (const { a_month, promised, came } of followed) {
+    if (!came) continue;
+    sum.promised += a_month * promised.saving.mean;
+    sum.came += a_month * came.saving.mean;
+    sum.changes += 1;
+  }
+  return sum;
+}
+
 /** The outline of a ladder by the share of cases that comes to each rung. */
 export function outlineOf(arriving: readonly number[], width: number, height: number): ReturnType<typeof taper> {
   const rungs = arriving.map((share) => ({ arriving: share, reach: share, ended: 0, leaving: 0, side: [] }));

@@ -5,6 +5,8 @@ import { nudgesKey } from "../api/keys";
 
 export type WhatToChange = Schemas["WhatToChange"];
 export type Nudge = Schemas["Nudge"];
+export type Followed = Schemas["Followed"];
+export type NamedDrift = Schemas["NamedDrift"];
 export type SymptomNudges = Schemas["SymptomNudges"];
 
 /** While some are being worked out it is asked again. */

@@ -53,4 +53,7 @@ def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
         seen = header.revision(revision_of(db, path.playbook_id))
         return use_cases.publish(db, path.playbook_id, body.note, seen, who(db), now)
 
-    return reply(context().database.change(work), 201)
+    made = context().database.change(work)
+    # What it promises is worked out at once, before cases that it does not speak of are logged.
+    context().workers.nudge("nudging")
+    return reply(made, 201)

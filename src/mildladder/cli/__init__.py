@@ -21,6 +21,7 @@ from mildladder.cli.files import (
 )
 from mildladder.cli.moving import export_group, import_group
 from mildladder.cli.serving import demo_command, serve_command
+from mildladder.cli.simulating import simulate_command
 from mildladder.core.errors import LadderError, Several
 
 __all__ = ["cli", "main"]
@@ -51,7 +52,7 @@ def schema_command(what: str) -> None:
 for command in (
     forecast_command, order_command, curve_command, review_command, diff_command, measure_command, replay_command,
     import_group,
-    export_group, serve_command, demo_command,
+    export_group, serve_command, demo_command, simulate_command,
 ):  # fmt: skip
     cli.add_command(command)
 

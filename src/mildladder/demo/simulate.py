@@ -16,7 +16,7 @@ from mildladder.demo.elsewhere import Office
 from mildladder.demo.faults import Fault, Fleet, new_fault
 from mildladder.demo.truth import Truth
 
-__all__ = ["PERIOD", "Followed", "Simulated", "simulate"]
+__all__ = ["PERIOD", "Followed", "Simulated", "return_of", "simulate", "working_hour"]
 
 PERIOD = timedelta(days=540)
 _LONGEST_RETURN = 12.0
@@ -60,7 +60,7 @@ def simulate(
     rng = np.random.default_rng(seed)
     fleets = {name: Fleet(truth) for name, truth in truths.items()}
     waiting: list[tuple[datetime, int, Fault | None]] = [
-        (_working_hour(until - _LONGEST_CASE - (PERIOD - _LONGEST_CASE) * float(share), rng), number, None)
+        (working_hour(until - _LONGEST_CASE - (PERIOD - _LONGEST_CASE) * float(share), rng), number, None)
         for number, share in enumerate(rng.random(count))
     ]
     heapq.heapify(waiting)
@@ -81,7 +81,7 @@ def simulate(
         if one.case.unit is not None:
             known = EarlierCase(case=one.case.case, closed=one.case.closed, resolved_by=one.case.resolved_by)
             had[fault.playbook, one.case.unit].insert(0, known)
-        again = _return_of(one, fault, rng)
+        again = return_of(fault, one.case.unit, one.cured_by, one.case.closed, rng)
         if again is not None and again < until - _LONGEST_CASE:
             _give_way(waiting, rng)
             heapq.heappush(waiting, (again, count + made, replace(fault, unit=one.case.unit)))
@@ -117,15 +117,17 @@ def _give_way(waiting: list[tuple[datetime, int, Fault | None]], rng: np.random.
         heapq.heapify(waiting)
 
 
-def _return_of(one: Simulated, fault: Fault, rng: np.random.Generator) -> datetime | None:
+def return_of(
+    fault: Fault, unit: str | None, cured_by: str | None, closed: datetime, rng: np.random.Generator
+) -> datetime | None:
     """When the fault shows again that a step seemed to have ended; None when it does not, or the unit is not known."""
-    chance = fault.truth.comes_back.get(one.cured_by or "", 0.0)
-    if one.case.unit is None or rng.random() >= chance:
+    chance = fault.truth.comes_back.get(cured_by or "", 0.0)
+    if unit is None or rng.random() >= chance:
         return None
-    return _working_hour(one.case.closed + timedelta(days=1 + float(rng.random()) * _LONGEST_RETURN), rng)
+    return working_hour(closed + timedelta(days=1 + float(rng.random()) * _LONGEST_RETURN), rng)
 
 
-def _working_hour(at: datetime, rng: np.random.Generator) -> datetime:
+def working_hour(at: datetime, rng: np.random.Generator) -> datetime:
     """The same day at an hour when ships sail."""
     minutes = int(rng.integers(5 * 60 + 30, 21 * 60))
     return at.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(minutes=minutes)

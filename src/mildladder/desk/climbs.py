@@ -11,7 +11,18 @@ from mildladder.core.climb.state import ROUGH
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.model import Playbook, Step
-from mildladder.core.model.events import RULES, ClimbEvent, Ended, Move, Noted, OffLadder, Started, TakenBack, TakenOver
+from mildladder.core.model.events import (
+    RULES,
+    ClimbEvent,
+    EarlierCase,
+    Ended,
+    Move,
+    Noted,
+    OffLadder,
+    Started,
+    TakenBack,
+    TakenOver,
+)
 from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
 from mildladder.desk.climb_view import climb_view, summary, unreadable
 from mildladder.desk.editions import document
@@ -35,7 +46,7 @@ from mildladder.store.people import people, person
 from mildladder.store.pictures import picture as stored_picture
 from mildladder.store.tables import ClimbRow, EditionRow, PictureRow
 
-__all__ = ["follow_up", "go_on", "look", "open_cases", "picture", "record", "reopen", "start"]
+__all__ = ["follow_up", "go_on", "history_of", "look", "open_cases", "picture", "record", "reopen", "start"]
 
 
 _MOST_EARLIER = 100
@@ -65,8 +76,13 @@ def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, start
 
 def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
     """The start with what the log knows of the unit, whatever it came with, and nothing taken on trust."""
-    history = unit_history(session, playbook_id, started.unit, _MOST_EARLIER)
+    history = history_of(session, playbook_id, started.unit)
     return started.model_copy(update={"history": tuple(history), "trusts_speech": False, "rules": RULES})
+
+
+def history_of(session: Session, playbook_id: str, unit: str) -> list[EarlierCase]:
+    """What a case that begins now is told of its unit."""
+    return unit_history(session, playbook_id, unit, _MOST_EARLIER)
 
 
 def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime) -> None:

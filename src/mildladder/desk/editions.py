@@ -9,11 +9,13 @@ from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.diff import Difference, differences
 from mildladder.core.model import Document, Playbook, Shape
 from mildladder.store.documents import document_of, forecast_of
-from mildladder.store.drafts import newest_revision
+from mildladder.store.drafts import newest_revision, states
 from mildladder.store.editions import edition, editions
 from mildladder.store.tables import EditionRow
 
-__all__ = ["Comparison", "EditionView", "compare", "compared", "document", "edition_list", "edition_view"]
+__all__ = [
+    "Comparison", "EditionView", "compare", "compared", "document", "edition_list", "edition_view", "newest_editions",
+]  # fmt: skip
 
 Version = int | Literal["draft"]
 
@@ -50,6 +52,12 @@ def edition_list(session: Session, playbook_id: str) -> list[EditionView]:
 def document(session: Session, playbook_id: str, version: Version) -> Playbook:
     """The draft or an edition. Raises NotFound."""
     return _whole(session, playbook_id, version).playbook
+
+
+def newest_editions(session: Session) -> dict[str, Playbook]:
+    """What agents follow: the newest edition of every symptom that has one."""
+    found = states(session)
+    return {one.playbook: document(session, one.playbook, one.edition) for one in found if one.edition}
 
 
 def _whole(session: Session, playbook_id: str, version: Version) -> Document:

@@ -1,7 +1,7 @@
 """What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
 
-from collections.abc import Iterable
-from datetime import date, datetime, timedelta
+from collections.abc import Iterable, Iterator
+from datetime import date, datetime
 from typing import Annotated
 
 from pydantic import Field
@@ -10,14 +10,15 @@ from sqlalchemy.orm import Session
 from mildladder.core.advice.nudge import Nudge
 from mildladder.core.advice.nudges import Grounds, nudges_of
 from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
+from mildladder.core.evidence.differences import Drift
 from mildladder.core.evidence.estimate import Estimated, estimate
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.records import records_of
-from mildladder.core.evidence.signature import Tally
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
+from mildladder.desk.following import Followed, cases_a_month, follow_ups, promise
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
 from mildladder.desk.tasks import Task, utc_now
@@ -34,15 +35,25 @@ from mildladder.store.tables import DeclinedNudgeRow
 __all__ = ["Declined", "NudgeList", "SymptomNudges", "answer", "decline", "nudges"]
 
 _LEAST_CASES = 30
-_HALF_A_YEAR = 183
+# What has to be the same for an older answer to be one of the same question.
+_ALIKE = ("ask", "window")
 
 
 class NudgeList(Shape):
-    """What to change next of one draft. revision: of the draft; as_of: when it was worked out."""
+    """What to change next of one draft. revision: of the draft; as_of: when it was worked out; drifts: steps that have
+    stopped working; followed: what came of what its editions promised."""
 
     revision: int
     as_of: datetime
     nudges: tuple[Nudge, ...]
+    drifts: tuple[Drift, ...] = ()
+    followed: tuple[Followed, ...] = ()
+
+
+class NamedDrift(Drift):
+    """A step that has stopped working, by its title."""
+
+    title: str
 
 
 class SymptomNudges(Shape):
@@ -54,6 +65,8 @@ class SymptomNudges(Shape):
     as_of: datetime
     is_stale: bool
     nudges: tuple[Nudge, ...]
+    drifts: tuple[NamedDrift, ...]
+    followed: tuple[Followed, ...]
 
 
 class Declined(Shape):
@@ -94,20 +107,26 @@ def _of_symptom(
         return None, False
     with database.reading() as session:
         if made is None:
-            older = kept_jobs.last_done(session, "nudging", playbook_id, asked, ("window",))
+            older = kept_jobs.last_done(session, "nudging", playbook_id, {"ask": None, **asked}, _ALIKE)
             made_before = kept_jobs.job(session, older).result if older is not None else None
         else:
             made_before = made
         if made_before is None:
             return None, True
         told = NudgeList.model_validate_json(made_before)
-        title = document_of(revision(session, playbook_id, row.number)).playbook.title
+        playbook = document_of(revision(session, playbook_id, row.number)).playbook
         said = declined(session, playbook_id)
     shown = SymptomNudges(
-        playbook=playbook_id, title=title, revision=told.revision, as_of=told.as_of, is_stale=made is None,
+        playbook=playbook_id, title=playbook.title, revision=told.revision, as_of=told.as_of, is_stale=made is None,
         nudges=tuple(one for one in told.nudges if not _is_hidden(one, said.get(one.key))),
+        drifts=tuple(_named(told.drifts, playbook)), followed=told.followed,
     )  # fmt: skip
     return shown, made is None
+
+
+def _named(found: Iterable[Drift], playbook: Playbook) -> Iterator[NamedDrift]:
+    titles = {step.id: step.title for step in playbook.steps}
+    return (NamedDrift(**one.model_dump(), title=titles[one.step]) for one in found if one.step in titles)
 
 
 def _is_hidden(nudge: Nudge, row: DeclinedNudgeRow | None) -> bool:
@@ -130,8 +149,8 @@ def decline(session: Session, playbook_id: str, key: str, said: Declined, who: i
 
 
 def _newest(session: Session, playbook_id: str, key: str) -> Nudge:
-    asked = {"window": return_window(session)}
-    number = kept_jobs.last_done(session, "nudging", playbook_id, asked, ("window",))
+    asked = {"ask": None, "window": return_window(session)}
+    number = kept_jobs.last_done(session, "nudging", playbook_id, asked, _ALIKE)
     result = kept_jobs.job(session, number).result if number is not None else None
     told = NudgeList.model_validate_json(result).nudges if result else ()
     found = next((one for one in told if one.key == key), None)
@@ -141,12 +160,22 @@ def _newest(session: Session, playbook_id: str, key: str) -> Nudge:
 
 
 def answer(task: Task) -> None:
-    """Work out what to change next of one draft. Raises Stopped, and what the draft is refused with."""
+    """Work out what to change next of one draft, or what an edition promises. Raises Stopped, and what the draft is
+    refused with."""
     if task.version is None:
         raise Stopped
+    if task.asked.get("ask") == "promise":
+        promise(task)
+    else:
+        _advise(task)
+
+
+def _advise(task: Task) -> None:
     taught = taught_of(task)
     with task.database.reading() as session:
-        tallies = list(store.tallies(session, task.subject))
+        today = date.fromisoformat(task.asked["today"])
+        a_month = cases_a_month(session, task.subject, today)
+        followed = follow_ups(session, task.subject, taught.whole, taught.told, today)
         keyed = store.keyed_tallies(session, task.subject)
 
     def refit(playbook: Playbook) -> Estimated:
@@ -159,15 +188,15 @@ def answer(task: Task) -> None:
         told=taught.told,
         counts=taught.counts,
         splits=taught.view.splits,
-        a_month=_a_month(tallies, date.fromisoformat(task.asked["today"])),
+        a_month=a_month,
         refit=refit,
     )
-    found = NudgeList(revision=task.asked["revision"], as_of=utc_now(), nudges=nudges_of(grounds, task.is_stopped))
+    found = NudgeList(
+        revision=task.asked["revision"],
+        as_of=utc_now(),
+        nudges=nudges_of(grounds, task.is_stopped),
+        drifts=taught.view.drifts,
+        followed=followed,
+    )
     with task.database.writing(is_lasting=False) as session:
         task.end(session, found.model_dump_json(by_alias=True))
-
-
-def _a_month(tallies: Iterable[Tally], today: date) -> float:
-    """Cases a month, of the last six."""
-    since = (today - timedelta(days=_HALF_A_YEAR)).isoformat()
-    return sum(one.count for one in tallies if one.period >= since[: len(one.period)]) / 6

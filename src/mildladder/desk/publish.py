@@ -14,6 +14,7 @@ from mildladder.desk.author import flaws_at, newest_as
 from mildladder.desk.drafting import FOR_GOOD, Sender, drop, take
 from mildladder.desk.editions import EditionView, edition_view
 from mildladder.desk.facts import know_facts
+from mildladder.desk.following import ask_for_promise
 from mildladder.desk.reviewing import reviewed
 from mildladder.desk.shared_steps import share_new
 from mildladder.store import drafts
@@ -41,7 +42,9 @@ def publish(session: Session, playbook_id: str, note: str, expected: int, who: i
     know_facts(session, kept.playbook.facts, who, now)
     drafts.keep_form(session, playbook_id, row.number, drafts.form_at(session, playbook_id, row.number))
     figures, digest = forecast(kept.playbook), content_hash(kept.playbook)
-    return edition_view(add_edition(session, kept, row.number, figures, digest, note, who, now))
+    made = add_edition(session, kept, row.number, figures, digest, note, who, now)
+    ask_for_promise(session, playbook_id, made.number, who, now)
+    return edition_view(made)
 
 
 def _as_seen(session: Session, playbook_id: str, expected: int) -> RevisionRow:

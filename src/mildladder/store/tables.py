@@ -4,7 +4,7 @@ import json
 from datetime import datetime
 from typing import Annotated, Any
 
-from sqlalchemy import JSON, ForeignKey, Index, MetaData, UniqueConstraint
+from sqlalchemy import JSON, ForeignKey, ForeignKeyConstraint, Index, MetaData, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
 from mildladder.store.moments import Moment
@@ -12,9 +12,9 @@ from mildladder.store.moments import Moment
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
     "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow", "LibraryStepRow", "NoticeCallRow",
-    "NoticeRow", "PersonRow", "PictureRow", "PlaybookRow", "RefusedLineRow", "RemarkRow", "ReplacedCaseRow",
-    "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow", "TallyVersionRow",
-    "Written",
+    "NoticeRow", "PersonRow", "PictureRow", "PlaybookRow", "PromiseRow", "RefusedLineRow", "RemarkRow",
+    "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow",
+    "TallyVersionRow", "Written",
 ]  # fmt: skip
 
 
@@ -142,6 +142,20 @@ class EditionRow(Written, Base):
     content_hash: Mapped[str]
     note: Mapped[str]
     at: Mapped[datetime]
+
+
+class PromiseRow(Base):
+    """What an edition promised a case against the one before, as the cases stood when it was published: `cases` that
+    spoke, `a_month` of them. worth: as `core.advice.followup.Worth`."""
+
+    __tablename__ = "promises"
+    playbook_id: Mapped[str] = mapped_column(primary_key=True)
+    edition: Mapped[int] = mapped_column(primary_key=True)
+    published: Mapped[datetime]
+    cases: Mapped[int]
+    a_month: Mapped[float]
+    worth: Mapped[dict[str, Any]]
+    __table_args__ = (ForeignKeyConstraint(["playbook_id", "edition"], ["editions.playbook_id", "editions.number"]),)
 
 
 class FactRow(Base):

@@ -32,7 +32,7 @@ class Observed(Shape):
 
 class ObservedEditions(Shape):
     """Cases of two editions, weighted to the units of both together; more: the later less the earlier. cases_before,
-    cases_after: how many; passed_over: sorts of units, in words, of which one of the two has had too few cases to compare."""
+    cases_after: how many; passed_over: sorts of units, in words, of which one of the two has had too few to compare."""
 
     cases_before: int
     cases_after: int

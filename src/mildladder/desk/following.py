@@ -1,0 +1,115 @@
+"""What editions promised when they were published, and what came of it."""
+
+from datetime import UTC, date, datetime, timedelta
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.advice.followup import LEAST_CASES, LEAST_DAYS, Worth, worth_of
+from mildladder.core.errors import BadInput, Stopped
+from mildladder.core.evidence.estimate import Estimated
+from mildladder.core.evidence.forward import Span, Told, told_of
+from mildladder.core.evidence.observed import observed_editions
+from mildladder.core.evidence.rates import count_steps
+from mildladder.core.model import Shape
+from mildladder.desk.editions import document
+from mildladder.desk.jobs import join_or_add
+from mildladder.desk.settings import return_window
+from mildladder.desk.studying import whole_of
+from mildladder.desk.tasks import Task
+from mildladder.store.log import reading as store
+from mildladder.store.promises import keep_promise, promises
+from mildladder.store.tables import PromiseRow
+
+__all__ = ["Followed", "ask_for_promise", "cases_a_month", "follow_ups", "promise"]
+
+_HALF_A_YEAR = 183
+_MOST = 4
+
+
+class Followed(Shape):
+    """What an edition promised against the one before, and what came of it, each a case. a_month: cases a month when it
+    was published; since: cases that it has had; came: None until it has had enough of them, or enough time; observed:
+    minutes less on the clock as the cases of both went, None where that cannot be told."""
+
+    edition: int
+    published: datetime
+    promised: Worth
+    a_month: float
+    since: int
+    came: Worth | None
+    observed: Span | None
+
+
+def ask_for_promise(session: Session, playbook_id: str, edition: int, who: int, now: datetime) -> None:
+    """Have it worked out what a new edition promises, by the cases as they stand at its publishing."""
+    if edition < 2:
+        return
+    asked = {
+        "ask": "promise", "edition": edition - 1, "after": edition, "revision": None, "window": return_window(session),
+        "today": now.astimezone(UTC).date().isoformat(), "published": now.isoformat(),
+    }  # fmt: skip
+    join_or_add(session, "nudging", playbook_id, asked, who, now, store.version_of(session, playbook_id))
+
+
+def promise(task: Task) -> None:
+    """Work out what an edition promises, and keep it; nothing where too few cases say anything. Raises Stopped."""
+    asked, name = task.asked, task.subject
+    today = date.fromisoformat(asked["today"])
+    with task.database.reading() as session:
+        before, after = (document(session, name, asked[one]) for one in ("edition", "after"))
+        whole, view = whole_of(session, task, before, today)
+        counts = count_steps(store.tallies(session, name), today, asked["window"])
+        told = told_of(counts, store.harm_counts(session, name))
+        a_month = cases_a_month(session, name, today)
+    task.check()
+    made = None if view.estimate.refused else worth_of(whole, before, after, told)
+    with task.database.writing(is_lasting=made is not None) as session:
+        if made is not None:
+            row = PromiseRow(
+                playbook_id=name, edition=asked["after"], published=datetime.fromisoformat(asked["published"]),
+                cases=view.estimate.cases, a_month=a_month, worth=made.model_dump(mode="json"),
+            )  # fmt: skip
+            keep_promise(session, row)
+        task.end(session, "null" if made is None else made.model_dump_json())
+
+
+def follow_ups(session: Session, playbook_id: str, whole: Estimated, told: Told, today: date) -> tuple[Followed, ...]:
+    """The last editions that promised something, the newest first. Raises Stopped where one was taken away."""
+    tallies = store.keyed_tallies(session, playbook_id)
+    found = []
+    for row in promises(session, playbook_id)[:_MOST]:
+        own = [one for one in tallies if one.edition == row.edition]
+        earlier = [one for one in tallies if one.edition == row.edition - 1]
+        since = sum(one.count for one in own)
+        is_due = since >= LEAST_CASES or today - row.published.date() >= timedelta(days=LEAST_DAYS)
+        came = observed = None
+        if is_due and not whole.estimate.refused:
+            before, after = (document(session, playbook_id, row.edition - back) for back in (1, 0))
+            try:
+                came = worth_of(whole, before, after, told)
+            except BadInput:
+                raise Stopped from None
+            seen = observed_editions(whole, earlier, own)
+            if seen is not None:
+                more = seen.more.minutes
+                observed = Span(mean=-more.mean, low=-more.high, high=-more.low)
+        found.append(
+            Followed(
+                edition=row.edition,
+                published=row.published,
+                promised=Worth.model_validate(row.worth),
+                a_month=row.a_month,
+                since=since,
+                came=came,
+                observed=observed,
+            )
+        )
+    return tuple(found)
+
+
+def cases_a_month(session: Session, playbook_id: str, today: date) -> float:
+    """Cases a month, of the last six."""
+    since = (today - timedelta(days=_HALF_A_YEAR)).isoformat()
+    tallies = store.tallies(session, playbook_id)
+    until = today.isoformat()
+    return sum(one.count for one in tallies if since <= one.period.ljust(len(since), "~") and one.period <= until) / 6
