@@ -1,13 +1,17 @@
 """What to do next over HTTP: a job of each symptom, an older answer told as such, opened in the draft, declined."""
 
+from datetime import timedelta
+
 import pytest
 
 from mildladder.api.app import create_app
+from mildladder.core.ladder.content import content_hash
+from mildladder.desk.editions import document
 from mildladder.store.tables import DeclinedNudgeRow
-from tests.api.test_evidence import ID, Nobody, at_noon, log
+from tests.api.test_evidence import ID, Nobody, at_noon, bring, log
 from tests.conftest import LEAD_ID
 from tests.pages import Page
-from tests.samples import NOON
+from tests.samples import NOON, case
 
 DROP = "Take “Read the home sensor” out of the ladder"
 
@@ -110,3 +114,67 @@ def test_cases_a_month_are_those_of_the_last_half_year(desk, client):
     later = create_app(desk, now=lambda: NOON.replace(year=NOON.year + 2)).test_client()
     later.put("/api/me", json={"person": LEAD_ID})
     assert told(later)["symptoms"][0]["nudges"] == [], "nobody calls about it any more"
+
+
+def published(client):
+    """The draft as the next edition."""
+    revision = client.get(f"/api/playbooks/{ID}/draft").json["revision"]
+    answer = client.post(
+        f"/api/playbooks/{ID}/editions", json={"note": "Fewer looks"}, headers={"If-Match": f'"{revision}"'}
+    )
+    assert answer.status_code == 201, answer.json
+    return answer.json["number"]
+
+
+def test_what_an_edition_promised_is_kept_and_stands_beside_what_came_of_it(desk, client):
+    symptom, (nudge, *_) = only(client)
+    page = Page(client)
+    deed = {"kind": "suggestion", "revision": symptom["revision"], "ladder": nudge["ladder"], "says": nudge["says"]}
+    assert page.send(deed=deed).status_code == 200
+    assert published(client) == 2
+    ((symptom,),) = [told(client)["symptoms"]]
+    (promised,) = symptom["followed"]
+    assert (promised["edition"], promised["since"], promised["came"]) == (2, 0, None)
+    assert promised["a_month"] == pytest.approx(40)
+    # What the nudge would save a month is what the edition promises of each case.
+    saving = promised["promised"]["saving"]
+    assert 40 * saving["mean"] == pytest.approx(nudge["saving"]["mean"])
+    assert saving["low"] <= saving["mean"] <= saving["high"]
+
+    with desk.reading() as session:
+        digest = content_hash(document(session, ID, 2))
+    climbed = {"playbook": ID, "edition": 2, "edition_hash": digest, "baseline": "fails"}
+    more = [
+        case(1000 + number, ("clear-hold", "fixed" if number % 2 else "no-change"), days_ago=number % 9, **climbed)
+        for number in range(29)
+    ]
+    bring(desk, *more)
+    (before,) = told(client)["symptoms"][0]["followed"]
+    assert (before["since"], before["came"]) == (29, None), "thirty cases are waited for"
+    bring(desk, case(2000, ("clear-hold", "fixed"), **climbed))
+    (after,) = told(client)["symptoms"][0]["followed"]
+    assert after["since"] == 30
+    assert after["promised"] == promised["promised"], "what was promised is never told otherwise"
+    assert after["came"]["saving"]["mean"] == pytest.approx(saving["mean"], rel=0.2)
+    assert after["came"] != after["promised"], "worked out anew, by all cases"
+
+
+def test_an_edition_that_was_published_on_few_cases_promises_nothing(desk):
+    client = at_noon(desk)
+    page = Page(client)
+    assert page.move(0, 1).status_code == 200
+    assert published(client) == 2
+    log(desk, 240)
+    assert told(client)["symptoms"][0]["followed"] == []
+
+
+def test_a_step_that_has_stopped_working_is_told_by_its_title_with_the_month(desk):
+    made = [
+        case(number, ("clear-hold", "no-change" if number < 120 and number % 8 else "fixed"), days_ago=number * 0.8)
+        for number in range(360)
+    ]
+    bring(desk, *made)
+    ((drift,),) = [told(at_noon(desk))["symptoms"][0]["drifts"]]
+    assert drift["title"] == "Clear the hold-open setting"
+    assert drift["since"] >= (NOON - timedelta(days=130)).date().isoformat()[:7]
+    assert drift["resolved_after"] < drift["expected_after"]
