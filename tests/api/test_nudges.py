@@ -7,6 +7,8 @@ import pytest
 from mildladder.api.app import create_app
 from mildladder.core.ladder.content import content_hash
 from mildladder.desk.editions import document
+from mildladder.desk.kinds import carry_out_waiting
+from mildladder.store.promises import promises
 from mildladder.store.tables import DeclinedNudgeRow
 from tests.api.test_evidence import ID, Nobody, at_noon, bring, log
 from tests.conftest import LEAD_ID
@@ -157,6 +159,18 @@ def test_what_an_edition_promised_is_kept_and_stands_beside_what_came_of_it(desk
     assert after["promised"] == promised["promised"], "what was promised is never told otherwise"
     assert after["came"]["saving"]["mean"] == pytest.approx(saving["mean"], rel=0.2)
     assert after["came"] != after["promised"], "worked out anew, by all cases"
+
+
+def test_a_promise_that_is_worked_out_after_the_cases_have_come_is_none(desk):
+    log(desk, 60)
+    left = create_app(desk, now=lambda: NOON, workers=Nobody()).test_client()
+    left.put("/api/me", json={"person": LEAD_ID})
+    assert Page(left).move(0, 1).status_code == 200
+    assert published(left) == 2
+    log(desk, 60, first=60)
+    carry_out_waiting(desk, "nudging")
+    with desk.reading() as session:
+        assert not promises(session, ID)
 
 
 def test_an_edition_that_was_published_on_few_cases_promises_nothing(desk):

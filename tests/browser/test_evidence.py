@@ -1,13 +1,16 @@
 """Every discovery that is planted in the demo's log is read off the screen of its symptom, as a lead reads it."""
 
+import json
 import re
+import subprocess
+import sys
 from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from mildladder.demo.desk import CASES
-from tests.browser.conftest import Served, new_context, served, sit_down
+from tests.browser.conftest import Served, new_context, saved, served, sit_down
 from tests.browser.rough import rough_line
 
 
@@ -313,3 +316,48 @@ def test_what_to_do_next_stays_where_the_line_fails_and_says_so_where_it_was_nev
     page.route("**/api/nudges", lambda route: route.fulfill(status=500))
     page.reload()
     expect(page.get_by_text("What to do next cannot be told now")).to_be_visible()
+
+
+def test_the_whole_circle_from_what_to_do_next_to_what_came_of_it(page: Page, log: Served):
+    """Read on the Desk, look at its evidence, take it, publish it, let three months of cases come, see what came."""
+    symptom = "Handheld will not load the sailing list"
+    look_through(page, log)
+    rail = nudges(page).filter(has_text=symptom).first
+    rail.get_by_role("link", name=re.compile("case")).click()
+    expect(page.get_by_role("heading", level=1, name=symptom)).to_be_visible()
+    expect(page.get_by_text(re.compile("If tried first", re.IGNORECASE)).first).to_be_visible()
+    page.go_back()
+    rail.get_by_role("link", name="Open in draft").click()
+    totals = page.get_by_role("region", name="Totals")
+    effort = totals.get_by_role("button", name="Effort a case")
+    before = effort.inner_text()
+    page.get_by_role("alert").get_by_role("button", name="Put it into the draft").press("Enter")
+    expect(effort).not_to_have_text(before)
+    saved(page)
+    page.get_by_role("button", name="Publish edition 2").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("What changed, and why").fill("As the cases say")
+    dialog.get_by_role("button", name="Publish edition 2").click()
+    expect(dialog).to_have_count(0)
+
+    page.get_by_role("link", name="Desk").first.click()
+    came = page.get_by_role("region", name="What came of it").get_by_role("listitem").filter(has_text=symptom)
+    expect(came).to_contain_text(re.compile(r"Edition 2, .*promised \d+\.\d min less a case"), timeout=120_000)
+    expect(came).to_contain_text(re.compile(r"0\s+cases by it so far"))
+
+    command = [sys.executable, "-m", "mildladder.cli", "simulate", "--months", "3", "--json"]
+    command += ["--playbook", "handheld-no-sailing-list", "--db", str(log.database)]
+    done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=240)
+    cases = json.loads(done.stdout)["cases"]
+    assert cases > 60
+    page.reload()
+    expect(came).to_contain_text(re.compile(rf"{cases}\s+cases by it since"), timeout=120_000)
+    expect(came).to_contain_text(re.compile(r"Promised \d+\.\d min less a case"))
+    expect(came).to_contain_text("On the clock, its cases took")
+    expect(page.get_by_role("region", name="What came of it")).to_contain_text(
+        re.compile(r"1\s+change promised, \d\.\d h came \([>\s\d]+%\)")
+    )
+    page.get_by_role("link", name="Edition 2").click()
+    expect(page.get_by_role("region", name="As their own cases went")).to_contain_text(
+        re.compile(r"and \d+ of edition 2"), timeout=60_000
+    )

@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { ApiError } from "../api/client";
-import { draftKey, symptomsKey } from "../api/keys";
+import { draftKey, nudgesKey, symptomsKey } from "../api/keys";
 import type { CurvePoint, DraftView, Mend, Suggestion } from "../api/types";
 import { newKey } from "../draft/keys";
 import { useDraft } from "../draft/useDraft";
@@ -100,13 +100,15 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
         client.invalidateQueries({ queryKey: draftKey(playbookId) }),
         client.invalidateQueries({ queryKey: ["editions", playbookId] }),
         client.invalidateQueries({ queryKey: symptomsKey }),
+        client.invalidateQueries({ queryKey: nudgesKey }),
       ]);
     },
     onError: () => void draft.look(),
   });
 
   useEffect(() => {
-    if (now.revision > 0) void client.invalidateQueries({ queryKey: symptomsKey, refetchType: "none" });
+    if (now.revision === 0) return;
+    for (const queryKey of [symptomsKey, nudgesKey]) void client.invalidateQueries({ queryKey, refetchType: "none" });
   }, [client, now.revision]);
 
   return {

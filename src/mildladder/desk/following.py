@@ -24,6 +24,8 @@ __all__ = ["Followed", "ask_for_promise", "cases_a_month", "follow_ups", "promis
 
 _HALF_A_YEAR = 183
 _MOST = 4
+# A promise that is worked out so much later knows already what came of it.
+_MOST_SINCE = 0.05
 
 
 class Followed(Shape):
@@ -41,18 +43,22 @@ class Followed(Shape):
 
 
 def ask_for_promise(session: Session, playbook_id: str, edition: int, who: int, now: datetime) -> None:
-    """Have it worked out what a new edition promises, by the cases as they stand at its publishing."""
-    if edition < 2:
+    """Have it worked out what a new edition promises, by the cases as they stand at its publishing; where these are too
+    few, it promises nothing."""
+    cases = sum(store.ends(session, playbook_id).values())
+    if edition < 2 or cases < LEAST_CASES:
         return
     asked = {
         "ask": "promise", "edition": edition - 1, "after": edition, "revision": None, "window": return_window(session),
         "today": now.astimezone(UTC).date().isoformat(), "published": now.isoformat(),
+        "cases": cases,
     }  # fmt: skip
     join_or_add(session, "nudging", playbook_id, asked, who, now, store.version_of(session, playbook_id))
 
 
 def promise(task: Task) -> None:
-    """Work out what an edition promises, and keep it; nothing where too few cases say anything. Raises Stopped."""
+    """Work out what an edition promises, and keep it; nothing where too few cases say anything, or where so many have
+    come since that it would be no promise any more. Raises Stopped."""
     asked, name = task.asked, task.subject
     today = date.fromisoformat(asked["today"])
     with task.database.reading() as session:
@@ -61,8 +67,10 @@ def promise(task: Task) -> None:
         counts = count_steps(store.tallies(session, name), today, asked["window"])
         told = told_of(counts, store.harm_counts(session, name))
         a_month = cases_a_month(session, name, today)
+        since = sum(store.ends(session, name).values()) - asked["cases"]
     task.check()
-    made = None if view.estimate.refused else worth_of(whole, before, after, told)
+    is_late = since > _MOST_SINCE * asked["cases"]
+    made = None if is_late or view.estimate.refused else worth_of(whole, before, after, told)
     with task.database.writing(is_lasting=made is not None) as session:
         if made is not None:
             row = PromiseRow(
