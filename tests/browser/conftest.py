@@ -82,7 +82,7 @@ def new_context(browser: Browser, **options) -> Iterator[BrowserContext]:
     made.set_default_timeout(PATIENCE_MS)
     yield made
     made.close()
-    assert broken == []
+    assert broken == [], broken
 
 
 @pytest.fixture
