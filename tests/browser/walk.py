@@ -48,7 +48,7 @@ SOUND = {
 LONGEST_MS = 5000
 MOST_A_SECOND = 2
 # Answers that the server still works out are asked for at a pace of their own until they are there.
-WORKED_OUT = re.compile(r"/draft/(rungs|mends|curve|suggestions|learned)|/estimate[ ?]|/replay[ ?]")
+WORKED_OUT = re.compile(r"/draft/(rungs|mends|curve|suggestions|learned)|/estimate[ ?]|/replay[ ?]|/first-ladders/")
 
 
 @dataclass

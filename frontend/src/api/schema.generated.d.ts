@@ -196,6 +196,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The symptoms of logged cases that have no playbook, those with most cases first. */
+        get: operations["files_list_without_playbook_first_ladders_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first-ladders/{playbook_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ladder that the log of a symptom proposes, in the best order. */
+        get: operations["files_get_first_ladder_first_ladders__playbook_id__get"];
+        put?: never;
+        /** Make the playbook of a symptom from what its log has proposed. */
+        post: operations["files_begin_from_log_first_ladders__playbook_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quick-words": {
         parameters: {
             query?: never;
@@ -2889,6 +2924,83 @@ export interface components {
             title: string;
         };
         /**
+         * FromLog
+         * @description The symptoms of logged cases that have no playbook.
+         */
+        FromLog: {
+            /** Symptoms */
+            symptoms: components["schemas"]["SymptomWithout"][];
+        };
+        /**
+         * SymptomWithout
+         * @description A symptom that cases were logged of and that has no playbook. called: in words; cases: how many; is_enough: for a
+         *     first ladder.
+         */
+        SymptomWithout: {
+            /** Symptom */
+            symptom: string;
+            /** Called */
+            called: string;
+            /** Cases */
+            cases: number;
+            /** Is Enough */
+            is_enough: boolean;
+        };
+        /**
+         * FirstLadder
+         * @description A ladder that the log of a symptom proposes, in order. cases: of the symptom.
+         */
+        FirstLadder: {
+            /** Symptom */
+            symptom: string;
+            /** Cases */
+            cases: number;
+            /** Steps */
+            steps: components["schemas"]["ProposedStep"][];
+        };
+        /**
+         * ProposedStep
+         * @description A step of a first ladder: its effort in minutes, and what the log says of it.
+         */
+        ProposedStep: {
+            /** Title */
+            title: string;
+            /** Minutes */
+            minutes: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Working
+         * @description The answer is being worked out: ask again.
+         */
+        Working: {
+            /**
+             * Working
+             * @default true
+             * @constant
+             */
+            working?: true;
+        };
+        /**
+         * BeginFromLog
+         * @description What the log does not know of a symptom. says: what callers say; team: who takes what the ladder leaves.
+         */
+        BeginFromLog: {
+            /** Title */
+            title: string;
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /**
+             * Team
+             * @default
+             */
+            team?: string;
+        };
+        /**
          * QuickWords
          * @description What each line says; more: how many lines are left, for a ladder has no room for more.
          */
@@ -3170,18 +3282,6 @@ export interface components {
             step: string;
             /** Says */
             says: string;
-        };
-        /**
-         * Working
-         * @description The answer is being worked out: ask again.
-         */
-        Working: {
-            /**
-             * Working
-             * @default true
-             * @constant
-             */
-            working?: true;
         };
         /**
          * CurveView
@@ -6749,6 +6849,182 @@ export interface operations {
             };
             /** @description That is the lead's */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_list_without_playbook_first_ladders_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FromLog"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_get_first_ladder_first_ladders__playbook_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstLadder"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_begin_from_log_first_ladders__playbook_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginFromLog"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -12,6 +12,7 @@ import { Heading, useTitle } from "../ui/Heading";
 import { say } from "../ui/say";
 import { useKept } from "../ui/useKept";
 import { FromFile } from "./FromFile";
+import { FromLog } from "./FromLog";
 import { begun } from "./queries";
 
 /** A symptom that the desk does not have yet: a title, what callers say, and its steps, one a line; or a file. */
@@ -103,6 +104,7 @@ export const NewSymptomPage = () => {
           </p>
         )}
       </div>
+      <FromLog title={title} says={says} team={team} onTitle={setTitle} onBegun={clear} />
       <FromFile file={file} onFile={setFile} />
       {made && <Filling {...made} says={says} team={team} onFilled={clear} />}
     </div>

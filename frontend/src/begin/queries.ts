@@ -1,7 +1,10 @@
-/** Beginning a playbook: from a title, or from a file. */
+/** Beginning a playbook: from a title, from a file, or from the log. */
+import { queryOptions } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
+import { untilThere, whole } from "../api/working";
 
 export type Preview = Schemas["ImportPreview"];
+export type FirstLadder = Schemas["FirstLadder"];
 export type Choice = "library" | "file" | "copy";
 
 export const begun = (title: string) => body(api.POST("/api/playbooks", { body: { title } }));
@@ -23,3 +26,22 @@ export const brought = (file: Blob, preview: boolean, choices: Record<string, Ch
       headers: { "Content-Type": "application/octet-stream" },
     }),
   );
+
+export const withoutPlaybookQuery = queryOptions({
+  queryKey: ["first ladders"] as const,
+  queryFn: ({ signal }) => body(api.GET("/api/first-ladders", { signal })),
+});
+
+export const firstLadderQuery = (symptom: string) =>
+  queryOptions({
+    queryKey: ["first ladder", symptom] as const,
+    queryFn: async ({ signal }) => ({
+      answer: whole<FirstLadder>(
+        await body(api.GET("/api/first-ladders/{playbook_id}", { params: { path: { playbook_id: symptom } }, signal })),
+      ),
+    }),
+    ...untilThere,
+  });
+
+export const begunFromLog = (symptom: string, about: Schemas["BeginFromLog"]) =>
+  body(api.POST("/api/first-ladders/{playbook_id}", { params: { path: { playbook_id: symptom } }, body: about }));

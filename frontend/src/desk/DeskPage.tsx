@@ -14,6 +14,7 @@ import { Heading, useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { OpenCases } from "./OpenCases";
 import { Waiting } from "./Waiting";
+import { WithoutLadder } from "./WithoutLadder";
 
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
@@ -37,6 +38,7 @@ export const DeskPage = () => {
                 New symptom
               </Link>
             </div>
+            {isLead && <WithoutLadder />}
             {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
           </section>
         </div>

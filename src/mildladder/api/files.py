@@ -8,11 +8,11 @@ from sqlalchemy.orm import Session
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import reply
+from mildladder.api.replies import Working, reply
 from mildladder.api.requests import FileQuery, NewPlaybook, PlaybookPath, PutFileQuery
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
-from mildladder.desk import clashes, files, pictures, quick
+from mildladder.desk import clashes, files, first_ladders, pictures, quick
 
 __all__ = ["blueprint"]
 
@@ -46,6 +46,38 @@ def new_playbook(body: NewPlaybook) -> Response:
     """Make a playbook with a title, to be written from there."""
     desk = context()
     name = desk.database.change(lambda db: files.new_playbook(db, body.title, who(db), desk.now()))
+    return reply(Begun(playbook=name), 201)
+
+
+class FromLog(Shape):
+    """The symptoms of logged cases that have no playbook."""
+
+    symptoms: tuple[first_ladders.SymptomWithout, ...]
+
+
+@blueprint.get("/first-ladders", responses={200: FromLog, **documented(503)})
+def list_without_playbook() -> Response:
+    """The symptoms of logged cases that have no playbook, those with most cases first."""
+    with context().database.reading() as db:
+        return reply(FromLog(symptoms=first_ladders.without_playbook(db)))
+
+
+@blueprint.get(
+    "/first-ladders/<playbook_id>",
+    responses={200: first_ladders.FirstLadder, 202: Working, **documented(404, 409, 422, 503)},
+)
+def get_first_ladder(path: PlaybookPath) -> Response:
+    """The ladder that the log of a symptom proposes, in the best order."""
+    desk = context()
+    made = first_ladders.proposed(desk.database, desk.workers, path.playbook_id, desk.now())
+    return reply(Working(), 202) if made is None else reply(made)
+
+
+@blueprint.post("/first-ladders/<playbook_id>", responses={201: Begun, **documented(403, 404, 409, 422, 503)})
+def begin_from_log(path: PlaybookPath, body: first_ladders.BeginFromLog) -> Response:
+    """Make the playbook of a symptom from what its log has proposed."""
+    desk = context()
+    name = desk.database.change(lambda db: first_ladders.begin(db, path.playbook_id, body, who(db), desk.now()))
     return reply(Begun(playbook=name), 201)
 
 

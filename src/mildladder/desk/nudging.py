@@ -1,6 +1,6 @@
 """What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from datetime import date, datetime
 from typing import Annotated
 
@@ -18,6 +18,7 @@ from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
+from mildladder.desk.first_ladders import propose
 from mildladder.desk.following import Followed, cases_a_month, follow_ups, promise
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
@@ -160,14 +161,11 @@ def _newest(session: Session, playbook_id: str, key: str) -> Nudge:
 
 
 def answer(task: Task) -> None:
-    """Work out what to change next of one draft, or what an edition promises. Raises Stopped, and what the draft is
-    refused with."""
+    """Work out what to change next of one draft, what an edition promises, or a first ladder. Raises Stopped, and what
+    the draft or the log is refused with."""
     if task.version is None:
         raise Stopped
-    if task.asked.get("ask") == "promise":
-        promise(task)
-    else:
-        _advise(task)
+    _ASKED[task.asked.get("ask")](task)
 
 
 def _advise(task: Task) -> None:
@@ -200,3 +198,6 @@ def _advise(task: Task) -> None:
     )
     with task.database.writing(is_lasting=False) as session:
         task.end(session, found.model_dump_json(by_alias=True))
+
+
+_ASKED: dict[str | None, Callable[[Task], None]] = {None: _advise, "promise": promise, "first-ladder": propose}

@@ -21,7 +21,7 @@ from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, Tall
 
 __all__ = [
     "EVERYTHING", "Filter", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies", "minutes",
-    "of_version", "returns_of", "step_minutes", "strata_values", "tallies", "version_of",
+    "of_version", "returns_of", "step_minutes", "strata_values", "symptoms", "tallies", "version_of",
     "ways_worked",
 ]  # fmt: skip
 
@@ -198,6 +198,11 @@ def harm_counts(session: Session, symptom: str, which: Filter = EVERYTHING) -> d
         else:
             seen[step][value] += count
     return {step: HarmCount(count, seen[step]) for step, count in asked.items()}
+
+
+def symptoms(session: Session) -> list[str]:
+    """Every symptom that cases were logged of."""
+    return list(session.scalars(select(StratumRow.symptom).distinct().order_by(StratumRow.symptom)))
 
 
 def ends(session: Session, symptom: str) -> Mapping[str, int]:

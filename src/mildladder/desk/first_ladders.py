@@ -1,0 +1,239 @@
+"""Begin a playbook from the log of a symptom that has none: what was tried, proposed in the best order."""
+
+import json
+from collections import Counter, defaultdict
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import replace
+from datetime import datetime
+from typing import Annotated, Any
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from mildladder.core.advice.first_ladder import LEAST_CASES, first_ladder, tried_in_log
+from mildladder.core.draft.publishing import free_name
+from mildladder.core.errors import Conflict, NotFound
+from mildladder.core.evidence.counts import minutes_of
+from mildladder.core.evidence.records import KeyedTally
+from mildladder.core.evidence.signature import AttemptSign, Signature
+from mildladder.core.model import Line, Playbook, Shape
+from mildladder.core.model.base import Id
+from mildladder.desk import jobs
+from mildladder.desk.files import import_playbook
+from mildladder.desk.people import check_lead
+from mildladder.desk.tasks import Task
+from mildladder.store import drafts
+from mildladder.store import jobs as kept_jobs
+from mildladder.store.database import Database
+from mildladder.store.library import add_alias, facts, library_ids, library_step
+from mildladder.store.log import reading as store
+from mildladder.store.log.recount import cases_naming, recount_step
+
+__all__ = ["BeginFromLog", "FirstLadder", "SymptomWithout", "begin", "propose", "proposed", "without_playbook"]
+
+_ASK = "first-ladder"
+
+
+class SymptomWithout(Shape):
+    """A symptom that cases were logged of and that has no playbook. called: in words; cases: how many; is_enough: for a
+    first ladder."""
+
+    symptom: Id
+    called: str
+    cases: int
+    is_enough: bool
+
+
+class ProposedStep(Shape):
+    """A step of a first ladder: its effort in minutes, and what the log says of it."""
+
+    title: str
+    minutes: float
+    says: str
+
+
+class FirstLadder(Shape):
+    """A ladder that the log of a symptom proposes, in order. cases: of the symptom."""
+
+    symptom: Id
+    cases: int
+    steps: tuple[ProposedStep, ...]
+
+
+class BeginFromLog(Shape):
+    """What the log does not know of a symptom. says: what callers say; team: who takes what the ladder leaves."""
+
+    title: Line
+    says: Annotated[str, Field(max_length=300)] = ""
+    team: Annotated[str, Field(max_length=300)] = ""
+
+
+class _Made(Shape):
+    """names: of steps whose logged names cannot be ids, the name by id."""
+
+    playbook: Playbook
+    names: dict[str, str]
+    cases: int
+
+
+def without_playbook(session: Session) -> tuple[SymptomWithout, ...]:
+    """The symptoms of logged cases that have no playbook, those with most cases first."""
+    known = set(drafts.playbook_ids(session))
+    found = [(name, sum(store.ends(session, name).values())) for name in store.symptoms(session) if name not in known]
+    return tuple(
+        SymptomWithout(symptom=name, called=_words(name), cases=cases, is_enough=cases >= LEAST_CASES)
+        for name, cases in sorted(found, key=lambda one: (-one[1], one[0]))
+        if cases
+    )
+
+
+def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datetime) -> FirstLadder | None:
+    """The ladder that the log of a symptom proposes; None while it is worked out. Raises NotFound for a symptom without
+    cases, Conflict for one that has a playbook, and BadInput where too little was logged."""
+    with database.reading() as session:
+        _refuse_known(session, symptom)
+        if not sum(store.ends(session, symptom).values()):
+            raise NotFound(f"no case of '{symptom}' is logged")
+        version = store.version_of(session, symptom)
+    result = jobs.answer_of(database, workers, "nudging", symptom, version, {"ask": _ASK}, now)
+    if result is None:
+        return None
+    made = _Made.model_validate_json(result)
+    return FirstLadder(
+        symptom=symptom,
+        cases=made.cases,
+        steps=tuple(
+            ProposedStep(
+                title=made.playbook.step(rung.step).title,
+                minutes=made.playbook.step(rung.step).effort.hands_on,
+                says=rung.note or "",
+            )
+            for rung in made.playbook.ladder
+        ),
+    )
+
+
+def propose(task: Task) -> None:
+    """Work a first ladder out. Raises Stopped, and BadInput where too little was logged."""
+    symptom = task.subject
+    with task.database.reading() as session:
+        tallies = store.keyed_tallies(session, symptom)
+        minutes = {step: _median(bins) for step, bins in store.step_minutes(session, symptom).items()}
+        logged = {one.step for tally in tallies for one in tally.signature.attempts}
+        ids = _ids(logged, library_ids(session))
+        titles = {step: _title(session, step) for step in logged}
+    by_id = {ids[step]: step for step in logged}
+    renamed = [_renamed(tally, ids) for tally in tallies]
+    tried = tried_in_log(
+        renamed, {ids[step]: one for step, one in minutes.items() if step in ids}, lambda step: titles[by_id[step]]
+    )
+    task.check()
+    playbook = first_ladder(symptom, symptom, symptom, renamed, tried, task.check)
+    made = _Made(
+        playbook=playbook,
+        names={one.id: by_id[one.id] for one in playbook.steps if by_id[one.id] != one.id},
+        cases=sum(tally.count for tally in tallies),
+    )
+    with task.database.writing(is_lasting=False) as session:
+        task.end(session, made.model_dump_json(by_alias=True, exclude_unset=True))
+
+
+def begin(session: Session, symptom: str, about: BeginFromLog, who: int, now: datetime) -> str:
+    """Make the playbook of a symptom from what its log last proposed; its id.
+
+    Steps of the library come with its texts; logged names that are no ids count as the steps made of them; what the
+    cases know of units is asked. Raises NotFound where nothing was proposed, Conflict for a symptom that has a
+    playbook, and NotTheirs for anybody but a lead.
+    """
+    check_lead(session, who)
+    _refuse_known(session, symptom)
+    number = kept_jobs.last_done(session, "nudging", symptom, {"ask": _ASK}, ("ask",))
+    result = kept_jobs.job(session, number).result if number is not None else None
+    if result is None:
+        raise NotFound(f"nothing was proposed for '{symptom}'; look at what its log says first")
+    made = _Made.model_validate_json(result)
+    data = json.loads(made.playbook.model_dump_json(by_alias=True, exclude_unset=True))
+    data |= {"title": about.title, "symptom": {"says": about.says.strip() or about.title}}
+    data["facts"] = _facts(session, symptom)
+    if about.team.strip():
+        data["hand_offs"] = [{"id": "rest", "title": about.team.strip(), "default": True}]
+    import_playbook(session, Playbook.model_validate(data), who, now, "library", None)
+    for step, name in made.names.items():
+        # What other symptoms log under that name may be something else.
+        if set(cases_naming(session, name)) <= {symptom}:
+            add_alias(session, name, step, who, now)
+            recount_step(session, name)
+    return symptom
+
+
+def _facts(session: Session, symptom: str) -> list[dict[str, Any]]:
+    """What the desk asks about units and these cases know, choices shared as the cases have them."""
+    known, found = facts(session), []
+    seen: dict[str, Counter[str]] = defaultdict(Counter)
+    for tally in store.keyed_tallies(session, symptom):
+        for fact, value in tally.facts.items():
+            seen[fact][value] += tally.count
+    for name in sorted(seen.keys() & known.keys()):
+        asked, counts = known[name], seen[name]
+        one: dict[str, Any] = {"id": name, "ask": asked.ask, "type": asked.type}
+        if asked.type == "choice":
+            total = counts.total()
+            one["choices"] = {value: counts[value] / total for value in dict.fromkeys((*asked.choices, *counts))}
+        found.append(one)
+    return found
+
+
+def _refuse_known(session: Session, symptom: str) -> None:
+    if symptom in drafts.playbook_ids(session):
+        raise Conflict(f"'{symptom}' has a playbook; its ladder is worked on there")
+
+
+def _ids(logged: Collection[str], known: Collection[str]) -> dict[str, str]:
+    """An id for each step as it was logged: itself where it is one."""
+    found: dict[str, str] = {}
+    for name in sorted(logged):
+        is_id = _is_id(name)
+        found[name] = name if is_id else free_name(name, {*known, *logged, *found.values()})
+    return found
+
+
+def _is_id(name: str) -> bool:
+    try:
+        _Named(step=name)
+    except ValueError:
+        return False
+    return True
+
+
+class _Named(Shape):
+    step: Id
+
+
+def _title(session: Session, step: str) -> str:
+    row = library_step(session, step)
+    if row is not None:
+        return str(row.shared["title"])
+    return _words(step) if _is_id(step) else step[:1].upper() + step[1:]
+
+
+def _words(name: str) -> str:
+    return name.replace("-", " ").capitalize()
+
+
+def _renamed(tally: KeyedTally, ids: Mapping[str, str]) -> KeyedTally:
+    sign = tally.signature
+    attempts: Sequence[AttemptSign] = [one.model_copy(update={"step": ids[one.step]}) for one in sign.attempts]
+    ended_by = ids.get(sign.resolved_by, sign.resolved_by) if sign.resolved_by else None
+    renamed: Signature = sign.model_copy(update={"attempts": tuple(attempts), "resolved_by": ended_by})
+    return replace(tally, signature=renamed)
+
+
+def _median(bins: Mapping[str, int]) -> float:
+    """The median of a histogram of minutes."""
+    ranked = sorted((minutes_of(value), count) for value, count in bins.items())
+    left = sum(bins.values()) / 2
+    for minutes, count in ranked:
+        left -= count
+        if left <= 0:
+            return minutes
+    return ranked[-1][0]
