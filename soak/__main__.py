@@ -24,6 +24,7 @@ from soak import (
     nudges,
     orders,
     serving,
+    side_by_side,
     walk,
 )
 
@@ -39,6 +40,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "estimates": estimates.prove,
     "nudges": nudges.prove,
     "first-ladders": first_ladders.prove,
+    "side-by-side": side_by_side.prove,
     "log-faults": faults.in_the_log,
     "order-faults": faults.in_the_order,
     "evidence-faults": faults.in_the_evidence,
