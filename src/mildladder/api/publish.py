@@ -12,9 +12,10 @@ from mildladder.api.requests import (
     IfMatch,
     PlaybookPath,
     Publish,
+    SideBySideQuery,
 )
 from mildladder.core.model import Shape
-from mildladder.desk import editions
+from mildladder.desk import editions, side_by_side
 from mildladder.desk import publish as use_cases
 from mildladder.desk.author import revision_of
 
@@ -57,3 +58,33 @@ def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
     # What it promises is worked out at once, before cases that it does not speak of are logged.
     context().workers.nudge("nudging")
     return reply(made, 201)
+
+
+_SIDE = "/playbooks/<playbook_id>/side-by-side"
+
+
+@blueprint.get(_SIDE, responses={200: side_by_side.SideBySide, **documented(404, 422, 503)})
+def get_side_by_side(path: PlaybookPath, query: SideBySideQuery) -> Response:
+    """How two editions that run at once stand, and what a trial of two would take."""
+    return _side_by_side(path.playbook_id, query.asked())
+
+
+@blueprint.post(_SIDE, responses={201: side_by_side.SideBySide, **documented(403, 404, 409, 422, 503)})
+def begin_side_by_side(path: PlaybookPath, body: side_by_side.AskTrial) -> Response:
+    """Run two editions at once: each new case is given one of them by a fair coin."""
+    now = context().now()
+    context().database.change(lambda db: side_by_side.begin_trial(db, path.playbook_id, body, who(db), now))
+    return _side_by_side(path.playbook_id, None, 201)
+
+
+@blueprint.delete(_SIDE, responses={200: side_by_side.SideBySide, **documented(403, 404, 409, 422, 503)})
+def stop_side_by_side(path: PlaybookPath) -> Response:
+    """End it; what it has shown until then stays true."""
+    now = context().now()
+    context().database.change(lambda db: side_by_side.stop_trial(db, path.playbook_id, who(db), now))
+    return _side_by_side(path.playbook_id, None)
+
+
+def _side_by_side(playbook_id: str, asked: side_by_side.AskTrial | None, status: int = 200) -> Response:
+    with context().database.reading() as db:
+        return reply(side_by_side.side_by_side(db, playbook_id, asked, context().now()), status)

@@ -13,6 +13,7 @@ from mildladder.desk.clashes import StepChoice
 from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.jobs import Kind
 from mildladder.desk.people import Role
+from mildladder.desk.side_by_side import AskTrial
 from mildladder.desk.teaching import Basis
 
 __all__ = [
@@ -44,9 +45,11 @@ __all__ = [
     "RecordMove",
     "RemarkPath",
     "RemarksQuery",
-    "ReplayQuery", "RevisionQuery",
+    "ReplayQuery",
+    "RevisionQuery",
     "RungPath",
     "SetPerson",
+    "SideBySideQuery",
     "SinceQuery",
     "StartClimb",
     "StepOfDraftPath",
@@ -282,6 +285,18 @@ class CompareQuery(_Asked):
 
     before: _Version
     after: _Version = "draft"
+
+
+class SideBySideQuery(_Asked):
+    """Two editions of which one asks what a trial of them would take, and the difference that it is to find."""
+
+    a: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    b: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    difference: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] | None = None
+
+    def asked(self) -> AskTrial | None:
+        """What is asked; None where no two editions are named."""
+        return AskTrial(a=self.a, b=self.b, difference=self.difference) if self.a and self.b else None
 
 
 class ReplayQuery(_Asked):

@@ -13,6 +13,7 @@ from mildladder.core.errors import BadInput, Conflict
 if TYPE_CHECKING:
     from flask.testing import FlaskClient
 
+    from mildladder.core.model import Playbook
     from mildladder.core.model.events import EarlierCase
     from mildladder.desk.opening import Database
 
@@ -96,19 +97,22 @@ class _Desk:
     def __init__(self, database: "Database", at: datetime) -> None:
         from mildladder.api.app import create_app
 
-        self.at, self.keys = at, 0
+        self.at, self.keys, self.database = at, 0, database
         self.client: FlaskClient = create_app(database, now=lambda: self.at).test_client()
         people = self._sent("get", "/api/me")["people"]
         sits = next((one["id"] for one in people if one["name"] == _AGENT), people[-1]["id"])
         self._sent("put", "/api/me", {"person": sits})
 
-    def start(self, playbook: str, started: Mapping[str, Any], at: datetime) -> tuple[str, int]:
-        """The case that was opened, and the number of its last event."""
+    def start(self, playbook: str, started: Mapping[str, Any], at: datetime) -> "tuple[str, int, Playbook]":
+        """The case that was opened, the number of its last event, and the ladder that it is guided by."""
         from uuid import uuid4
+
+        from mildladder.desk.editions import document
 
         self.at, case = at, str(uuid4())
         began = self._sent("post", "/api/climbs", {"id": case, "playbook": playbook, "started": started})
-        return case, began["number"]
+        with self.database.reading() as session:
+            return case, began["number"], document(session, playbook, began["edition"])
 
     def move(self, climb: str, after: int, move: Mapping[str, Any], at: datetime) -> int:
         """The number of the event that the move became."""

@@ -40,16 +40,22 @@ class Agent:
         rng: np.random.Generator,
         history: Sequence[c.EarlierCase] = (),
     ) -> None:
-        self.playbook, self.truth, self.fault, self.rng = playbook, fault.truth, fault, rng
-        self.causes = all_causes(playbook)
-        self.column = next(i for i, cause in enumerate(self.causes) if cause.id == fault.cause)
+        self.truth, self.fault, self.rng = fault.truth, fault, rng
         self.at = opened
         self.is_gone = False
         self.after_watch: c.Answered | None = None
         said = str(rng.choice(list(fault.truth.says)))
         told = {fact: value for fact, value in fault.facts.items() if fact in _TOLD_AT_ONCE}
         started = c.Started(said=said, unit=fault.unit or "", facts=told, history=tuple(history))
-        self.climb = machine.begin(playbook, self._event(started))
+        self.climb_by(playbook, started)
+
+    def climb_by(self, playbook: Playbook, started: c.Started) -> None:
+        """Begin the case by this ladder; what it does not ask about units is not told."""
+        self.playbook, self.causes = playbook, all_causes(playbook)
+        self.column = next(i for i, cause in enumerate(self.causes) if cause.id == self.fault.cause)
+        asked = {fact.id for fact in playbook.facts}
+        facts = {fact: value for fact, value in started.facts.items() if fact in asked}
+        self.climb = machine.begin(playbook, self._event(started.model_copy(update={"facts": facts})))
 
     def run(self) -> machine.Climb:
         """Climb until the case has ended."""

@@ -23,10 +23,10 @@ _LONGEST_CASE = timedelta(days=4)
 
 
 class Guiding(Protocol):
-    """Whoever guides a case by the newest edition of a symptom."""
+    """Whoever guides a case by an edition of a symptom."""
 
-    def start(self, playbook: str, started: Mapping[str, Any], at: datetime) -> tuple[str, int]:
-        """The case that was opened, and the number of its last event."""
+    def start(self, playbook: str, started: Mapping[str, Any], at: datetime) -> tuple[str, int, Playbook]:
+        """The case that was opened, the number of its last event, and the ladder that it is guided by."""
 
     def move(self, climb: str, after: int, move: Mapping[str, Any], at: datetime) -> int:
         """The number of the event that the move became."""
@@ -39,7 +39,9 @@ class _Guided(Agent):
         super().__init__(*about)
         self.desk = desk
         started = self.climb.started.model_dump(mode="json", exclude_defaults=True)
-        self.case, self.number = desk.start(self.playbook.id, started, self.at)
+        self.case, self.number, ladder = desk.start(self.playbook.id, started, self.at)
+        if ladder != self.playbook:
+            self.climb_by(ladder, self.climb.started)
 
     def _do(self, move: Move) -> None:
         self.number = self.desk.move(self.case, self.number, move.model_dump(mode="json"), self.at)

@@ -29,12 +29,12 @@ from mildladder.desk.editions import document
 from mildladder.desk.followed import new_since
 from mildladder.desk.notices import NewCall, log_call
 from mildladder.desk.settings import return_window
+from mildladder.desk.side_by_side import Given, belong, close_case, give
 from mildladder.exchange.calendar import FollowUp, write_follow_up
 from mildladder.store import climbs as store
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
-from mildladder.store.editions import newest_edition
 from mildladder.store.kept import kept
 from mildladder.store.library import library_step
 from mildladder.store.log.reading import ways_worked
@@ -61,9 +61,10 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
     if there is not None:
         _refuse_other_start(session, there, playbook_id, started)
         return
-    edition = _newest_edition(session, playbook_id)
     known = _with_history(session, playbook_id, started)
+    given, edition = _given(session, playbook_id, climb_id, known.unit, None, now)
     _open(session, edition, [ClimbEvent(at=now, who=who, move=known)], climb_id)
+    belong(session, given, climb_id, known.unit, None, now)
 
 
 def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, started: Started) -> None:
@@ -98,36 +99,44 @@ def go_on(session: Session, climb_id: str, new_id: str, who: int, now: datetime)
     before = climb(playbook, store.events(session, climb_id))
     if before.ended is None or before.ended.sent_on is None:
         raise Conflict("this case was not sent on to another playbook; start a new one instead")
-    edition = _newest_edition(session, before.ended.sent_on)
+    unit = before.started.unit
+    given, edition = _given(session, before.ended.sent_on, new_id, unit, None, now)
     known = document_of(edition).playbook
     first, *rest = sent_on_events(before, row.case_id, known, who, now)
     assert isinstance(first.move, Started)
     first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
     _open(session, edition, [first, *rest], new_id)
+    belong(session, given, new_id, unit, climb_id, now)
 
 
 def reopen(session: Session, case_id: str, new_id: str, who: int, now: datetime) -> None:
-    """Open the case in which one goes on that came back, on the newest edition of its symptom.
+    """Open the case in which one goes on that came back, on the edition of its symptom that agents follow, or that it
+    was given where two run at once.
 
     Raises NotFound, and Conflict when nothing is published there. Sending the same new id again changes nothing.
     """
     if session.get(ClimbRow, new_id) is not None:
         return
     case = stored_case(session, case_id).case
-    edition = _newest_edition(session, case.playbook or case.symptom)
+    before = store.climb_of_case(session, case_id)
+    given, edition = _given(session, case.playbook or case.symptom, new_id, case.unit or "", before, now)
     known = document_of(edition).playbook
     first, *rest = reopened_events(case, known, who, now)
     assert isinstance(first.move, Started)
     first = first.model_copy(update={"move": _with_history(session, known.id, first.move)})
     _open(session, edition, [first, *rest], new_id)
+    belong(session, given, new_id, case.unit or "", before, now)
 
 
-def _newest_edition(session: Session, playbook_id: str) -> EditionRow:
+def _given(
+    session: Session, playbook_id: str, climb_id: str, unit: str, before: str | None, now: datetime
+) -> tuple[Given, EditionRow]:
+    """The edition that a case is guided by: the one that agents follow, or one of two by a coin."""
     newest_revision(session, playbook_id)
-    edition = newest_edition(session, playbook_id)
-    if edition is None:
+    given = give(session, playbook_id, climb_id, unit, before, now)
+    if given is None:
         raise Conflict(f"'{playbook_id}' has no edition yet; publish its draft first")
-    return edition
+    return given, stored_edition(session, playbook_id, given.edition)
 
 
 def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_id: str) -> None:
@@ -253,11 +262,14 @@ def _log(session: Session, row: ClimbRow, ended: Climb, who: int, now: datetime)
     store.end_climb(row, now)
     if ended.ended is not None and ended.ended.notice is not None:
         log_call(session, ended.ended.notice, _call_of(row, ended.started), who, now)
+        close_case(session, row.id, ended.playbook, None, now)
         return
     window = return_window(session)
     fold(session, now.date(), window)
     digest = stored_edition(session, row.playbook_id, row.edition).content_hash
-    log_cases(session, [case_of(ended, row.case_id, row.edition, digest)], Logging("guided", who, now, window))
+    case = case_of(ended, row.case_id, row.edition, digest)
+    log_cases(session, [case], Logging("guided", who, now, window))
+    close_case(session, row.id, ended.playbook, case, now)
 
 
 def _call_of(row: ClimbRow, started: Started) -> NewCall:

@@ -55,7 +55,7 @@ def document(session: Session, playbook_id: str, version: Version) -> Playbook:
 
 
 def newest_editions(session: Session) -> dict[str, Playbook]:
-    """What agents follow: the newest edition of every symptom that has one."""
+    """The newest edition of every symptom that has one."""
     found = states(session)
     return {one.playbook: document(session, one.playbook, one.edition) for one in found if one.edition}
 

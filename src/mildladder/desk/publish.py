@@ -17,6 +17,7 @@ from mildladder.desk.facts import know_facts
 from mildladder.desk.following import ask_for_promise
 from mildladder.desk.reviewing import reviewed
 from mildladder.desk.shared_steps import share_new
+from mildladder.desk.side_by_side import refuse_publishing
 from mildladder.store import drafts
 from mildladder.store.documents import document_of
 from mildladder.store.editions import add_edition, is_same, newest_edition
@@ -29,6 +30,7 @@ __all__ = ["name_new", "publish", "refuse_flaws"]
 def publish(session: Session, playbook_id: str, note: str, expected: int, who: int, now: datetime) -> EditionView:
     """Freeze the draft as the next edition. Raises Stale, Conflict when nothing changed, and Unsound, with the places,
     when a flaw or a blocker stands."""
+    refuse_publishing(session, playbook_id)
     seen = _as_seen(session, playbook_id, expected)
     refuse_flaws(session, seen, "published")
     row = name_new(session, playbook_id, who, now)

@@ -14,7 +14,7 @@ __all__ = [
     "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow", "LibraryStepRow", "NoticeCallRow",
     "NoticeRow", "PersonRow", "PictureRow", "PlaybookRow", "PromiseRow", "RefusedLineRow", "RemarkRow",
     "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow",
-    "TallyVersionRow", "Written",
+    "TallyVersionRow", "TrialCaseRow", "TrialRow", "Written",
 ]  # fmt: skip
 
 
@@ -499,6 +499,44 @@ class RemarkRow(Written, Base):
     says: Mapped[str]
     at: Mapped[datetime]
     settled: Mapped[datetime | None]
+
+
+class TrialRow(Written, Base):
+    """Two editions that run at once. seed: of the coin, told to nobody; difference: effort minutes a case that it is to
+    find; planned: cases; ground: as `core.advice.side_by_side.Ground`; stopped: why it has stopped by itself; better:
+    a or b."""
+
+    __tablename__ = "trials"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    playbook_id: Mapped[str] = mapped_column(index=True)
+    a: Mapped[int]
+    b: Mapped[int]
+    seed: Mapped[str]
+    difference: Mapped[float]
+    planned: Mapped[int]
+    ground: Mapped[dict[str, Any]]
+    began: Mapped[datetime]
+    ended: Mapped[datetime | None]
+    stopped: Mapped[str | None]
+    better: Mapped[str | None]
+
+
+class TrialCaseRow(Base):
+    """A guided case of a trial. first: the case with which it counts as one, itself or the one that it goes on from;
+    arm: a or b. Once closed: group, its sort of unit; cost, in effort minutes with harm; is_severe: harm of severity 3
+    or more was seen."""
+
+    __tablename__ = "trial_cases"
+    trial: Mapped[int] = mapped_column(ForeignKey("trials.number"), primary_key=True)
+    climb_id: Mapped[str] = mapped_column(primary_key=True, index=True)
+    first: Mapped[str]
+    arm: Mapped[str]
+    unit: Mapped[str]
+    began: Mapped[datetime]
+    closed: Mapped[datetime | None]
+    group: Mapped[str]
+    cost: Mapped[float]
+    is_severe: Mapped[bool]
 
 
 class DeclinedNudgeRow(Written, Base):

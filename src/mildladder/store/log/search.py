@@ -9,6 +9,7 @@ from sqlalchemy import Connection, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
+from mildladder.core.model import Case
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
 from mildladder.store.log.index import Kind, count, match_of, number_at, place_of, places
@@ -16,7 +17,7 @@ from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.tables import CaseRow
 
-__all__ = ["CaseFilter", "Found", "case", "case_page", "case_page_at", "count_cases", "unit_history"]
+__all__ = ["CaseFilter", "Found", "case", "case_page", "case_page_at", "count_cases", "newest_cases", "unit_history"]
 
 _COLUMNS = (
     'place, cases.id, symptom, opened, closed, said, unit, site, "end", resolved_by, came_back, origin,'
@@ -137,6 +138,12 @@ def unit_history(session: Session, symptom: str, unit: str, limit: int) -> list[
         EarlierCase(case=case_id, closed=closed, resolved_by=same.get(step, step) if step else None)
         for case_id, closed, step in session.execute(of_unit.limit(limit))
     ]
+
+
+def newest_cases(session: Session, symptom: str, limit: int) -> list[Case]:
+    """The cases of a symptom that were logged last, in the order of logging."""
+    query = select(CaseRow.number).where(CaseRow.symptom == symptom).order_by(CaseRow.number.desc()).limit(limit)
+    return [one.case for one in load_cases(session.connection(), "number", session.scalars(query).all())]
 
 
 def case(session: Session, case_id: str) -> LoggedCase:
