@@ -361,3 +361,24 @@ def test_the_whole_circle_from_what_to_do_next_to_what_came_of_it(page: Page, lo
     expect(page.get_by_role("region", name="As their own cases went")).to_contain_text(
         re.compile(r"and \d+ of edition 2"), timeout=60_000
     )
+
+
+def test_two_editions_run_side_by_side_until_it_is_decided(page: Page, log: Served):
+    page.goto(f"{log.address}/playbooks/kiosk-no-card-pad/editions")
+    part = page.get_by_role("region", name="Side by side")
+    expect(part.get_by_role("status")).to_contain_text(re.compile(r"takes about .* weeks at the present rate"))
+    before = part.get_by_role("status").inner_text()
+    part.get_by_label("Difference to be found").fill("60")
+    expect(part.get_by_role("status")).not_to_have_text(before)
+    expect(part.get_by_role("status")).to_contain_text("To find 60.0 minutes a case")
+    part.get_by_role("button", name="Run editions 1 and 2 side by side").press("Enter")
+    expect(part).to_contain_text("Nothing can be said before 40 cases")
+    command = [sys.executable, "-m", "mildladder.cli", "simulate", "--cases", "110", "--months", "6", "--json"]
+    command += ["--playbook", "kiosk-no-card-pad", "--db", str(log.database)]
+    subprocess.run(command, capture_output=True, text=True, check=True, timeout=240)
+    page.reload()
+    expect(part).to_contain_text(re.compile(r"Editions 1 and 2 ran side by side from .* to "))
+    expect(part).to_contain_text(re.compile(r"There is no difference of 60\.0 minutes a case|It is decided: edition 2"))
+    expect(part).to_contain_text(re.compile(r"Edition 2 costs \d+\.\d min (less|more) a case against edition 1"))
+    expect(part.get_by_role("button", name="Stop it")).to_have_count(0)
+    expect(part.get_by_role("button", name="Run editions 1 and 2 side by side")).to_be_visible()

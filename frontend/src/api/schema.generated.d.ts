@@ -437,6 +437,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How two editions that run at once stand, and what a trial of two would take. */
+        get: operations["publish_get_side_by_side_playbooks__playbook_id__side_by_side_get"];
+        put?: never;
+        /** Run two editions at once: each new case is given one of them by a fair coin. */
+        post: operations["publish_begin_side_by_side_playbooks__playbook_id__side_by_side_post"];
+        /** End it; what it has shown until then stays true. */
+        delete: operations["publish_stop_side_by_side_playbooks__playbook_id__side_by_side_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/steps": {
         parameters: {
             query?: never;
@@ -3524,6 +3543,105 @@ export interface components {
         Publish: {
             /** Note */
             note: string;
+        };
+        /**
+         * SideBySide
+         * @description The last trial of a symptom, None where there never was one; plan: what a trial of two editions would take, None
+         *     where none was asked about or the log says too little.
+         */
+        SideBySide: {
+            trial: components["schemas"]["Trial"] | null;
+            plan: components["schemas"]["Plan"] | null;
+            /** Mean Cost */
+            mean_cost: number | null;
+        };
+        /**
+         * Plan
+         * @description What a trial will probably take. cases: planned; weeks: at the present rate; settled: the chance that it is
+         *     settled by then, were the difference really that; worth: effort minutes a year that the answer is worth.
+         */
+        Plan: {
+            /** Difference */
+            difference: number;
+            /** Cases */
+            cases: number;
+            /** Weeks */
+            weeks: number;
+            /** Settled */
+            settled: number;
+            /** Worth */
+            worth: number;
+        };
+        /**
+         * Running
+         * @description How a trial stands after its closed cases. counts: of each; difference: of b less a, effort minutes a case, None
+         *     before forty cases; low, high: hold it at every look with 95 %. capped: how many cases cost more than may count;
+         *     harmed: cases with harm of severity 3 or more; stopped: why it stopped by itself, None while it runs; better: the
+         *     edition that it stopped in favour of.
+         */
+        Running: {
+            /** Count A */
+            count_a: number;
+            /** Count B */
+            count_b: number;
+            /** Difference */
+            difference: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Capped */
+            capped: number;
+            /** Harmed A */
+            harmed_a: number;
+            /** Harmed B */
+            harmed_b: number;
+            /** Stopped */
+            stopped: ("decided" | "no-difference" | "not-settled" | "harm") | null;
+            /** Better */
+            better: ("a" | "b") | null;
+        };
+        /**
+         * Trial
+         * @description A trial of two editions. planned: cases; stopped: why it has ended, None while it runs or where a lead ended it;
+         *     better: the edition in favour of which it stopped.
+         */
+        Trial: {
+            /** A */
+            a: number;
+            /** B */
+            b: number;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Ended */
+            ended: string | null;
+            /** Difference */
+            difference: number;
+            /** Planned */
+            planned: number;
+            /** Stopped */
+            stopped: ("decided" | "no-difference" | "not-settled" | "harm") | null;
+            /** Better */
+            better: number | null;
+            now: components["schemas"]["Running"];
+        };
+        /**
+         * AskTrial
+         * @description Two editions that are to run at once. difference: effort minutes a case that it is to find; None: a fifth.
+         */
+        AskTrial: {
+            /** A */
+            a: number;
+            /** B */
+            b: number;
+            /**
+             * Difference
+             * @default null
+             */
+            difference?: number | null;
         };
         /**
          * StepList
@@ -7974,6 +8092,197 @@ export interface operations {
             };
             /** @description Say what you saw */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    publish_get_side_by_side_playbooks__playbook_id__side_by_side_get: {
+        parameters: {
+            query?: {
+                a?: number | null;
+                b?: number | null;
+                difference?: number | null;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    publish_begin_side_by_side_playbooks__playbook_id__side_by_side_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskTrial"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    publish_stop_side_by_side_playbooks__playbook_id__side_by_side_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -14,6 +14,7 @@ import { Empty, LoadFailed, Loading } from "../ui/States";
 import { say } from "../ui/say";
 import { editionsQuery } from "./queries";
 import { ReplayPanel } from "./ReplayPanel";
+import { SideBySide } from "./SideBySide";
 import { TwoTapers } from "./TwoTapers";
 
 /** Every edition in time, what changed between any two, and the way back to one. */
@@ -168,6 +169,7 @@ const Compared = ({ playbookId, before, after, revision }: ComparedProps) => {
         {before !== after && (
           <ReplayPanel playbookId={playbookId} before={before} after={after} revision={ofDraft} comparison={data} />
         )}
+        <SideBySide playbookId={playbookId} before={before} after={after} />
       </div>
     </div>
   );
