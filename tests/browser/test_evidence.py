@@ -366,7 +366,7 @@ def test_the_whole_circle_from_what_to_do_next_to_what_came_of_it(page: Page, lo
 def test_two_editions_run_side_by_side_until_it_is_decided(page: Page, log: Served):
     page.goto(f"{log.address}/playbooks/kiosk-no-card-pad/editions")
     part = page.get_by_role("region", name="Side by side")
-    expect(part.get_by_role("status")).to_contain_text(re.compile(r"takes about .* weeks at the present rate"))
+    expect(part.get_by_role("status")).to_contain_text(re.compile(r"takes about .*\sweeks at the present rate"))
     before = part.get_by_role("status").inner_text()
     part.get_by_label("Difference to be found").fill("60")
     expect(part.get_by_role("status")).not_to_have_text(before)
