@@ -161,7 +161,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
             label=labels.get(step),
             counts=counts.get(step) or no_evidence(step),
             harms=_harms(steps.get(step), harms.get(step)),
-            minutes=minutes_of_step(steps[step], minutes.get(step, {})) if step in steps else None,
+            minutes=minutes_of_step(steps[step], minutes.get(step, {}), playbook.retest) if step in steps else None,
             months=months.get(step, ()),
         )
         for step in order

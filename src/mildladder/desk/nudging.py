@@ -13,6 +13,7 @@ from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
 from mildladder.core.evidence.differences import Drift
 from mildladder.core.evidence.estimate import Estimated, estimate
 from mildladder.core.evidence.learnable import learnable
+from mildladder.core.evidence.learned import minutes_of_step
 from mildladder.core.evidence.records import records_of
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
@@ -175,6 +176,7 @@ def _advise(task: Task) -> None:
         a_month = cases_a_month(session, task.subject, today)
         followed = follow_ups(session, task.subject, taught.whole, taught.told, today)
         keyed = store.keyed_tallies(session, task.subject)
+        logged = store.step_minutes(session, task.subject)
 
     def refit(playbook: Playbook) -> Estimated:
         records, model = records_of(keyed, learnable(playbook))
@@ -188,6 +190,11 @@ def _advise(task: Task) -> None:
         splits=taught.view.splits,
         a_month=a_month,
         refit=refit,
+        minutes={
+            step.id: took
+            for step in taught.draft.steps
+            if (took := minutes_of_step(step, logged.get(step.id, {}), taught.draft.retest)) is not None
+        },
     )
     found = NudgeList(
         revision=task.asked["revision"],

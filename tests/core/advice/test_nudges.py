@@ -7,15 +7,16 @@ import pytest
 from mildladder.core.advice.changes import additions, beyond, moves
 from mildladder.core.advice.counted import hard_to_do, unguarded, without_cures_that_come_back
 from mildladder.core.advice.judging import Judge
-from mildladder.core.advice.nudges import nudges_of, sure_of
+from mildladder.core.advice.nudges import Grounds, nudges_of, sure_of
 from mildladder.core.errors import Stopped
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.differences import Split
 from mildladder.core.evidence.forward import Told
+from mildladder.core.evidence.learned import LearnedMinutes
 from mildladder.core.evidence.rates import no_evidence
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.ladder.moves import reordered
-from mildladder.core.model import Playbook
+from mildladder.core.model import Playbook, Step
 from tests.core.advice.grounds import A_MONTH, best_desk, counted, grounds_of, really, with_wrong_guesses
 from tests.core.evidence.desks import small_desk
 
@@ -292,3 +293,70 @@ def test_cures_that_come_back_far_more_than_others_do_not_count_in_full():
     back = counts(judged=80, held=48)
     assert without_cures_that_come_back({**back, "fix-1": others}) == {"fix-0": pytest.approx(0.6)}
     assert without_cures_that_come_back({**counts(judged=5, held=3), "fix-1": others}) == {}
+
+
+def with_minutes(grounds: Grounds, step: str, judged: float, median: float, is_off: bool = True) -> Grounds:
+    took = LearnedMinutes(judged=judged, median=median, low=median * 0.9, high=median * 1.1, tries=80, is_off=is_off)
+    return replace(grounds, minutes={step: took})
+
+
+def test_a_step_that_takes_longer_than_judged_is_to_be_judged_anew_and_the_order_with_it():
+    desk = best_desk(4)
+    grounds = grounds_of(desk)
+    first = desk.playbook.ladder[0].step
+    judged = desk.playbook.step(first).effort.hands_on
+    long = with_minutes(grounds, first, judged, 60.0)
+    (told,) = [one for one in nudges_of(long) if one.kind == "regrade"]
+    assert told.says == f"Judge the minutes of “{desk.playbook.step(first).title}” anew: 60, not 2"
+    assert "Half of 80 tries took over 60 minutes (between 54 and 66)" in told.why
+    assert "another order is the better one" in told.why
+    assert told.saving.mean > 0
+    assert told.ladder is None, "it is the step that is to be changed"
+    # What is saved is what the best order for those minutes spares against the one that stands.
+    apart = {one.change.kind: one for one in sure_of(long)}["regrade"]
+    slow = really(desk, long)
+    slow = Judge(slow.made, apart.judge.draft, long.told)
+    assert slow.worth(apart.change.playbook) == pytest.approx(float(apart.saves.mean()), rel=0.2)
+
+
+def test_minutes_within_what_was_judged_are_left_alone_and_a_foot_rung_changes_no_order():
+    desk = best_desk(4)
+    grounds = grounds_of(desk)
+    first, last = (desk.playbook.ladder[place].step for place in (0, -1))
+    judged = desk.playbook.step(first).effort.hands_on
+    assert not [
+        one for one in nudges_of(with_minutes(grounds, first, judged, 2.2, is_off=False)) if one.kind == "regrade"
+    ]
+    (told,) = [one for one in sure_of(with_minutes(grounds, last, 2.0, 3.5)) if one.change.kind == "regrade"]
+    assert 0 <= told.saves.mean() < 0.2, "shown though next to nothing is gained by another order"
+
+
+def hazardous(chance: float, eased: bool = False) -> tuple[Playbook, str]:
+    desk = best_desk(4)
+    step = desk.playbook.steps[0]
+    guard = desk.playbook.steps[1].id
+    hazard = {"kind": "data", "severity": 3, "chance": chance} | ({"eased_by": guard, "eased_to": 0.1} if eased else {})
+    changed = Step.model_validate({**step.model_dump(mode="json", exclude_unset=True), "hazards": [hazard]})
+    steps = tuple(changed if one.id == step.id else one for one in desk.playbook.steps)
+    return desk.playbook.model_copy(update={"steps": steps}), step.id
+
+
+@pytest.mark.parametrize(
+    ("chance", "is_eased", "seen", "asked", "is_told"),
+    [
+        (0.3, False, 5, 200, True),  # far rarer than judged
+        (0.3, False, 5, 60, False),  # asked about too seldom to say so
+        (0.3, False, 55, 200, False),  # about as judged
+        (0.3, True, 8, 200, False),  # rarer, as eased as it may be
+        (0.05, True, 60, 200, True),  # far more often, though a safeguard eases it
+    ],
+)
+def test_harm_that_is_not_what_was_judged_is_to_be_judged_anew(chance, is_eased, seen, asked, is_told):
+    playbook, step = hazardous(chance, is_eased)
+    told = Told(harms={step: HarmCount(asked, {"data": seen})})
+    grounds = replace(grounds_of(best_desk(4), playbook), told=told)
+    found = [one.change for one in sure_of(grounds) if one.change.kind == "regrade"]
+    assert bool(found) == is_told
+    if found:
+        assert found[0].says == f"Judge the harm of “{playbook.step(step).title}” anew"
+        assert f"After {seen} of {asked} times" in found[0].why

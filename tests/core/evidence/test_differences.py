@@ -15,7 +15,7 @@ from mildladder.core.evidence.expected import Cell, Expected, expected
 from mildladder.core.evidence.learned import guesses_of, minutes_of_step
 from mildladder.core.evidence.records import KeyedTally, records_of
 from mildladder.core.evidence.signature import AttemptSign, Signature
-from mildladder.core.model import Step
+from mildladder.core.model import Retest, Step
 from tests.core.evidence.desks import small_desk
 
 TODAY = date(2026, 3, 31)
@@ -187,11 +187,15 @@ def test_a_guess_that_the_cases_contradict_is_marked_and_one_that_they_bear_out_
 def test_minutes_are_the_median_with_its_interval():
     step = Step.model_validate({"id": "wipe", "title": "Wipe", "kind": "fix", "effort": {"hands_on": 2}})
     # 64 is two to a multiple of eight bins over a sixteenth of a minute: its bin begins there.
-    few = minutes_of_step(step, {"80": 5})
+    few = minutes_of_step(step, {"80": 5}, None)
     assert few is None
-    made = minutes_of_step(step, {"80": 200})
+    made = minutes_of_step(step, {"80": 200}, None)
     assert made is not None
+    assert made.judged == 2
+    tested = minutes_of_step(step, {"80": 200}, Retest(how="Try it", hands_on=2, wait=1))
+    assert tested is not None
+    assert tested.judged == 5, "trying the original action again takes its time too"
     assert made.tries == 200
     assert made.low <= made.median <= made.high
     assert made.is_off
-    assert minutes_of_step(step, {}) is None
+    assert minutes_of_step(step, {}, None) is None

@@ -2,15 +2,17 @@
 
 import hashlib
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 from mildladder.core.advice import changes, counted
 from mildladder.core.advice.judging import Judge, span_of
 from mildladder.core.advice.nudge import Change, Nudge
+from mildladder.core.advice.regrading import regraded
 from mildladder.core.evidence.differences import Split
 from mildladder.core.evidence.estimate import Estimated
 from mildladder.core.evidence.forward import Span, Told
+from mildladder.core.evidence.learned import LearnedMinutes
 from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.ladder.causes import FloatArray
@@ -31,7 +33,7 @@ _MOST_SPLITS = 2
 @dataclass(frozen=True)
 class Grounds:
     """What nudges of a draft rest on. a_month: cases a month, of the last six; refit: an estimate of the same cases for
-    a ladder that tells more units apart."""
+    a ladder that tells more units apart; minutes: that steps take, as logged."""
 
     made: Estimated
     draft: Playbook
@@ -40,6 +42,7 @@ class Grounds:
     splits: Sequence[Split]
     a_month: float
     refit: Callable[[Playbook], Estimated]
+    minutes: Mapping[str, LearnedMinutes] = field(default_factory=dict)
 
 
 class Sure(NamedTuple):
@@ -68,6 +71,7 @@ def sure_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) ->
         *_shown(judge, counted.unguarded(judge, grounds.told.harms, grounds.draft), grounds),
         *_demoted(grounds, is_stopped),
         *_split(grounds, is_stopped),
+        *_regraded(grounds),
     ]
     return sorted(found, key=lambda one: -float(one.saves.mean()))
 
@@ -129,6 +133,13 @@ def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]
 def _is_lower(before: Playbook, after: Playbook, step: str) -> bool:
     places = [[rung.step for rung in one.ladder] for one in (before, after)]
     return step in places[0] and places[1].index(step) > places[0].index(step)
+
+
+def _regraded(grounds: Grounds) -> Iterator[Sure]:
+    """Steps that are to be judged anew, whatever that saves: figures that are wrong mislead every order."""
+    learned = {one.step: one for one in grounds.made.estimate.steps}
+    for one in regraded(grounds.made, grounds.draft, grounds.told, grounds.minutes, learned):
+        yield Sure(*one)
 
 
 def _split(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]:

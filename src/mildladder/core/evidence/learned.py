@@ -13,10 +13,10 @@ from mildladder.core.evidence.rates import Rate, StepEvidence
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import FloatArray, all_causes, finding_chances
 from mildladder.core.ladder.saying import told_in_words
-from mildladder.core.model import Shape, Step
+from mildladder.core.model import Retest, Shape, Step
 from mildladder.core.model.base import Id
 
-__all__ = ["Guess", "LearnedMinutes", "guesses_of", "minutes_of_step"]
+__all__ = ["Guess", "LearnedMinutes", "guesses_of", "minutes_of_step", "retest_minutes"]
 
 _LEAST_LEARNED = 0.5
 _DONE_CASES = 4
@@ -49,8 +49,9 @@ class Guess(Shape):
 
 
 class LearnedMinutes(Shape):
-    """How long a step takes: the judged minutes on the clock, and the median of the attempts with its 99.9 % interval
-    by order statistics. is_off: the interval lies outside two thirds to one and a half of the judged."""
+    """How long a step takes, the test after it included: the judged minutes on the clock, and the median of the
+    attempts with its 99.9 % interval by order statistics. is_off: the interval lies outside two thirds to one and a
+    half of the judged."""
 
     judged: float
     median: float
@@ -154,15 +155,18 @@ def _of_done(step: Step, row: StepEvidence) -> Guess | None:
     return made.model_copy(update={"is_contradicted": made.is_contradicted and is_far})
 
 
-def minutes_of_step(step: Step, bins: Mapping[str, int]) -> LearnedMinutes | None:
-    """The median of the logged minutes of a step, beside the judged ones; None where too few were logged to say."""
+def minutes_of_step(step: Step, bins: Mapping[str, int], retest: Retest | None) -> LearnedMinutes | None:
+    """The median of the logged minutes of a step, beside the judged ones; None where too few were logged to say.
+
+    retest: trying the original action again, which the minutes of a tested step hold too; None where it costs nothing.
+    """
     counts = sorted((minutes_of(value), count) for value, count in bins.items())
     total = sum(count for _, count in counts)
     places = _median_ranks(total)
     if places is None:
         return None
     low, high = (_ranked(counts, rank) for rank in places)
-    judged = elapsed_minutes(step.effort)
+    judged = elapsed_minutes(step.effort) + retest_minutes(step, retest)
     return LearnedMinutes(
         judged=judged,
         median=_ranked(counts, (total + 1) // 2),
@@ -171,6 +175,11 @@ def minutes_of_step(step: Step, bins: Mapping[str, int]) -> LearnedMinutes | Non
         tries=total,
         is_off=high < judged / _TIMES_OFF or low > judged * _TIMES_OFF,
     )
+
+
+def retest_minutes(step: Step, retest: Retest | None) -> float:
+    """What trying the original action adds to the minutes of a step."""
+    return retest.hands_on + retest.wait if step.is_tested and retest is not None else 0.0
 
 
 def _median_ranks(total: int) -> tuple[int, int] | None:

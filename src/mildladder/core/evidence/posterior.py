@@ -331,7 +331,8 @@ class Posterior:
         """What each column of the matrix stands for, in logs, (C, K, D)."""
         sets = chances.clears.shape[-1]
         # Far out a chance comes to exactly 0 or 1, whose log times nothing would be no number.
-        log_not = np.log(np.maximum(1 - chances.cures, _TINY))
+        with np.errstate(divide="ignore"):
+            log_not = np.maximum(np.log1p(-chances.cures), np.log(_TINY))
         ended = np.maximum(1 - (1 - chances.clears) * np.exp(_times(self.in_event, log_not)), _TINY)
         found = np.zeros((len(self.model.findings), self.most, self.kinds, sets))
         for place, one in enumerate(chances.findings):

@@ -1,0 +1,122 @@
+"""Steps whose judged minutes or harm are not what the cases show: to be judged anew, whatever the order then gains."""
+
+from collections.abc import Iterator, Mapping
+from typing import NamedTuple
+
+import numpy as np
+from scipy.special import bdtr
+
+from mildladder.core.advice.changes import best_whole_order
+from mildladder.core.advice.judging import Judge
+from mildladder.core.advice.nudge import Change
+from mildladder.core.evidence.counts import HarmCount
+from mildladder.core.evidence.estimate import Estimated, StepEstimate
+from mildladder.core.evidence.forward import Told
+from mildladder.core.evidence.learned import LearnedMinutes, retest_minutes
+from mildladder.core.evidence.rates import is_more_than
+from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.ladder.causes import FloatArray
+from mildladder.core.ladder.walk import rungs_of
+from mildladder.core.model import Hazard, Playbook, Step
+from mildladder.core.model.outcomes import HARMS
+
+__all__ = ["Regraded", "regraded"]
+
+_RARE = 0.001
+# That harm is rarer than judged is said only where it was asked about so often.
+_LEAST_ASKED = 100
+
+
+class Regraded(NamedTuple):
+    """A step that is to be judged anew. judge: of the draft with the new figures; saves: what their best order saves a
+    case against the draft's own, by set."""
+
+    change: Change
+    judge: Judge
+    saves: FloatArray
+
+
+def regraded(
+    made: Estimated, draft: Playbook, told: Told, minutes: Mapping[str, LearnedMinutes],
+    learned: Mapping[str, StepEstimate],
+) -> Iterator[Regraded]:  # fmt: skip
+    """Every step on a rung whose minutes or harm lie outside what the cases allow."""
+    on_rungs = {rung.step for rung in rungs_of(draft.ladder)}
+    for step in draft.steps:
+        if step.id not in on_rungs:
+            continue
+        found = minutes.get(step.id)
+        if found is not None and found.is_off:
+            yield _judged_anew(made, _taking(draft, step, found), told, step, _of_minutes(step, found), learned)
+        elif harm := _harm_off(step, told.harms.get(step.id)):
+            yield _judged_anew(made, draft, told, step, harm, learned)
+
+
+def _judged_anew(
+    made: Estimated, draft: Playbook, told: Told, step: Step, words: tuple[str, str],
+    learned: Mapping[str, StepEstimate],
+) -> Regraded:  # fmt: skip
+    judge = Judge(made, draft, told)
+    means = taught_playbook(made.model, judge.few.mean(), draft, told)
+    order = best_whole_order(judge, means, learned)
+    saves = judge.saving(order.playbook) if order is not None else np.zeros_like(judge.now_of_many)
+    if order is None or saves.mean() <= 0:
+        order, saves = None, np.zeros_like(judge.now_of_many)
+    after = order.playbook if order is not None else judge.draft
+    says, why = words
+    if order is not None:
+        why = f"{why}; with that another order is the better one"
+    return Regraded(Change("regrade", says, why, after, frozenset(), (step.id,)), judge, saves)
+
+
+def _taking(draft: Playbook, step: Step, found: LearnedMinutes) -> Playbook:
+    """The draft with a step that takes its median on the clock, the test after it left out, shared as it was judged."""
+    tested = retest_minutes(step, draft.retest)
+    own, took = found.judged - tested, max(found.median - tested, 0.0)
+    times = took / own if own > 0 else 0.0
+    effort = step.effort
+    changed = effort.model_copy(
+        update={
+            "hands_on": effort.hands_on * times if own > 0 else took,
+            "wait": effort.wait * times,
+            "travel": effort.travel * times,
+        }
+    )
+    steps = tuple(one.model_copy(update={"effort": changed}) if one.id == step.id else one for one in draft.steps)
+    return draft.model_copy(update={"steps": steps})
+
+
+def _of_minutes(step: Step, found: LearnedMinutes) -> tuple[str, str]:
+    says = f"Judge the minutes of “{step.title}” anew: {_short(found.median)}, not {_short(found.judged)}"
+    why = (
+        f"Half of {found.tries} tries took over {_short(found.median)} minutes"
+        f" (between {_short(found.low)} and {_short(found.high)})"
+    )
+    return says, why
+
+
+def _harm_off(step: Step, told: HarmCount | None) -> tuple[str, str] | None:
+    """What to say of a hazard that a safeguard eases and yet is seen more often than judged, or of one seen less."""
+    if told is None:
+        return None
+    for hazard in step.hazards:
+        seen = told.seen.get(hazard.kind, 0)
+        is_more = hazard.eased_by is not None and is_more_than(hazard.chance, seen, told.asked)
+        if is_more or _is_less(hazard, seen, told.asked):
+            says = f"Judge the harm of “{step.title}” anew"
+            why = (
+                f"After {seen} of {told.asked} times {HARMS[hazard.kind].was_seen};"
+                f" {hazard.chance * told.asked:.0f} were to be expected as it is judged"
+            )
+            return says, why
+    return None
+
+
+def _is_less(hazard: Hazard, seen: int, asked: int) -> bool:
+    """Whether so few would come by luck in fewer than 1 of 1,000 logs, eased as it may be."""
+    share = hazard.chance * (hazard.eased_to if hazard.eased_by else 1.0)
+    return asked >= _LEAST_ASKED and float(bdtr(seen, asked, share)) < _RARE
+
+
+def _short(minutes: float) -> str:
+    return f"{minutes:.0f}" if minutes >= 10 or float(minutes).is_integer() else f"{minutes:.1f}"
