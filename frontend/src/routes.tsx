@@ -46,6 +46,12 @@ export const router = createBrowserRouter([
     lazy: async () => ({ Component: (await import("./climb/SheetPage")).SheetPage }),
   },
   {
+    path: "/month",
+    HydrateFallback: Loading,
+    ErrorBoundary: PageBroke,
+    lazy: async () => ({ Component: (await import("./nudges/MonthPage")).MonthPage }),
+  },
+  {
     path: "/climbs/:climbId",
     HydrateFallback: Loading,
     ErrorBoundary: PageBroke,

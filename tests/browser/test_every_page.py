@@ -21,6 +21,7 @@ PLACES = {
     "new symptom": "/new",
     "symptom": "/playbooks/gate-arm-up/symptom",
     "by unit": "/playbooks/kiosk-no-card-pad/ladder?unit=lamps:lit",
+    "month": "/month",
     "nowhere": "/nowhere",
 }
 

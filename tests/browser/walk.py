@@ -18,7 +18,7 @@ from tests.browser.rough import Line
 __all__ = ["Walk"]
 
 ROUTES = (
-    "/", "/cases", "/left-out", "/start", "/start?playbook=kiosk-faint-tickets", "/cases/OF-10002", "/nowhere",
+    "/", "/cases", "/left-out", "/month", "/start", "/start?playbook=kiosk-faint-tickets", "/cases/OF-10002", "/nowhere",
     "/cases?words=gate", "/cases?end=resolved", "/climbs/00000000-0000-4000-8000-000000000000",
     *(f"/playbooks/{symptom}/{tab}" for symptom in ("gate-arm-up", "kiosk-faint-tickets", "lane-scale-wrong", "nothing")
       for tab in ("ladder", "evidence", "cases", "editions")),
@@ -37,7 +37,7 @@ SOUND = {
     "nothing is shown": "() => document.getElementById('root')?.innerText.length > 7",
     "nothing has the focus": "() => document.activeElement && document.activeElement !== document.body",
     "the title is another page's": """() => {
-      const places = {'/': 'Desk', '/cases': 'Cases', '/left-out': 'Left out', '/start': 'Start a case'}
+      const places = {'/': 'Desk', '/month': 'The month', '/cases': 'Cases', '/left-out': 'Left out', '/start': 'Start a case'}
       const tab = location.pathname.match(/^\\/playbooks\\/[^/]+\\/(\\w+)$/)?.[1]
       const wanted = places[location.pathname] ?? (tab ? tab[0].toUpperCase() + tab.slice(1) : '')
       const isShown = document.querySelector('h1') && !document.querySelector('[aria-busy=true], [role=alert]')

@@ -714,6 +714,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/due.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every guided case that waits until a set time, as an iCalendar file to follow. */
+        get: operations["climbs_get_due_due_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climbs/{climb_id}/moves": {
         parameters: {
             query?: never;
@@ -863,6 +880,23 @@ export interface paths {
         put?: never;
         /** Not now, or never; kept with who and why. */
         post: operations["nudges_decline_nudge_nudges__playbook_id___key__declined_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/month": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What took the desk's time in a month, and what was changed in it; left out, the month that it is. */
+        get: operations["nudges_get_month_month_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3847,8 +3881,9 @@ export interface components {
         };
         /**
          * LearnedMinutes
-         * @description How long a step takes: the judged minutes on the clock, and the median of the attempts with its 99.9 % interval
-         *     by order statistics. is_off: the interval lies outside two thirds to one and a half of the judged.
+         * @description How long a step takes, the test after it included: the judged minutes on the clock, and the median of the
+         *     attempts with its 99.9 % interval by order statistics. is_off: the interval lies outside two thirds to one and a
+         *     half of the judged.
          */
         LearnedMinutes: {
             /** Judged */
@@ -5798,6 +5833,61 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * Month
+         * @description A month of the desk, as 2026-03, and the one before. symptoms: those that took most minutes first.
+         */
+        Month: {
+            /** Month */
+            month: string;
+            /** Before */
+            before: string;
+            /** Symptoms */
+            symptoms: components["schemas"]["MonthOfSymptom"][];
+            /** Editions */
+            editions: components["schemas"]["MonthOfEdition"][];
+        };
+        /**
+         * MonthOfEdition
+         * @description An edition that was published in a month.
+         */
+        MonthOfEdition: {
+            /** Playbook */
+            playbook: string;
+            /** Title */
+            title: string;
+            /** Edition */
+            edition: number;
+            /** Note */
+            note: string;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * MonthOfSymptom
+         * @description What cases of a symptom came to in a month. minutes: from opening to closing, waiting left out; minutes_before,
+         *     cases_before: of the month before.
+         */
+        MonthOfSymptom: {
+            /** Playbook */
+            playbook: string;
+            /** Title */
+            title: string;
+            /** Cases */
+            cases: number;
+            /** Minutes */
+            minutes: number;
+            resolved: components["schemas"]["Rate"];
+            /** Cases Before */
+            cases_before: number;
+            /** Minutes Before */
+            minutes_before: number;
         };
         /**
          * CaseList
@@ -9370,6 +9460,44 @@ export interface operations {
             };
         };
     };
+    climbs_get_due_due_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description When to take it up again */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     climbs_record_move_climbs__climb_id__moves_post: {
         parameters: {
             query?: never;
@@ -10027,6 +10155,46 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nudges_get_month_month_get: {
+        parameters: {
+            query?: {
+                month?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Month"];
                 };
             };
             /** @description That cannot be read */

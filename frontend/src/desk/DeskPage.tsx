@@ -25,11 +25,15 @@ export const DeskPage = () => {
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
         <div>
-          {isLead && (
+          {isLead ? (
             <>
               <Nudges />
               <WhatCame />
             </>
+          ) : (
+            <div className="mb-8">
+              <OpenCases />
+            </div>
           )}
           <section aria-label="Symptoms">
             <div className="flex items-center justify-between gap-4">
@@ -44,7 +48,7 @@ export const DeskPage = () => {
         </div>
         <div>
           <Notices />
-          <OpenCases />
+          {isLead && <OpenCases />}
           <Remarks />
           <Waiting />
         </div>

@@ -22,6 +22,13 @@ export const OpenCases = () => {
           when a caller is on the line.
         </p>
       )}
+      {climbs?.some(({ until }) => until) && (
+        <p className="mt-1 text-dense">
+          <a href="/api/due.ics" className="link">
+            What is due, as a calendar
+          </a>
+        </p>
+      )}
       <ul className="mt-2">
         {climbs?.map((climb) => (
           <li key={climb.id} className="relative border-rule border-t py-2 hover:bg-sheet">

@@ -1,5 +1,7 @@
 /** The table of evidence as a file that any spreadsheet reads. */
+
 import type { EvidenceRow, Rate, StepEstimate } from "../api/types";
+import { csvText } from "../ui/csv";
 import { cameUp } from "./nested";
 
 const HEAD = [
@@ -21,10 +23,5 @@ export function asCsv(rows: EvidenceRow[], estimates: Map<string, StepEstimate>)
       counts.skipped, minutes?.median.toFixed(2) ?? "", minutes?.judged.toFixed(2) ?? "",
     ]; // biome-ignore format: one column a name
   });
-  return `${[HEAD, ...lines].map((line) => line.map(cell).join(",")).join("\r\n")}\r\n`;
-}
-
-function cell(value: string | number): string {
-  const text = typeof value === "string" && /^[=+\-@\t]/.test(value) ? `'${value}` : String(value);
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  return csvText([HEAD, ...lines]);
 }

@@ -4,9 +4,12 @@ import { Link } from "react-router";
 import { Asked } from "../ui/Asked";
 import { Dialog, DialogActions } from "../ui/Dialog";
 import { count, percent, plural, points, tenths } from "../ui/format";
+import { saveText } from "../ui/save";
 import { Titled } from "../ui/Titled";
+import { csvOf } from "./csv";
 import { mostOf, outlineOf, savingMark } from "./nudgePlot";
-import { type Nudge, nudgesQuery, ranked, type SymptomNudges, useDecline } from "./queries";
+import { type Nudge, nudgesQuery, type SymptomNudges, useDecline } from "./queries";
+import { ranked } from "./ranked";
 
 /** More are folded: a list of everything is a list of nothing. */
 const SHOWN = 5;
@@ -43,11 +46,22 @@ export const Nudges = () => {
           <OneNudge key={`${symptom.playbook} ${nudge.key}`} symptom={symptom} nudge={nudge} most={most} />
         ))}
       </ol>
-      {found.length > SHOWN && (
-        <button type="button" className="link mt-2 text-dense" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
-          {isOpen ? "Fewer" : `${count(found.length - SHOWN)} more that save less`}
+      <p className="mt-2 flex flex-wrap gap-x-4 text-dense">
+        {found.length > SHOWN && (
+          <button type="button" className="link" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+            {isOpen ? "Fewer" : `${count(found.length - SHOWN)} more that save less`}
+          </button>
+        )}
+        <Link to="/month" className="link">
+          The month on a page
+        </Link>
+        <button type="button" className="link" onClick={() => saveText("what to do next.csv", csvOf(data), "text/csv")}>
+          Save as CSV
         </button>
-      )}
+        <a href="/api/nudges" download="what to do next.json" className="link">
+          Save as JSON
+        </a>
+      </p>
     </section>
   );
 };
@@ -79,7 +93,9 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
       </div>
       <div className="max-md:col-start-1">
         <Asked how={how(nudge)}>
-          {nudge.people.mean > 0 ? (
+          {nudge.saving.mean === 0 ? (
+            <span className="block text-dense">no other order pays yet</span>
+          ) : nudge.people.mean > 0 ? (
             <>
               <span className="block font-semibold">{hours(nudge.people.mean)} a month</span>
               <Saving nudge={nudge} most={most} />

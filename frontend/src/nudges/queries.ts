@@ -7,6 +7,7 @@ export type WhatToChange = Schemas["WhatToChange"];
 export type Nudge = Schemas["Nudge"];
 export type Followed = Schemas["Followed"];
 export type NamedDrift = Schemas["NamedDrift"];
+export type Month = Schemas["Month"];
 export type SymptomNudges = Schemas["SymptomNudges"];
 
 /** While some are being worked out it is asked again. */
@@ -39,8 +40,9 @@ export function useDecline() {
   });
 }
 
-/** One list of all, what saves most first. */
-export const ranked = ({ symptoms }: WhatToChange) =>
-  symptoms
-    .flatMap(({ nudges, ...symptom }) => nudges.map((nudge) => ({ symptom, nudge })))
-    .sort((a, b) => b.nudge.saving.mean - a.nudge.saving.mean);
+/** A month, as 2026-03; none: the one that it is. */
+export const monthQuery = (month: string | undefined) =>
+  queryOptions({
+    queryKey: ["month", month] as const,
+    queryFn: ({ signal }) => body(api.GET("/api/month", { params: { query: month ? { month } : {} }, signal })),
+  });

@@ -69,4 +69,20 @@ describe("the focus", () => {
     );
     expect(document.activeElement).toBe(screen.getByLabelText("Text"));
   });
+
+  it("stays in a dialog whose button is disabled while what was pressed is sent", async () => {
+    const Sending = () => {
+      const [isSent, setSent] = useState(false);
+      return (
+        <div role="dialog" tabIndex={-1}>
+          <button type="button" disabled={isSent} onClick={() => setSent(true)}>
+            Send
+          </button>
+        </div>
+      );
+    };
+    render(<Sending />);
+    await userEvent.click(screen.getByText("Send"));
+    await waitFor(() => expect(document.activeElement).toBe(screen.getByRole("dialog")));
+  });
 });

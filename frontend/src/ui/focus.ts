@@ -44,7 +44,11 @@ export function keepFocus(root: Element): () => void {
   };
   const seek = () => {
     const lost = trail[0];
-    if (!lost || isTabbing || !isNowhere() || isCovered()) return;
+    if (!lost || isTabbing || !isNowhere()) return;
+    const dialog = lost.closest<HTMLElement>("[role=dialog]");
+    // What is sent is disabled until it is answered: the keyboard stays in its dialog.
+    if (dialog?.isConnected) return dialog.focus({ preventScroll: true });
+    if (isCovered()) return;
     if (lost instanceof HTMLElement && isUsable(lost)) return lost.focus({ preventScroll: true });
     const around = trail.find((one, place) => place > 0 && one.isConnected && one.querySelector(TAKES));
     trail = [];

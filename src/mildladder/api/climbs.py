@@ -100,6 +100,14 @@ def get_follow_up(path: ClimbPath) -> Response:
     return Response(file, mimetype="text/calendar", headers=headers)
 
 
+@blueprint.get("/due.ics", responses={**_CALENDAR, **documented(503)})
+def get_due() -> Response:
+    """Every guided case that waits until a set time, as an iCalendar file to follow."""
+    with context().database.reading() as db:
+        file = climbs.all_due(db, request.url_root)
+    return Response(file, mimetype="text/calendar", headers={"Cache-Control": "no-store"})
+
+
 @blueprint.post("/climbs/<climb_id>/moves", responses={200: ClimbView, **documented(403, 404, 409, 412, 422, 503)})
 def record_move(path: ClimbPath, body: RecordMove) -> Response:
     """Record one move: an answer, a fact, a note, an end."""

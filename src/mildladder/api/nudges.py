@@ -6,9 +6,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.api.requests import NudgePath
+from mildladder.api.requests import MonthQuery, NudgePath
 from mildladder.core.model import Shape
 from mildladder.desk import nudging
+from mildladder.desk.month import Month, month
 
 __all__ = ["blueprint"]
 
@@ -42,3 +43,10 @@ def decline_nudge(path: NudgePath, body: nudging.Declined) -> Response:
     with context().database.writing() as db:
         nudging.decline(db, path.playbook_id, path.key, body, who(db), context().now())
     return reply(_all())
+
+
+@blueprint.get("/month", responses={200: Month, **documented(422, 503)})
+def get_month(query: MonthQuery) -> Response:
+    """What took the desk's time in a month, and what was changed in it; left out, the month that it is."""
+    with context().database.reading() as db:
+        return reply(month(db, query.month or f"{context().now():%Y-%m}"))

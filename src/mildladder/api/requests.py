@@ -33,6 +33,7 @@ __all__ = [
     "JobPath",
     "JobQuery",
     "MergeSteps",
+    "MonthQuery",
     "NewPerson",
     "NewPlaybook",
     "NoticeCallPath",
@@ -285,6 +286,12 @@ class CompareQuery(_Asked):
 
     before: _Version
     after: _Version = "draft"
+
+
+class MonthQuery(_Asked):
+    """A month, as 2026-03."""
+
+    month: Annotated[str, Field(pattern=r"^(19[7-9]\d|20\d\d|21\d\d)-(0[1-9]|1[0-2])$")] | None = None
 
 
 class SideBySideQuery(_Asked):

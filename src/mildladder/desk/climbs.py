@@ -1,5 +1,6 @@
 """Guide a case: start a climb on the newest edition, record answers, and log the case when it ends."""
 
+from contextlib import suppress
 from datetime import datetime
 from functools import partial
 
@@ -30,7 +31,7 @@ from mildladder.desk.followed import new_since
 from mildladder.desk.notices import NewCall, log_call
 from mildladder.desk.settings import return_window
 from mildladder.desk.side_by_side import Given, belong, close_case, give
-from mildladder.exchange.calendar import FollowUp, write_follow_up
+from mildladder.exchange.calendar import FollowUp, write_follow_ups
 from mildladder.store import climbs as store
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
@@ -46,7 +47,7 @@ from mildladder.store.people import people, person
 from mildladder.store.pictures import picture as stored_picture
 from mildladder.store.tables import ClimbRow, EditionRow, PictureRow
 
-__all__ = ["follow_up", "go_on", "history_of", "look", "open_cases", "picture", "record", "reopen", "start"]
+__all__ = ["all_due", "follow_up", "go_on", "history_of", "look", "open_cases", "picture", "record", "reopen", "start"]
 
 
 _MOST_EARLIER = 100
@@ -170,17 +171,34 @@ def follow_up(session: Session, climb_id: str, site: str) -> bytes:
     playbook = document(session, row.playbook_id, row.edition)
     so_far = store.events(session, climb_id)
     now = climb(playbook, so_far)
-    if now.pause is None or now.pause.until is None or now.ended is not None:
+    due = _due(row, now, len(so_far), site)
+    if due is None:
         raise Conflict("this case does not wait until a set time; there is nothing to put into a calendar")
-    return write_follow_up(
-        FollowUp(
-            uid=f"{climb_id}-{len(so_far)}@mild-ladder",
-            made=now.pause.since,
-            at=now.pause.until,
-            title=f"{row.case_id}: {playbook.title}",
-            says=hand_off_text(now),
-            url=f"{site.rstrip('/')}/climbs/{climb_id}",
-        )
+    return write_follow_ups([due])
+
+
+def all_due(session: Session, site: str) -> bytes:
+    """Every case that waits until a set time, as one iCalendar file that a calendar may follow."""
+    found = []
+    for climb_id, events in store.open_climbs(session):
+        row = store.climb_row(session, climb_id)
+        with suppress(Conflict, ValueError):
+            at = climb(document(session, row.playbook_id, row.edition), store.events(session, climb_id))
+            if (due := _due(row, at, events, site)) is not None:
+                found.append(due)
+    return write_follow_ups(found)
+
+
+def _due(row: ClimbRow, at: Climb, events: int, site: str) -> FollowUp | None:
+    if at.pause is None or at.pause.until is None or at.ended is not None:
+        return None
+    return FollowUp(
+        uid=f"{row.id}-{events}@mild-ladder",
+        made=at.pause.since,
+        at=at.pause.until,
+        title=f"{row.case_id}: {at.playbook.title}",
+        says=hand_off_text(at),
+        url=f"{site.rstrip('/')}/climbs/{row.id}",
     )
 
 

@@ -1,11 +1,12 @@
 """When a guided case is to be taken up again, as an iCalendar file (RFC 5545) that any calendar takes in."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
-__all__ = ["FollowUp", "write_follow_up"]
+__all__ = ["FollowUp", "write_follow_ups"]
 
 _LENGTH = timedelta(minutes=15)
 
@@ -23,11 +24,18 @@ class FollowUp:
     url: str
 
 
-def write_follow_up(follow_up: FollowUp) -> bytes:
-    """A calendar with one event, and an alarm when it begins."""
+def write_follow_ups(follow_ups: Iterable[FollowUp]) -> bytes:
+    """A calendar with an event for each, and an alarm when it begins."""
     calendar = Calendar()
     calendar.add("version", "2.0")
     calendar.add("prodid", "-//Mild Ladder//Follow-up//EN")
+    for follow_up in follow_ups:
+        calendar.add_component(_event(follow_up))
+    file: bytes = calendar.to_ical()
+    return file
+
+
+def _event(follow_up: FollowUp) -> Event:
     event = Event()
     event.add("uid", follow_up.uid)
     event.add("dtstamp", follow_up.made)
@@ -41,6 +49,4 @@ def write_follow_up(follow_up: FollowUp) -> bytes:
     alarm.add("description", follow_up.title)
     alarm.add("trigger", timedelta(0))
     event.add_component(alarm)
-    calendar.add_component(event)
-    file: bytes = calendar.to_ical()
-    return file
+    return event

@@ -12,13 +12,19 @@ from mildladder.core.model import Document
 from mildladder.store.documents import document_of, stored_document, stored_forecast
 from mildladder.store.tables import EditionRow
 
-__all__ = ["add_edition", "edition", "editions", "is_same", "newest_edition", "newest_number"]
+__all__ = ["add_edition", "edition", "editions", "editions_between", "is_same", "newest_edition", "newest_number"]
 
 
 def editions(session: Session, playbook_id: str) -> Sequence[EditionRow]:
     """Every edition, newest first."""
     query = select(EditionRow).where(EditionRow.playbook_id == playbook_id)
     return session.scalars(query.order_by(EditionRow.number.desc())).all()
+
+
+def editions_between(session: Session, since: datetime, until: datetime) -> Sequence[EditionRow]:
+    """Every edition of any symptom that was published from one moment to another, in order."""
+    query = select(EditionRow).where(EditionRow.at >= since, EditionRow.at < until)
+    return session.scalars(query.order_by(EditionRow.at)).all()
 
 
 def newest_edition(session: Session, playbook_id: str) -> EditionRow | None:

@@ -5,7 +5,7 @@ What is worked out of one version of a symptom's tallies is kept, see `of_versio
 
 import json
 from collections import Counter, defaultdict
-from collections.abc import Callable, Hashable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, TypeVar
@@ -20,7 +20,8 @@ from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies", "minutes",
+    "EVERYTHING", "Filter", "MonthTally", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies",
+    "minutes", "months_of",
     "of_version", "returns_of", "step_minutes", "strata_values", "symptoms", "tallies", "version_of",
     "ways_worked",
 ]  # fmt: skip
@@ -222,6 +223,33 @@ def _ends(session: Session, symptom: str) -> Mapping[str, int]:
     for text, count in session.execute(query):
         found[read_signature(text).end] += count
     return dict(found)
+
+
+@dataclass(frozen=True)
+class MonthTally:
+    """Cases of a symptom that were closed in a month and ended alike. seconds: of them all, waiting left out."""
+
+    symptom: str
+    month: str
+    end: str
+    count: int
+    seconds: int
+
+
+def months_of(session: Session, wanted: Sequence[str]) -> list[MonthTally]:
+    """What was closed in some months, of every symptom."""
+    month = func.substr(StratumRow.period, 1, 7)
+    query = (
+        select(StratumRow.symptom, month, SignatureRow.text, func.sum(TallyRow.count), func.sum(TallyRow.seconds))
+        .join(StratumRow, StratumRow.number == TallyRow.stratum)
+        .join(SignatureRow, SignatureRow.number == TallyRow.signature)
+        .where(month.in_(wanted))
+        .group_by(StratumRow.symptom, month, TallyRow.signature)
+    )
+    return [
+        MonthTally(symptom, own, read_signature(text).end, count, seconds)
+        for symptom, own, text, count, seconds in session.execute(query)
+    ]
 
 
 def minutes(session: Session, symptom: str) -> float:
