@@ -172,8 +172,9 @@ def test_a_page_of_the_log_that_fails_is_asked_for_seldom_and_can_be_asked_again
         for _ in range(20):
             page.mouse.wheel(0, 30)
         assert 1 <= line.sent(" cases?") <= 6
+        page.get_by_role("button", name="Try again").first.focus()
         line.restore()
-        page.get_by_role("button", name="Try again").first.click()
+        page.keyboard.press("Enter")
         expect(page.get_by_role("alert")).to_have_count(0)
 
 
@@ -186,7 +187,8 @@ def test_the_filter_of_the_log_loses_no_key(page: Page, demo: Served):
     for letter in words:
         page.keyboard.press("Space" if letter == " " else letter)
     expect(field).to_have_value(words)
-    expect(page).to_have_url(re.compile("words=the"))
+    # Back and forward lead to what the address holds, and it holds the last letter a moment after that was typed.
+    expect(page).to_have_url(re.compile(r"words=the.*stays(\+|%20)up"))
     page.go_back()
     page.go_forward()
     expect(field).to_have_value(words)

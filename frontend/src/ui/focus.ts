@@ -22,7 +22,11 @@ export function toHeading(): void {
 /** Whether anything but the page as a whole has the focus. */
 export const isSomewhere = (): boolean => !isNowhere();
 
-const isNowhere = () => document.activeElement === null || document.activeElement === document.body;
+/** What is disabled while it has the focus loses it only once the page is drawn anew. */
+const isNowhere = () => {
+  const active = document.activeElement;
+  return active === null || active === document.body || active.matches(":disabled");
+};
 
 /** Watches the page for as long as it lives: when what has the focus is taken away or disabled, the focus goes to what
  * is nearest to where it was. */
