@@ -58,40 +58,17 @@ const OnLoggedCases = ({ replay, called }: { replay: Replay; called: Called }) =
         Climbed again on {plural(replay.cases, "case")}, {called.after} takes {inFavour(less.effort)} of effort a case
         than {called.before} does ({between(less.effort, tenths)} less).
       </p>
-      <table className="mt-2 text-dense">
-        <thead>
-          <tr className="text-faint">
-            <th scope="col" className="pr-6 text-left font-normal">
-              on the logged cases
-            </th>
-            <th scope="col" className="pr-6 text-right font-normal">
-              {called.before}
-            </th>
-            <th scope="col" className="pr-6 text-right font-normal">
-              {called.after}
-            </th>
-            <th scope="col" className="text-right font-normal">
-              less
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ name, figure, inWords }) => (
-            <tr key={name}>
-              <th scope="row" className="pr-6 text-left font-normal">
-                {name}
-              </th>
-              <td className="pr-6 text-right">{inWords(against[figure].mean)}</td>
-              <td className="pr-6 text-right">{inWords(ladder[figure].mean)}</td>
-              <td className="text-right">
-                <Asked how={`95 % of what the cases leave open lies between these.`}>
-                  <span className="text-plum">{between(less[figure], inWords)}</span>
-                </Asked>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Beside
+        says="on the logged cases"
+        called={called}
+        last="less"
+        rows={rows.map(({ name, figure, inWords }) => ({
+          name,
+          before: inWords(against[figure].mean),
+          after: inWords(ladder[figure].mean),
+          between: between(less[figure], inWords),
+        }))}
+      />
       <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
         <Spared says="by month" parts={replay.months} name={inMonth} />
         {replay.units.length > 1 && <Spared says="by sort of unit" parts={replay.units} name={(says) => says} />}
@@ -100,6 +77,51 @@ const OnLoggedCases = ({ replay, called }: { replay: Replay; called: Called }) =
     </section>
   );
 };
+
+interface BesideProps {
+  says: string;
+  called: Called;
+  /** What the last column is called: the interval of what differs. */
+  last: string;
+  rows: readonly { name: string; before: string; after: string; between: string }[];
+}
+
+/** Figures of two ladders beside each other, with the interval of what they differ by. */
+const Beside = ({ says, called, last, rows }: BesideProps) => (
+  <table className="mt-2 text-dense">
+    <thead>
+      <tr className="text-faint">
+        <th scope="col" className="pr-6 text-left font-normal">
+          {says}
+        </th>
+        {[called.before, called.after].map((name) => (
+          <th key={name} scope="col" className="pr-6 text-right font-normal">
+            {name}
+          </th>
+        ))}
+        <th scope="col" className="text-right font-normal">
+          {last}
+        </th>
+      </tr>
+    </thead>
+    <tbody>
+      {rows.map((row) => (
+        <tr key={row.name}>
+          <th scope="row" className="pr-6 text-left font-normal">
+            {row.name}
+          </th>
+          <td className="pr-6 text-right">{row.before}</td>
+          <td className="pr-6 text-right">{row.after}</td>
+          <td className="text-right">
+            <Asked how="What the two differ by lies between these with 95 %.">
+              <span className="text-plum">{row.between}</span>
+            </Asked>
+          </td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
 
 const WIDTH = 150;
 const ROW = 18;
@@ -182,36 +204,17 @@ const AsTheyWent = ({ observed, called, comparison }: AsTheyWentProps) => {
         each weighted to the units of both: {inFavour(turned(observed.more.minutes))} on the clock with {called.after}.
         Promised by the forecast: {inFavour({ mean: promised, low: promised, high: promised })} of effort.
       </p>
-      <table className="mt-2 text-dense">
-        <thead>
-          <tr className="text-faint">
-            <th scope="col" className="pr-6 text-left font-normal">
-              observed
-            </th>
-            <th scope="col" className="pr-6 text-right font-normal">
-              {called.before}
-            </th>
-            <th scope="col" className="pr-6 text-right font-normal">
-              {called.after}
-            </th>
-            <th scope="col" className="text-right font-normal">
-              more
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ name, figure, inWords }) => (
-            <tr key={name}>
-              <th scope="row" className="pr-6 text-left font-normal">
-                {name}
-              </th>
-              <td className="pr-6 text-right">{inWords(observed.before[figure].mean)}</td>
-              <td className="pr-6 text-right">{inWords(observed.after[figure].mean)}</td>
-              <td className="text-right text-plum">{between(observed.more[figure], inWords)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Beside
+        says="observed"
+        called={called}
+        last="more"
+        rows={rows.map(({ name, figure, inWords }) => ({
+          name,
+          before: inWords(observed.before[figure].mean),
+          after: inWords(observed.after[figure].mean),
+          between: between(observed.more[figure], inWords),
+        }))}
+      />
       {observed.passed_over.length > 0 && (
         <p className="mt-1 max-w-prose text-dense text-faint">
           Too few cases of both to compare where {observed.passed_over.join("; or where ")}.

@@ -63,10 +63,12 @@ const Report = ({ month, nudges }: { month: Month; nudges: WhatToChange | undefi
   };
   return (
     <>
-      <Heading isNamedBelow>The service desk in {inMonth(month.month)}</Heading>
+      <Heading isNamedBelow className="mt-4 font-bold text-title">
+        The service desk in {inMonth(month.month)}
+      </Heading>
       <p className="mt-2 text-lead">
-        {plural(cases, "case")} were closed, in {tenths(hours)} hours; in {inMonth(month.before)}{" "}
-        {plural(before.cases, "case")} in {tenths(before.hours)} hours.
+        {plural(cases, "case")} closed in {tenths(hours)} hours; the month before, {count(before.cases)} in{" "}
+        {tenths(before.hours)}.
       </p>
       <Changed month={month} nudges={nudges} />
       <Planned nudges={nudges} />
@@ -150,13 +152,13 @@ const Symptoms = ({ month }: { month: Month }) => (
           <th scope="col" className="text-right font-normal">
             cases
           </th>
-          <th scope="col" className="text-right font-normal">
+          <th scope="col" className="pl-6 text-right font-normal">
             hours
           </th>
-          <th scope="col" className="text-right font-normal">
-            before
+          <th scope="col" className="pl-6 text-right font-normal">
+            the month before
           </th>
-          <th scope="col" className="text-right font-normal">
+          <th scope="col" className="pl-6 text-right font-normal">
             resolved here
           </th>
         </tr>

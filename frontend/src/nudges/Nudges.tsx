@@ -55,12 +55,20 @@ export const Nudges = () => {
         <Link to="/month" className="link">
           The month on a page
         </Link>
-        <button type="button" className="link" onClick={() => saveText("what to do next.csv", csvOf(data), "text/csv")}>
-          Save as CSV
-        </button>
-        <a href="/api/nudges" download="what to do next.json" className="link">
-          Save as JSON
-        </a>
+        {found.length > 0 && (
+          <>
+            <button
+              type="button"
+              className="link"
+              onClick={() => saveText("what to do next.csv", csvOf(data), "text/csv")}
+            >
+              Save as CSV
+            </button>
+            <a href="/api/nudges" download="what to do next.json" className="link">
+              Save as JSON
+            </a>
+          </>
+        )}
       </p>
     </section>
   );
