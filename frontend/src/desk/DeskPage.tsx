@@ -19,18 +19,22 @@ import { WithoutLadder } from "./WithoutLadder";
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
   const { data, error, refetch } = useQuery(symptomsQuery);
-  const isLead = useQuery(meQuery).data?.person?.role === "lead";
+  const role = useQuery(meQuery).data?.person?.role;
+  const isLead = role === "lead";
+  // Nothing moves to another place once it is known who sits here, but for those who guide cases.
+  const isAgent = role !== undefined && !isLead;
   useTitle("Desk");
   return (
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_18rem]">
         <div>
-          {isLead ? (
+          {isLead && (
             <>
               <Nudges />
               <WhatCame />
             </>
-          ) : (
+          )}
+          {isAgent && (
             <div className="mb-8">
               <OpenCases />
             </div>
@@ -48,7 +52,7 @@ export const DeskPage = () => {
         </div>
         <div>
           <Notices />
-          {isLead && <OpenCases />}
+          {!isAgent && <OpenCases />}
           <Remarks />
           <Waiting />
         </div>

@@ -95,7 +95,7 @@ def _playbook(
     fixes: Mapping[str, Mapping[str, float]], estimates: Mapping[str, StepEstimate] | None = None,
 ) -> Playbook:  # fmt: skip
     """Each step with a cause of its own. Left out, weights and fixes are what one would guess of steps unknown."""
-    ids = [one.id for one in tried]
+    cause = _causes(one.id for one in tried)
     return Playbook.model_validate(
         {
             "format": FORMAT,
@@ -104,8 +104,8 @@ def _playbook(
             "symptom": {"says": says},
             "causes": [
                 {
-                    "id": _cause(one.id), "title": f"What “{one.title}” ends"[:300], "layer": "outside",
-                    "weight": round(weights.get(_cause(one.id), 1.0), 4),
+                    "id": cause[one.id], "title": f"What “{one.title}” ends"[:300], "layer": "outside",
+                    "weight": round(weights.get(cause[one.id], 1.0), 4),
                 }
                 for one in tried
             ],
@@ -117,7 +117,7 @@ def _playbook(
                     "effort": {"hands_on": round(one.minutes or _USUAL_MINUTES, 1)},
                     "done": round((one.tried + 4) / (one.tried + one.could_not + 4), 3),
                     "fixes": fixes.get(
-                        one.id, {_cause(other): _OWN if other == one.id else _OTHERS for other in ids}
+                        one.id, {own: _OWN if other == one.id else _OTHERS for other, own in cause.items()}
                     ),
                 }
                 for one in tried
@@ -130,8 +130,9 @@ def _playbook(
     )  # fmt: skip
 
 
-def _cause(step: str) -> str:
-    return f"of-{step}"[:64].rstrip("-")
+def _causes(steps: Iterable[str]) -> dict[str, str]:
+    """The cause that each step stands for."""
+    return {step: f"cause-{number}" for number, step in enumerate(steps, start=1)}
 
 
 def _weights(made: Estimated) -> dict[str, float]:
@@ -141,12 +142,13 @@ def _weights(made: Estimated) -> dict[str, float]:
 def _fixes(made: Estimated) -> dict[str, dict[str, float]]:
     """By step the chances that are worth naming, its own always."""
     mean = made.chances.mean().cures[..., 0]
+    own = _causes(step.id for step in made.model.playbook.steps)
     found: dict[str, dict[str, float]] = {}
     for number, source in enumerate(made.model.sources):
         found[source.step] = {
             cause.id: round(float(mean[number, at]), 3)
             for at, cause in enumerate(made.model.causes)
-            if cause.id != SOMETHING_ELSE and (mean[number, at] >= _WORTH_NAMING or cause.id == _cause(source.step))
+            if cause.id != SOMETHING_ELSE and (mean[number, at] >= _WORTH_NAMING or cause.id == own[source.step])
         }
     return found
 
