@@ -157,7 +157,7 @@ const Spared = ({ says, parts, name }: SparedProps) => {
               <th scope="row" className="max-w-60 pr-3 text-left font-normal">
                 {name(part.says)}
               </th>
-              <td aria-hidden="true">
+              <td aria-hidden="true" className="max-md:hidden">
                 {mark && (
                   <svg width={WIDTH + 10} height={ROW} viewBox={`-5 0 ${WIDTH + 10} ${ROW}`} className="block">
                     <line x1={plot.nought} x2={plot.nought} y1={0} y2={ROW} className="stroke-rule" />

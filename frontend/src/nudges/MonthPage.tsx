@@ -116,6 +116,8 @@ function cameInWords({ promised, came, since }: Followed): string {
     : `${said}; what came of it is told after 30 cases.`;
 }
 
+const harmInPoints = (less: number) => `harm ${tenths(Math.abs(less))} points ${less < 0 ? "more" : "less"}`;
+
 const Planned = ({ nudges }: { nudges: WhatToChange | undefined }) => {
   const planned = nudges ? ranked(nudges).slice(0, PLANNED) : [];
   if (planned.length === 0) return null;
@@ -130,8 +132,8 @@ const Planned = ({ nudges }: { nudges: WhatToChange | undefined }) => {
             </p>
             <p className="text-dense text-faint">
               {symptom.title}. {tenths(nudge.people.mean / 60)} hours of people a month less (
-              {tenths(nudge.people.low / 60)} to {tenths(nudge.people.high / 60)}), harm {tenths(nudge.harm.mean)}{" "}
-              points less, by {plural(nudge.cases, "case")}.
+              {tenths(nudge.people.low / 60)} to {tenths(nudge.people.high / 60)}), {harmInPoints(nudge.harm.mean)}, by{" "}
+              {plural(nudge.cases, "case")}.
             </p>
           </li>
         ))}
