@@ -28,6 +28,7 @@ from mildladder.desk.editions import document
 from mildladder.desk.following import cases_a_month
 from mildladder.desk.people import check_lead
 from mildladder.store.editions import newest_number
+from mildladder.store.log.reading import of_version
 from mildladder.store.log.search import newest_cases
 from mildladder.store.tables import TrialCaseRow, TrialRow
 from mildladder.store.trials import add_trial, cases_of, drop_cases, last_trial, put_case, rows_of, same_unit
@@ -228,7 +229,13 @@ def _running(session: Session, row: TrialRow) -> Running:
 
 
 def _ground(session: Session, playbook_id: str, asked: AskTrial) -> Ground | None:
-    """What the newest logged cases have cost, each by the edition that it was climbed by, else by the later one."""
+    """What the newest logged cases have cost, each by the edition that it was climbed by, else by the later one; read
+    once for each version of the log, whatever difference is then asked about."""
+    pair = (asked.a, asked.b)
+    return of_version(session, playbook_id, ("ground", *pair), lambda: _read_ground(session, playbook_id, asked))
+
+
+def _read_ground(session: Session, playbook_id: str, asked: AskTrial) -> Ground | None:
     playbooks = {number: document(session, playbook_id, number) for number in (asked.a, asked.b)}
     usual = playbooks[max(asked.a, asked.b)]
     costs = []

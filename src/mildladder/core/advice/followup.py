@@ -1,9 +1,9 @@
 """What a change of a ladder is worth by all that the cases teach: promised when it is published, looked at again when
 it has been climbed (evidence, section 9)."""
 
-from mildladder.core.advice.judging import Judge, span_of
+from mildladder.core.advice.judging import Judge
 from mildladder.core.evidence.estimate import Estimated
-from mildladder.core.evidence.forward import Span, Told
+from mildladder.core.evidence.forward import Span, Told, span_of
 from mildladder.core.model import Playbook, Shape
 
 __all__ = ["LEAST_CASES", "LEAST_DAYS", "Worth", "worth_of"]

@@ -7,8 +7,8 @@ from functools import cached_property
 import numpy as np
 
 from mildladder.core.errors import BadInput, Stopped
-from mildladder.core.evidence.estimate import Estimated, spaced, span
-from mildladder.core.evidence.forward import Carried, Span, Told, with_learned
+from mildladder.core.evidence.estimate import Estimated, spaced
+from mildladder.core.evidence.forward import Carried, Span, Told, span_of, with_learned
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.figures.drawn import DrawnForecast, drawn_forecast
 from mildladder.core.ladder.causes import FloatArray
@@ -17,7 +17,7 @@ from mildladder.core.ladder.units import unit_groups
 from mildladder.core.model import Person, Playbook, Weights
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["FEW", "MANY", "Judge", "Spared", "span_of"]
+__all__ = ["FEW", "MANY", "Judge", "Spared"]
 
 # Sets of chances by which many changes are screened, and the best of them judged.
 FEW, MANY = 64, 400
@@ -38,12 +38,6 @@ class Spared:
     harm: Span
     resolved: tuple[float, float]
     arriving: tuple[tuple[float, ...], tuple[float, ...]]
-
-
-def span_of(figure: FloatArray) -> Span:
-    """Mean and 95 % interval over draws."""
-    rate = span(figure)
-    return Span(mean=rate.mean or 0.0, low=rate.low or 0.0, high=rate.high or 0.0)
 
 
 class Judge:

@@ -6,12 +6,12 @@ from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 from mildladder.core.advice import changes, counted
-from mildladder.core.advice.judging import Judge, span_of
+from mildladder.core.advice.judging import Judge
 from mildladder.core.advice.nudge import Change, Nudge
 from mildladder.core.advice.regrading import regraded
 from mildladder.core.evidence.differences import Split
 from mildladder.core.evidence.estimate import Estimated
-from mildladder.core.evidence.forward import Span, Told
+from mildladder.core.evidence.forward import Span, Told, span_of
 from mildladder.core.evidence.learned import LearnedMinutes
 from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.evidence.taught import taught_playbook

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from mildladder.core.errors import BadInput
-from mildladder.core.evidence.estimate import Estimated, spaced, span
-from mildladder.core.evidence.forward import Carried, Span, Told, with_learned
+from mildladder.core.evidence.estimate import Estimated, spaced
+from mildladder.core.evidence.forward import Carried, Span, Told, span_of, with_learned
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.posterior import Chances, Posterior
 from mildladder.core.evidence.records import KeyedTally, kinds_of
@@ -227,9 +227,4 @@ def _parts(
 
 
 def _replayed(figures: _Sum, sign: int = 1) -> Replayed:
-    return Replayed(**{name: _span(sign * getattr(figures, name)) for name in _FIGURES})
-
-
-def _span(figure: FloatArray) -> Span:
-    rate = span(figure)
-    return Span(mean=rate.mean or 0.0, low=rate.low or 0.0, high=rate.high or 0.0)
+    return Replayed(**{name: span_of(sign * getattr(figures, name)) for name in _FIGURES})

@@ -18,7 +18,7 @@ from mildladder.core.ladder.causes import FloatArray, all_causes, chance, findin
 from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
 from mildladder.core.model import Cause, Chance, Hazard, Playbook, Shape, Step
 
-__all__ = ["Carried", "LearnedFigures", "Span", "Told", "learned_figures", "told_of", "with_learned"]
+__all__ = ["Carried", "LearnedFigures", "Span", "Told", "learned_figures", "span_of", "told_of", "with_learned"]
 
 _DONE_CASES, _HARM_TRIES = 4, 20
 
@@ -74,19 +74,20 @@ def learned_figures(
     before = _drawn(made, chances, edition, told) if edition else None
     return LearnedFigures(
         cases=made.estimate.cases,
-        effort=_span(now.effort),
-        harm=_span(now.harm),
-        resolved=_span(now.resolved + now.worked_around),
-        handed_off=_span(now.handed_off),
-        less_effort=_span(now.effort - before.effort) if before else None,
-        less_harm=_span(now.harm - before.harm) if before else None,
-        more_resolved=_span(now.resolved + now.worked_around - before.resolved - before.worked_around)
+        effort=span_of(now.effort),
+        harm=span_of(now.harm),
+        resolved=span_of(now.resolved + now.worked_around),
+        handed_off=span_of(now.handed_off),
+        less_effort=span_of(now.effort - before.effort) if before else None,
+        less_harm=span_of(now.harm - before.harm) if before else None,
+        more_resolved=span_of(now.resolved + now.worked_around - before.resolved - before.worked_around)
         if before
         else None,
     )
 
 
-def _span(figure: FloatArray) -> Span:
+def span_of(figure: FloatArray) -> Span:
+    """Mean and 95 % interval over draws."""
     rate = span(figure)
     return Span(mean=rate.mean or 0.0, low=rate.low or 0.0, high=rate.high or 0.0)
 
