@@ -57,9 +57,12 @@ const Proposed = ({ symptom, title, says, team, onBegun }: Omit<FromLogProps, "o
   const navigate = useNavigate();
   const beginning = useMutation({
     mutationFn: () => begunFromLog(symptom, { title: title.trim(), says: says.trim(), team: team.trim() }),
-    onSuccess: ({ playbook }) => {
+    // It may have been begun though nobody was told, or by somebody else meanwhile.
+    onSettled: () => {
       void client.invalidateQueries({ queryKey: symptomsKey });
       void client.invalidateQueries({ queryKey: withoutPlaybookQuery.queryKey });
+    },
+    onSuccess: ({ playbook }) => {
       onBegun();
       say("The ladder is begun");
       void navigate(`/playbooks/${playbook}/ladder`);

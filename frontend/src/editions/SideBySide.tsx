@@ -25,23 +25,25 @@ export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
   const { data } = useQuery(sideBySideQuery(playbookId, pair, wanted));
   const isLead = useQuery(meQuery).data?.person?.role === "lead";
   const client = useQueryClient();
-  const show = (view: SideBySideView) => {
-    client.setQueriesData({ queryKey: sideBySideKey(playbookId) }, view);
-    void client.invalidateQueries({ queryKey: sideBySideKey(playbookId) });
-  };
+  const show = (view: SideBySideView) => client.setQueriesData({ queryKey: sideBySideKey(playbookId) }, view);
+  // It may have been done though nobody was told, or by somebody else meanwhile.
+  const look = () => void client.invalidateQueries({ queryKey: sideBySideKey(playbookId) });
   const beginning = useMutation({
     mutationFn: () => begunSideBySide(playbookId, { ...(pair ?? { a: 0, b: 0 }), difference: typed ?? null }),
     onSuccess: (view) => {
       show(view);
       say("Both editions run side by side from the next case on");
     },
+    onSettled: look,
   });
   const stopping = useMutation({
+    onMutate: beginning.reset,
     mutationFn: () => stoppedSideBySide(playbookId),
     onSuccess: (view) => {
       show(view);
       say("Stopped; agents follow one edition again");
     },
+    onSettled: look,
   });
   if (!data || (!data.trial && !data.plan)) return null;
   const isRunning = data.trial?.ended === null;

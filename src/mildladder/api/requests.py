@@ -10,6 +10,7 @@ from mildladder.core.model import Id, Line, Mode, Prose, Shape
 from mildladder.core.model.edits import Key
 from mildladder.core.model.events import Move, Started
 from mildladder.desk.clashes import StepChoice
+from mildladder.desk.editions import Version, version_named
 from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.jobs import Kind
 from mildladder.desk.people import Role
@@ -313,13 +314,9 @@ class ReplayQuery(_Asked):
     before: _Version | None = None
     after: _Version = "draft"
 
-    def versions(self) -> tuple[int | Literal["draft"] | None, int | Literal["draft"]]:
+    def versions(self) -> tuple[Version | None, Version]:
         """Before and after."""
-        return None if self.before is None else _numbered(self.before), _numbered(self.after)
-
-
-def _numbered(version: str) -> int | Literal["draft"]:
-    return "draft" if version == "draft" else int(version)
+        return version_named(self.before) if self.before is not None else None, version_named(self.after)
 
 
 class Publish(Shape):

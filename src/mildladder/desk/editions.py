@@ -15,6 +15,7 @@ from mildladder.store.tables import EditionRow
 
 __all__ = [
     "Comparison", "EditionView", "compare", "compared", "document", "edition_list", "edition_view", "newest_editions",
+    "version_named",
 ]  # fmt: skip
 
 Version = int | Literal["draft"]
@@ -74,7 +75,7 @@ def compare(before: Playbook, after: Playbook) -> Comparison:
 def compared(session: Session, playbook_id: str, before: str, after: str) -> Comparison:
     """What changed between two editions, by number, or an edition and `draft`, with the figures of both. Raises
     NotFound."""
-    one, other = (_whole(session, playbook_id, _version(name)) for name in (before, after))
+    one, other = (_whole(session, playbook_id, version_named(name)) for name in (before, after))
     made = compare(one.playbook, other.playbook)
     pictures = tuple(
         Difference(group="text", says=f"The picture “{path}” is another one")
@@ -84,5 +85,6 @@ def compared(session: Session, playbook_id: str, before: str, after: str) -> Com
     return made.model_copy(update={"sentences": made.sentences + pictures})
 
 
-def _version(name: str) -> Version:
+def version_named(name: str) -> Version:
+    """A draft or an edition, as an address names it."""
     return "draft" if name == "draft" else int(name)
