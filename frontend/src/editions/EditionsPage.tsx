@@ -74,9 +74,9 @@ const Editions = ({ view, editions, draft }: EditionsProps) => {
           Publish the draft on its Ladder page, and its edition stands here.
         </Empty>
       ) : (
-        <div className="flex min-h-0 flex-1 max-lg:flex-col">
+        <div className="flex min-h-0 flex-1 max-lg:block max-lg:overflow-auto">
           <Timeline view={view} saved={draft.now.saved} editions={editions} onRestore={restore} />
-          <section aria-label="Comparison" className="min-w-0 flex-1 overflow-auto px-6 py-4">
+          <section aria-label="Comparison" className="min-w-0 flex-1 overflow-auto px-6 py-4 max-lg:overflow-visible">
             <div className="flex items-end gap-3">
               <Choice label="From" value={before} documents={documents} onChange={setBefore} />
               <Choice label="To" value={after} documents={documents} onChange={setAfter} />
@@ -99,7 +99,7 @@ interface TimelineProps {
 const Timeline = ({ view, saved, editions, onRestore }: TimelineProps) => (
   <section
     aria-label="Timeline"
-    className="w-96 shrink-0 overflow-auto border-rule border-r px-6 py-4 max-lg:w-full max-lg:border-r-0"
+    className="w-96 shrink-0 overflow-auto border-rule border-r px-6 py-4 max-lg:w-full max-lg:overflow-visible max-lg:border-r-0"
   >
     <ol className="border-rail border-l-2 pl-5">
       <li className="pb-5">

@@ -91,11 +91,11 @@ const Beside = ({ says, called, last, rows }: BesideProps) => (
   <table className="mt-2 text-dense">
     <thead>
       <tr className="text-faint">
-        <th scope="col" className="pr-6 text-left font-normal">
+        <th scope="col" className="pr-6 text-left font-normal max-lg:pr-3">
           {says}
         </th>
         {[called.before, called.after].map((name) => (
-          <th key={name} scope="col" className="pr-6 text-right font-normal">
+          <th key={name} scope="col" className="whitespace-nowrap pr-6 text-right font-normal max-lg:pr-3">
             {name}
           </th>
         ))}
@@ -107,12 +107,12 @@ const Beside = ({ says, called, last, rows }: BesideProps) => (
     <tbody>
       {rows.map((row) => (
         <tr key={row.name}>
-          <th scope="row" className="pr-6 text-left font-normal">
+          <th scope="row" className="pr-6 text-left font-normal max-lg:pr-3">
             {row.name}
           </th>
-          <td className="pr-6 text-right">{row.before}</td>
-          <td className="pr-6 text-right">{row.after}</td>
-          <td className="text-right">
+          <td className="pr-6 text-right max-lg:pr-3">{row.before}</td>
+          <td className="pr-6 text-right max-lg:pr-3">{row.after}</td>
+          <td className="whitespace-nowrap text-right">
             <Asked how="What the two differ by lies between these with 95 %.">
               <span className="text-plum">{row.between}</span>
             </Asked>
