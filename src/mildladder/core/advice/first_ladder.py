@@ -83,11 +83,9 @@ def first_ladder(
 
 
 def _only(tally: KeyedTally, known: set[str]) -> Signature:
-    """The signature with those attempts alone that the ladder speaks of."""
-    sign = tally.signature
-    kept = tuple(one for one in sign.attempts if one.step in known)
-    is_other = sign.resolved_by is not None and sign.resolved_by not in known
-    return sign.model_copy(update={"attempts": kept, **({"end": "handed-off"} if is_other else {})})
+    """The signature with those attempts alone that the ladder speaks of: what another step ended, these did not."""
+    kept = tuple(one for one in tally.signature.attempts if one.step in known)
+    return tally.signature.model_copy(update={"attempts": kept})
 
 
 def _playbook(
