@@ -50,6 +50,13 @@ class Line:
     def _cut(self, route: Route) -> None:
         route.abort()
 
+    def _untold(self, route: Route) -> None:
+        """What the page asks for is lost; what it sends goes through."""
+        if route.request.method == "GET":
+            route.abort()
+        else:
+            route.continue_()
+
     def _failing(self, route: Route) -> None:
         route.fulfill(status=500, body="")
 

@@ -176,6 +176,8 @@ class Walk:
 
     def _back(self) -> None:
         self.page.go_back(timeout=5000)
+        if not self.page.url.startswith(self.desk.address):
+            self.page.go_forward(timeout=5000)
 
     def _reload(self) -> None:
         self.page.reload()

@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useState } from "react";
 import { useNavigate } from "react-router";
 import { symptomsKey } from "../api/keys";
 import { plural } from "../ui/format";
+import { useSending } from "../ui/useSending";
 import { brought, type Choice, type Preview } from "./queries";
 
 const MOST_BYTES = 8_000_000;
@@ -23,8 +24,8 @@ export const FromFile = ({ file, onFile }: FromFileProps) => {
   const [choices, setChoices] = useState<Record<string, Choice>>({});
   const navigate = useNavigate();
   const client = useQueryClient();
-  const looking = useMutation({ mutationFn: (one: File) => brought(one, true) });
-  const bringing = useMutation({
+  const looking = useSending({ mutationFn: (one: File) => brought(one, true) });
+  const bringing = useSending({
     mutationFn: (one: File) => brought(one, false, choices),
     onSuccess: ({ done }) => {
       void client.invalidateQueries({ queryKey: symptomsKey });

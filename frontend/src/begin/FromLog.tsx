@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { symptomsKey } from "../api/keys";
 import { minutes, plural } from "../ui/format";
 import { say } from "../ui/say";
+import { useSending } from "../ui/useSending";
 import { begunFromLog, type FirstLadder, firstLadderQuery, withoutPlaybookQuery } from "./queries";
 
 interface FromLogProps {
@@ -55,7 +56,7 @@ const Proposed = ({ symptom, title, says, team, onBegun }: Omit<FromLogProps, "o
   const { data, error } = useQuery(firstLadderQuery(symptom));
   const client = useQueryClient();
   const navigate = useNavigate();
-  const beginning = useMutation({
+  const beginning = useSending({
     mutationFn: () => begunFromLog(symptom, { title: title.trim(), says: says.trim(), team: team.trim() }),
     // It may have been begun though nobody was told, or by somebody else meanwhile.
     onSettled: () => {

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { symptomsKey } from "../api/keys";
@@ -11,6 +11,7 @@ import type { QuickStep } from "../quick/queries";
 import { Heading, useTitle } from "../ui/Heading";
 import { say } from "../ui/say";
 import { useKept } from "../ui/useKept";
+import { useSending } from "../ui/useSending";
 import { FromFile } from "./FromFile";
 import { FromLog } from "./FromLog";
 import { begun } from "./queries";
@@ -25,7 +26,7 @@ export const NewSymptomPage = () => {
   const [made, setMade] = useState<{ playbook: string; lines: QuickStep[] }>();
   useTitle("New symptom");
   const client = useQueryClient();
-  const beginning = useMutation({
+  const beginning = useSending({
     mutationFn: async (lines: QuickStep[]) => ({ ...(await begun(title.trim())), lines }),
     onSuccess: (done) => {
       void client.invalidateQueries({ queryKey: symptomsKey });

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { openClimbsKey } from "../api/keys";
@@ -6,6 +6,7 @@ import type { CaseView } from "../api/types";
 import { atClock, minutes, moment, onDay } from "../ui/format";
 import { Heading, useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
+import { useSending } from "../ui/useSending";
 import { caseQuery, reopen } from "./queries";
 
 /** One case as a timeline: what was said, what was tried, how it ended. */
@@ -87,7 +88,7 @@ const GoOnWith = ({ caseId, wasOver }: { caseId: string; wasOver: boolean }) => 
   const newId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
   const client = useQueryClient();
-  const opening = useMutation({
+  const opening = useSending({
     mutationFn: () => reopen(caseId, newId.current),
     onSuccess: (view) => {
       void client.invalidateQueries({ queryKey: openClimbsKey });

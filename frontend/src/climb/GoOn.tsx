@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
 import { openClimbsKey } from "../api/keys";
 import { symptomsQuery } from "../shell/queries";
+import { useSending } from "../ui/useSending";
 import { goOn } from "./queries";
 
 /** A case that was sent on goes on in the other playbook, with all that is known of it. */
@@ -11,7 +12,7 @@ export const GoOn = ({ climbId, playbook }: { climbId: string; playbook: string 
   const newId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
   const client = useQueryClient();
-  const opening = useMutation({
+  const opening = useSending({
     mutationFn: () => goOn(climbId, newId.current),
     onSuccess: (view) => {
       void client.invalidateQueries({ queryKey: openClimbsKey });

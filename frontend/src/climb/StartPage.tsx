@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { openClimbsKey } from "../api/keys";
@@ -12,6 +12,7 @@ import { Key } from "../ui/Key";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { useKept } from "../ui/useKept";
 import { isInHaste } from "../ui/useKeys";
+import { useSending } from "../ui/useSending";
 import { AlreadyOpen } from "./AlreadyOpen";
 import { openClimb } from "./queries";
 import { trimmedAll, WhoCalls } from "./WhoCalls";
@@ -46,7 +47,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   ];
   const chosen = symptoms.find(({ id }) => id === chosenId);
 
-  const opening = useMutation({
+  const opening = useSending({
     mutationFn: (symptom: SymptomCard) => {
       const known = Object.fromEntries(symptom.facts.flatMap(({ id }) => (facts[id] ? [[id, facts[id]]] : [])));
       const started = {

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { meQuery } from "../api/me";
 import { count, onDay, percent, plural, tenths } from "../ui/format";
 import { say } from "../ui/say";
+import { useSending } from "../ui/useSending";
 import { useSettled } from "../ui/useSettled";
 import { begunSideBySide, type SideBySideView, sideBySideKey, sideBySideQuery, stoppedSideBySide } from "./queries";
 import { trialPlot } from "./trialPlot";
@@ -28,7 +29,7 @@ export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
   const show = (view: SideBySideView) => client.setQueriesData({ queryKey: sideBySideKey(playbookId) }, view);
   // It may have been done though nobody was told, or by somebody else meanwhile.
   const look = () => void client.invalidateQueries({ queryKey: sideBySideKey(playbookId) });
-  const beginning = useMutation({
+  const beginning = useSending({
     mutationFn: () => begunSideBySide(playbookId, { ...(pair ?? { a: 0, b: 0 }), difference: typed ?? null }),
     onSuccess: (view) => {
       show(view);
@@ -36,7 +37,7 @@ export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
     },
     onSettled: look,
   });
-  const stopping = useMutation({
+  const stopping = useSending({
     onMutate: beginning.reset,
     mutationFn: () => stoppedSideBySide(playbookId),
     onSuccess: (view) => {
@@ -50,7 +51,7 @@ export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
   const failed = beginning.error ?? stopping.error;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (!beginning.isPending) beginning.mutate();
+    beginning.mutate();
   };
   return (
     <section aria-label="Side by side" className="mt-6 border-rule border-t pt-4">

@@ -1,7 +1,7 @@
-import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { ApiError } from "../api/client";
 import { sendPicture } from "../api/pictures";
+import { useSending } from "../ui/useSending";
 import { useEditing } from "./Editing";
 import type { FieldPlace } from "./Field";
 import { set } from "./operations";
@@ -16,7 +16,7 @@ export const PictureField = ({ item, path, label }: FieldPlace & { label: string
   const id = useId();
   const there = tree.value(item, path);
   const digest = typeof there === "string" ? tree.value("playbook", ["pictures", there]) : undefined;
-  const sending = useMutation({
+  const sending = useSending({
     mutationFn: (file: File) => sendPicture(playbookId, file),
     onSuccess: ({ path: name }) => {
       setWrong(undefined);

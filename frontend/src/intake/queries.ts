@@ -1,7 +1,8 @@
 /** Files of cases that are being brought in, and leaving that off. */
-import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import type { Job } from "../api/types";
+import { useSending } from "../ui/useSending";
 
 /** A shell may begin to bring a file in at any time. */
 const AGAIN_AFTER = { underWay: 1000, otherwise: 5000 };
@@ -19,7 +20,7 @@ export const importsQuery = queryOptions({
 
 export function useCancelImport() {
   const client = useQueryClient();
-  return useMutation({
+  return useSending({
     mutationFn: (number: number) => body(api.POST("/api/jobs/{number}/cancel", { params: { path: { number } } })),
     onSettled: () => client.invalidateQueries({ queryKey: importsQuery.queryKey }),
   });

@@ -1,5 +1,5 @@
 /** The ladder of one draft under edit: what is shown of it, and every deed that the ladder page offers. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { ApiError } from "../api/client";
 import { draftKey, nudgesKey, symptomsKey } from "../api/keys";
@@ -7,6 +7,7 @@ import type { CurvePoint, DraftView, Mend, Suggestion } from "../api/types";
 import { newKey } from "../draft/keys";
 import { useDraft } from "../draft/useDraft";
 import { say } from "../ui/say";
+import { useSending } from "../ui/useSending";
 import { heldAt, mainLine, moved, operationsFor } from "./moves";
 import { figuresQuery, reviewQuery, sendPublish } from "./queries";
 import type { Refusal } from "./RefusalBar";
@@ -92,7 +93,7 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
     setRefusal({ says: held.says, holders: held.holders, ...(go && { wayOn: { label: "Move both", go } }) });
   };
 
-  const publishing = useMutation({
+  const publishing = useSending({
     mutationFn: (note: string) => sendPublish(playbookId, now.revision, note),
     onSuccess: async () => {
       await draft.look();

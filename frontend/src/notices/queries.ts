@@ -1,7 +1,8 @@
 /** What is known now, and who called about it. */
-import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
 import { noticesKey } from "../api/keys";
+import { useSending } from "../ui/useSending";
 
 export type Notice = Schemas["Notice"];
 export type NewNotice = Schemas["NewNotice"];
@@ -18,7 +19,7 @@ type Answer = Promise<Schemas["NoticeList"]>;
 /** A change to notices; what comes back is what is known now. */
 function useChange<T>(send: (what: T) => Answer) {
   const client = useQueryClient();
-  return useMutation({ mutationFn: send, onSuccess: ({ notices }) => client.setQueryData(noticesKey, notices) });
+  return useSending({ mutationFn: send, onSuccess: ({ notices }) => client.setQueryData(noticesKey, notices) });
 }
 
 export const usePutUp = () => useChange((notice: NewNotice) => body(api.POST("/api/notices", { body: notice })));

@@ -1,7 +1,8 @@
 /** What to change next, over all symptoms. */
-import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
 import { nudgesKey } from "../api/keys";
+import { useSending } from "../ui/useSending";
 
 export type WhatToChange = Schemas["WhatToChange"];
 export type Nudge = Schemas["Nudge"];
@@ -28,7 +29,7 @@ interface Declining {
 
 export function useDecline() {
   const client = useQueryClient();
-  return useMutation({
+  return useSending({
     mutationFn: ({ playbook, key, isForGood, why }: Declining) =>
       body(
         api.POST("/api/nudges/{playbook_id}/{key}/declined", {

@@ -29,6 +29,7 @@ class Server {
   taken: Sent[] = [];
   asked = 0;
   fails: (Error | undefined)[] = [];
+  hides: Error[] = [];
   send = async (_: string, sent: Sent): Promise<ClimbView> => {
     this.asked += 1;
     const failure = this.fails.shift();
@@ -53,6 +54,8 @@ const opened = () =>
     send: server.send,
     newest: () => newest,
     look: async () => {
+      const failure = server.hides.shift();
+      if (failure) throw failure;
       newest = server.number;
     },
     alone: (_, work) => work(),
@@ -153,6 +156,17 @@ describe("the outbox", () => {
     add(FAILS);
     await settle();
     expect(outbox.of(CASE).refused.map(({ one }) => one.move)).toEqual([FAILS]);
+  });
+
+  it("shows in the end how a case stands that went on elsewhere, though the line was down when it was asked", async () => {
+    server.number = 4;
+    server.hides = [refusal(0), refusal(503)];
+    add(FAILS);
+    await settle();
+    expect(outbox.of(CASE).refused).toHaveLength(1);
+    expect(newest).toBe(1);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(newest).toBe(4);
   });
 
   it("takes up after a reload what was kept, in its order and under its keys", async () => {

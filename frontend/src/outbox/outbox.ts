@@ -65,6 +65,8 @@ export class Outbox {
   private readonly listeners = new Set<() => void>();
   /** Keys of what the browser let be kept. */
   private readonly isKept = new Set<string>();
+  /** Cases whose standing could not be read just now. */
+  private readonly lookingAgain = new Set<string>();
   private everything: readonly Unsent[] = [];
 
   constructor(private readonly office: Office) {
@@ -185,6 +187,7 @@ export class Outbox {
         if (isSeen && catchingUp < MOST_CATCHING_UP) return this.sendFirst(climbId, line, catchingUp + 1);
         return this.wait(climbId, line, error);
       }
+      if (!isSeen) this.lookAt(climbId);
       this.remove(first);
       line.held = undefined;
       const why = reason(error);
@@ -204,8 +207,17 @@ export class Outbox {
     this.lookAt(climbId);
   }
 
-  private lookAt(climbId: string): void {
-    this.office.look(climbId).catch(() => undefined);
+  /** How the case stands now; a line that is down meanwhile is asked again until it answers. */
+  private lookAt(climbId: string, wait = SOONEST_MS): void {
+    const again = () => {
+      this.lookingAgain.delete(climbId);
+      this.lookAt(climbId, Math.min(LATEST_MS, 2 * wait));
+    };
+    this.office.look(climbId).catch((error) => {
+      if (!isPassing(error) || this.lookingAgain.has(climbId)) return;
+      this.lookingAgain.add(climbId);
+      setTimeout(again, wait);
+    });
   }
 
   private wait(climbId: string, line: Line, error: unknown): void {

@@ -1,7 +1,8 @@
 /** What agents say of texts that are wrong, until the lead has seen to it. */
-import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
 import { remarksKey } from "../api/keys";
+import { useSending } from "../ui/useSending";
 
 export type Remark = Schemas["Remark"];
 
@@ -12,7 +13,7 @@ export const remarksQuery = queryOptions({
 
 export function useRemark() {
   const client = useQueryClient();
-  return useMutation({
+  return useSending({
     mutationFn: (remark: Schemas["NewRemark"]) => body(api.POST("/api/remarks", { body: remark })),
     onSuccess: () => client.invalidateQueries({ queryKey: remarksKey }),
   });
@@ -20,7 +21,7 @@ export function useRemark() {
 
 export function useSettle() {
   const client = useQueryClient();
-  return useMutation({
+  return useSending({
     mutationFn: (number: number) => body(api.POST("/api/remarks/{number}/settled", { params: { path: { number } } })),
     onSuccess: (remarks) => client.setQueryData(remarksKey, remarks),
   });

@@ -1,8 +1,9 @@
 /** What the top line needs: who sits here, and what may be found. */
-import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import { casesKey, meKey, openClimbsKey, symptomsKey } from "../api/keys";
 import { meQuery } from "../api/me";
+import { useSending } from "../ui/useSending";
 
 export const symptomsQuery = queryOptions({
   queryKey: symptomsKey,
@@ -21,7 +22,7 @@ export const useMyName = () => useQuery(meQuery).data?.person?.name;
 /** Choose who sits at this browser. */
 export function useChoosePerson() {
   const client = useQueryClient();
-  return useMutation({
+  return useSending({
     mutationFn: (person: number) => body(api.PUT("/api/me", { body: { person } })),
     onSuccess: (me) => client.setQueryData(meKey, me),
   });
@@ -30,7 +31,7 @@ export function useChoosePerson() {
 /** Take somebody on, who then sits at this browser. */
 export function useJoin() {
   const client = useQueryClient();
-  return useMutation({
+  return useSending({
     mutationFn: async (who: { name: string; role: "lead" | "agent" | "technician" }) => {
       const person = await body(api.POST("/api/people", { body: who }));
       return body(api.PUT("/api/me", { body: { person: person.id } }));

@@ -1,4 +1,3 @@
-import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { factCounts } from "../api/facts";
 import type { Operation } from "../draft/apply";
@@ -10,6 +9,7 @@ import { ItemList } from "../fields/ItemList";
 import { refOf, set } from "../fields/operations";
 import { FACT_TYPES } from "../fields/words";
 import { count, percent } from "../ui/format";
+import { useSending } from "../ui/useSending";
 import { fromCounts } from "./shares";
 
 /** What is asked about the unit, where it is found, and how the units share in its values. */
@@ -184,7 +184,7 @@ const Shares = ({ fact }: { fact: Item }) => {
 const FromLog = () => {
   const { draft, tree, playbookId } = useEditing();
   const [says, setSays] = useState<string>();
-  const taking = useMutation({
+  const taking = useSending({
     mutationFn: () => factCounts(playbookId),
     onSuccess: ({ cases, facts }) => {
       const operations: Operation[] = [];
