@@ -8,6 +8,7 @@ import { newKey } from "../draft/keys";
 import { useDraft } from "../draft/useDraft";
 import { say } from "../ui/say";
 import { useSending } from "../ui/useSending";
+import { useRested } from "../ui/useSettled";
 import { heldAt, mainLine, moved, operationsFor } from "./moves";
 import { figuresQuery, reviewQuery, sendPublish } from "./queries";
 import type { Refusal } from "./RefusalBar";
@@ -62,7 +63,7 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
   const { draft, now, view } = shown;
   const client = useQueryClient();
   // What is seen first is asked for first: the review follows the figures.
-  const reviewed = useQuery(reviewQuery(playbookId, view?.revision ?? 0)).data;
+  const reviewed = useQuery(reviewQuery(playbookId, useRested(view?.revision ?? 0))).data;
   const [refusal, setRefusal] = useState<Refusal>();
   const tell = useSpokenOnce(view);
 

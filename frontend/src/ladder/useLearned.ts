@@ -1,6 +1,7 @@
 /** What a draft comes to by what the cases have taught; while a change of it is worked out, what was told before. */
 import { useQuery } from "@tanstack/react-query";
 import type { DraftView, LearnedFigures } from "../api/types";
+import { useRested } from "../ui/useSettled";
 import { useStaying } from "../ui/useStaying";
 import { learnedQuery } from "./queries";
 
@@ -8,9 +9,10 @@ import { learnedQuery } from "./queries";
 const LEAST_CASES = 30;
 
 export function useLearned(playbookId: string, view: DraftView, cases: number): LearnedFigures | undefined {
+  const revision = useRested(view.revision);
   const { data } = useQuery({
-    ...learnedQuery(playbookId, view.revision, cases),
-    enabled: cases >= LEAST_CASES && !view.isBehind && view.revision > 0,
+    ...learnedQuery(playbookId, revision, cases),
+    enabled: cases >= LEAST_CASES && !view.isBehind && revision > 0 && revision === view.revision,
   });
   const found = useStaying(data?.answer, playbookId);
   return found && found.cases >= LEAST_CASES ? found : undefined;

@@ -4,6 +4,7 @@ import { useEditing } from "../fields/Editing";
 import { Dialog } from "../ui/Dialog";
 import { percent, points, tenths } from "../ui/format";
 import { LoadFailed, Loading } from "../ui/States";
+import { useRested } from "../ui/useSettled";
 import { type Becoming, becomingQuery, besideLibraryQuery } from "./queries";
 
 interface SharedNoticeProps {
@@ -18,7 +19,7 @@ interface SharedNoticeProps {
 export const SharedNotice = ({ step, title, revision }: SharedNoticeProps) => {
   const { draft, playbookId } = useEditing();
   const [isAsking, setAsking] = useState(false);
-  const { data } = useQuery(besideLibraryQuery(playbookId, step, revision));
+  const { data } = useQuery(besideLibraryQuery(playbookId, step, useRested(revision)));
   const there = data?.library;
   if (!there || (there.used_in.length === 0 && there.is_alike)) return null;
   const others = there.used_in.length + there.more;

@@ -9,3 +9,13 @@ export function useSettled<T>(value: T, milliseconds = 350): T | undefined {
   }, [value, milliseconds]);
   return settled === value ? settled : undefined;
 }
+
+/** The value that stood still last: what is only looked up beside it does not compete with what changes it. */
+export function useRested<T>(value: T, milliseconds = 150): T {
+  const [rested, setRested] = useState(value);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setRested(value), milliseconds);
+    return () => window.clearTimeout(timer);
+  }, [value, milliseconds]);
+  return rested;
+}
