@@ -188,7 +188,14 @@ def test_a_step_that_has_stopped_working_is_told_by_its_title_with_the_month(des
         for number in range(360)
     ]
     bring(desk, *made)
-    ((drift,),) = [told(at_noon(desk))["symptoms"][0]["drifts"]]
+    client = at_noon(desk)
+    ((drift,),) = [told(client)["symptoms"][0]["drifts"]]
     assert drift["title"] == "Clear the hold-open setting"
     assert drift["since"] >= (NOON - timedelta(days=130)).date().isoformat()[:7]
     assert drift["resolved_after"] < drift["expected_after"]
+    assert decline(client, {"key": "0" * 16}).status_code == 404
+    assert decline(client, drift).status_code == 200
+    assert told(client)["symptoms"][0]["drifts"] == [], "it is told once"
+    with desk.writing() as session:
+        session.delete(session.get(DeclinedNudgeRow, (ID, drift["key"])))
+    assert told(client)["symptoms"][0]["drifts"] == [drift]

@@ -49,7 +49,7 @@ def first_rate(symptom: str, step: str, **facts: str) -> float:
 
 
 def test_every_line_is_logged_or_left_out_with_its_reason(session):
-    logged = sum(card.cases for card in symptoms(session))
+    logged = sum(card.cases for card in symptoms(session, NOON.date()))
     out = left_out(session)
     assert logged + out.total == CASES
     assert 24 <= out.total <= 60
@@ -104,7 +104,7 @@ def test_a_popular_fix_comes_back_and_a_fault_often_clears_by_itself(session):
     darkness = rows(session, "kiosk-faint-tickets")["set-darkness"].counts
     assert darkness.judged > 60
     assert darkness.held / darkness.judged == pytest.approx(0.6, abs=0.12)
-    cards = {card.id: card for card in symptoms(session)}
+    cards = {card.id: card for card in symptoms(session, NOON.date())}
     assert cards["tablet-loses-network"].ended["self-cleared"] / cards["tablet-loses-network"].cases > 0.02
 
 
@@ -146,4 +146,4 @@ def test_a_case_of_the_harbour_office_can_be_found_and_was_guided_by_nothing(ses
     found = case_list(session, CaseFilter(words="given to crew"), "", 50)
     assert case_total(session, CaseFilter(words="given to crew")).total > 50
     assert {summary.origin for summary in found.cases} == {"import"}
-    assert {card.id for card in symptoms(session)} >= UNPUBLISHED
+    assert {card.id for card in symptoms(session, NOON.date())} >= UNPUBLISHED

@@ -129,7 +129,7 @@ def test_no_page_loses_cases_of_the_day_on_which_the_page_before_it_ends(desk):
 def test_symptoms_are_counted_by_how_their_cases_ended(desk):
     log(desk, case(1, CURED), case(2, end="abandoned"))
     with desk.reading() as session:
-        card = symptoms(session)[0]
+        card = symptoms(session, NOON.date())[0]
     assert (card.cases, card.ended, card.minutes) == (2, {"resolved": 1, "abandoned": 1}, 20)
 
 

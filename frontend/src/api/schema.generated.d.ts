@@ -1236,6 +1236,18 @@ export interface components {
             };
         };
         /**
+         * SinceEdition
+         * @description How cases ended that were climbed by the newest edition, and all others.
+         */
+        SinceEdition: {
+            /** Edition */
+            edition: number;
+            /** Cases */
+            cases: number;
+            resolved: components["schemas"]["Rate"];
+            before: components["schemas"]["Rate"];
+        };
+        /**
          * StepTitle
          * @description A step's id and what it is called.
          */
@@ -1249,7 +1261,8 @@ export interface components {
          * SymptomCard
          * @description One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
          *
-         *     `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `steps`: those of the draft.
+         *     `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `held`: the share of judged cures that
+         *     lasted; `since`: None where too few cases say anything; `steps`: those of the draft.
          */
         SymptomCard: {
             /** Id */
@@ -1268,6 +1281,7 @@ export interface components {
             edition: number | null;
             /** Draft Differs */
             draft_differs: boolean;
+            unpublished: components["schemas"]["Unpublished"] | null;
             /** Cases */
             cases: number;
             /** Minutes */
@@ -1277,7 +1291,26 @@ export interface components {
                 [key: string]: number;
             };
             resolved: components["schemas"]["Rate"];
+            held: components["schemas"]["Rate"];
+            since: components["schemas"]["SinceEdition"] | null;
             forecast: components["schemas"]["Forecast"];
+        };
+        /**
+         * Unpublished
+         * @description A draft that differs from what agents follow. at: when it was changed last; less: effort minutes a case that it
+         *     takes less than the edition, as judged, None where it has no forecast or there is no edition; held_by: what keeps it
+         *     from being published, the first of it in words, None for nothing.
+         */
+        Unpublished: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Less */
+            less: number | null;
+            /** Held By */
+            held_by: string | null;
         };
         /**
          * DraftForm
@@ -5716,7 +5749,7 @@ export interface components {
         };
         /**
          * NamedDrift
-         * @description A step that has stopped working, by its title.
+         * @description A step that has stopped working, by its title. key: by which one says that it was seen.
          */
         NamedDrift: {
             /** Step */
@@ -5737,6 +5770,8 @@ export interface components {
             resolved_after: number;
             /** Expected After */
             expected_after: number;
+            /** Key */
+            key: string;
             /** Title */
             title: string;
         };

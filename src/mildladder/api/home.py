@@ -24,4 +24,4 @@ class SymptomList(Shape):
 def list_symptoms() -> Response:
     """Every symptom with its figures and counts."""
     with context().database.reading() as db:
-        return reply(SymptomList(symptoms=tuple(home.symptoms(db))))
+        return reply(SymptomList(symptoms=tuple(home.symptoms(db, context().now().date()))))

@@ -81,7 +81,7 @@ def _make_ready(database: "Database") -> None:
 
     # What cannot be read is told to whoever asks for it.
     with suppress(Exception), database.reading() as session:
-        symptoms(session)
+        symptoms(session, now().date())
     gc.collect()
     gc.freeze()
 

@@ -1,17 +1,19 @@
-"""The Desk: every symptom with its figures, what takes most time first."""
+"""The Desk: every symptom with its figures, what takes most time first, and how its draft stands."""
 
+from collections.abc import Mapping
+from datetime import date, datetime, timedelta
 from functools import partial
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.errors import LadderError
 from mildladder.core.evidence.rates import Rate, raw_rate
 from mildladder.core.figures.forecast import Forecast, forecast
-from mildladder.core.model import (
-    Fact,
-    Shape,
-    Sign,
-)
+from mildladder.core.model import Fact, Shape, Sign
 from mildladder.core.model.outcomes import CURED
+from mildladder.desk.author import flaws_at
+from mildladder.desk.draft_view import figures_of, review_of
+from mildladder.desk.settings import return_window
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
 from mildladder.store.documents import document_of, forecast_of
@@ -22,11 +24,34 @@ from mildladder.store.log import reading as store
 
 __all__ = ["SymptomCard", "symptoms"]
 
+# Of fewer cases on either side nothing is said.
+_LEAST_CASES = 30
+
+
+class SinceEdition(Shape):
+    """How cases ended that were climbed by the newest edition, and all others."""
+
+    edition: int
+    cases: int
+    resolved: Rate
+    before: Rate
+
+
+class Unpublished(Shape):
+    """A draft that differs from what agents follow. at: when it was changed last; less: effort minutes a case that it
+    takes less than the edition, as judged, None where it has no forecast or there is no edition; held_by: what keeps it
+    from being published, the first of it in words, None for nothing."""
+
+    at: datetime
+    less: float | None
+    held_by: str | None
+
 
 class SymptomCard(Shape):
     """One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
 
-    `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `steps`: those of the draft.
+    `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `held`: the share of judged cures that
+    lasted; `since`: None where too few cases say anything; `steps`: those of the draft.
     """
 
     id: str
@@ -37,27 +62,37 @@ class SymptomCard(Shape):
     steps: tuple[StepTitle, ...]
     edition: int | None
     draft_differs: bool
+    unpublished: Unpublished | None
     cases: int
     minutes: float
     ended: dict[str, int]
     resolved: Rate
+    held: Rate
+    since: SinceEdition | None
     forecast: Forecast
 
 
-def symptoms(session: Session) -> list[SymptomCard]:
+def symptoms(session: Session, today: date) -> list[SymptomCard]:
     """Every symptom with a playbook, the one that took most minutes first.
 
-    A card is made once for each draft, edition and version of the tallies.
+    A card is made once for each draft, edition, version of the tallies and day.
     """
-    cards = [kept(session, ("card", *state), partial(_card, session, state)) for state in states(session)]
+    passed = today - timedelta(days=return_window(session))
+    cards = [
+        kept(session, ("card", passed, *state), partial(_card, session, state, passed)) for state in states(session)
+    ]
     return sorted(cards, key=lambda card: (-card.minutes, card.title))
 
 
-def _card(session: Session, state: State) -> SymptomCard:
-    document = document_of(drafts.revision(session, state.playbook, state.draft))
+def _card(session: Session, state: State, passed: date) -> SymptomCard:
+    row = drafts.revision(session, state.playbook, state.draft)
+    document = document_of(row)
     published = edition(session, state.playbook, state.edition) if state.edition else None
     draft = document.playbook
     ends = store.ends(session, state.playbook)
+    judged, held = store.cures(session, state.playbook, passed)
+    figures = forecast_of(published) if published else forecast(draft)
+    differs = published is None or not is_same(published, document)
     return SymptomCard(
         id=state.playbook,
         title=draft.title,
@@ -66,10 +101,39 @@ def _card(session: Session, state: State) -> SymptomCard:
         facts=(document_of(published).playbook if published else draft).facts,
         steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
         edition=state.edition,
-        draft_differs=published is None or not is_same(published, document),
+        draft_differs=differs,
+        unpublished=_unpublished(session, state, row.at, figures if published else None) if differs else None,
         cases=sum(ends.values()),
         minutes=store.minutes(session, state.playbook),
         ended=dict(ends),
-        resolved=raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values())),
-        forecast=forecast_of(published) if published else forecast(draft),
+        resolved=_resolved(ends),
+        held=raw_rate(held, judged),
+        since=_since(session, state, ends) if state.edition else None,
+        forecast=figures,
     )
+
+
+def _resolved(ends: Mapping[str, int]) -> Rate:
+    return raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values()))
+
+
+def _since(session: Session, state: State, ends: Mapping[str, int]) -> SinceEdition | None:
+    by_it = store.ends(session, state.playbook, state.edition)
+    before = {end: count - by_it.get(end, 0) for end, count in ends.items()}
+    cases = sum(by_it.values())
+    if state.edition is None or min(cases, sum(before.values())) < _LEAST_CASES:
+        return None
+    return SinceEdition(edition=state.edition, cases=cases, resolved=_resolved(by_it), before=_resolved(before))
+
+
+def _unpublished(session: Session, state: State, at: datetime, published: Forecast | None) -> Unpublished:
+    flaws = flaws_at(session, state.playbook, state.draft)
+    if flaws:
+        return Unpublished(at=at, less=None, held_by=flaws[0].says)
+    try:
+        blockers = [one.says for one in review_of(session, state.playbook).review if one.level == "blocker"]
+        figures = figures_of(session, state.playbook).forecast
+    except LadderError as error:
+        return Unpublished(at=at, less=None, held_by=str(error))
+    less = published.effort - figures.effort if published else None
+    return Unpublished(at=at, less=less, held_by=blockers[0] if blockers else None)

@@ -1,5 +1,6 @@
 """What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
 
+import hashlib
 from collections.abc import Callable, Iterable, Iterator
 from datetime import date, datetime
 from typing import Annotated
@@ -12,6 +13,7 @@ from mildladder.core.advice.nudges import Grounds, nudges_of
 from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
 from mildladder.core.evidence.differences import Drift
 from mildladder.core.evidence.estimate import Estimated, estimate
+from mildladder.core.evidence.forward import Span
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import minutes_of_step
 from mildladder.core.evidence.records import records_of
@@ -53,8 +55,9 @@ class NudgeList(Shape):
 
 
 class NamedDrift(Drift):
-    """A step that has stopped working, by its title."""
+    """A step that has stopped working, by its title. key: by which one says that it was seen."""
 
+    key: str
     title: str
 
 
@@ -121,14 +124,23 @@ def _of_symptom(
     shown = SymptomNudges(
         playbook=playbook_id, title=playbook.title, revision=told.revision, as_of=told.as_of, is_stale=made is None,
         nudges=tuple(one for one in told.nudges if not _is_hidden(one, said.get(one.key))),
-        drifts=tuple(_named(told.drifts, playbook)), followed=told.followed,
+        drifts=tuple(one for one in _named(told.drifts, playbook) if one.key not in said), followed=told.followed,
     )  # fmt: skip
     return shown, made is None
 
 
 def _named(found: Iterable[Drift], playbook: Playbook) -> Iterator[NamedDrift]:
     titles = {step.id: step.title for step in playbook.steps}
-    return (NamedDrift(**one.model_dump(), title=titles[one.step]) for one in found if one.step in titles)
+    return (
+        NamedDrift(**one.model_dump(), key=_key_of(playbook.id, one), title=titles[one.step])
+        for one in found
+        if one.step in titles
+    )
+
+
+def _key_of(playbook_id: str, drift: Drift) -> str:
+    """The same for the same step since the same month: what begins anew is told anew."""
+    return hashlib.sha256(f"{playbook_id} drift {drift.step} {drift.since}".encode()).hexdigest()[:16]
 
 
 def _is_hidden(nudge: Nudge, row: DeclinedNudgeRow | None) -> bool:
@@ -137,28 +149,30 @@ def _is_hidden(nudge: Nudge, row: DeclinedNudgeRow | None) -> bool:
 
 
 def decline(session: Session, playbook_id: str, key: str, said: Declined, who: int, now: datetime) -> None:
-    """Hide a nudge. Raises NotFound for one that nobody is shown, NotTheirs for anybody but a lead, and Conflict for
-    never without a reason."""
+    """Hide a nudge, or a step that has stopped working, once that was seen. Raises NotFound for one that nobody is
+    shown, NotTheirs for anybody but a lead, and Conflict for never without a reason."""
     check_lead(session, who)
     if said.is_for_good and not said.why.strip():
         raise Conflict("say why it is never to be shown again")
-    nudge = _newest(session, playbook_id, key)
+    saving = _saving_of(session, playbook_id, key)
     row = DeclinedNudgeRow(
-        playbook_id=playbook_id, key=key, is_for_good=said.is_for_good, mean=nudge.saving.mean,
-        width=nudge.saving.high - nudge.saving.low, why=said.why.strip(), at=now, who=who,
+        playbook_id=playbook_id, key=key, is_for_good=said.is_for_good, mean=saving.mean,
+        width=saving.high - saving.low, why=said.why.strip(), at=now, who=who,
     )  # fmt: skip
     keep_declined(session, row)
 
 
-def _newest(session: Session, playbook_id: str, key: str) -> Nudge:
+def _saving_of(session: Session, playbook_id: str, key: str) -> Span:
+    """What a nudge would save; nothing for a step that has stopped working."""
     asked = {"ask": None, "window": return_window(session)}
     number = kept_jobs.last_done(session, "nudging", playbook_id, asked, _ALIKE)
     result = kept_jobs.job(session, number).result if number is not None else None
-    told = NudgeList.model_validate_json(result).nudges if result else ()
-    found = next((one for one in told if one.key == key), None)
-    if found is None:
+    told = NudgeList.model_validate_json(result) if result else None
+    savings = {one.key: one.saving for one in told.nudges} if told else {}
+    savings |= {_key_of(playbook_id, one): Span(mean=0, low=0, high=0) for one in told.drifts} if told else {}
+    if key not in savings:
         raise NotFound("that is not suggested any more; look at what to do next again")
-    return found
+    return savings[key]
 
 
 def answer(task: Task) -> None:

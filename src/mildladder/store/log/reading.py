@@ -7,20 +7,22 @@ import json
 from collections import Counter, defaultdict
 from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 from typing import Any, TypeVar
 
-from sqlalchemy import ColumnElement, func, select
+from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.evidence.signature import Tally, read_signature
+from mildladder.core.model.outcomes import CURED
 from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "MonthTally", "Returns", "ends", "filtered_cases", "harm_counts", "keyed_tallies",
+    "EVERYTHING", "Filter", "MonthTally", "Returns", "cures", "ends", "filtered_cases", "harm_counts", "keyed_tallies",
     "minutes", "months_of",
     "of_version", "returns_of", "step_minutes", "strata_values", "symptoms", "tallies", "version_of",
     "ways_worked",
@@ -206,23 +208,42 @@ def symptoms(session: Session) -> list[str]:
     return list(session.scalars(select(StratumRow.symptom).distinct().order_by(StratumRow.symptom)))
 
 
-def ends(session: Session, symptom: str) -> Mapping[str, int]:
-    """How many of a symptom's cases ended in each way."""
-    return of_version(session, symptom, ("ends",), lambda: _ends(session, symptom))
+def ends(session: Session, symptom: str, edition: int | None = None) -> Mapping[str, int]:
+    """How many of a symptom's cases, or of those climbed by one edition, ended in each way."""
+    which = Filter(edition=edition)
+    return of_version(session, symptom, ("ends", edition), lambda: _ends(session, symptom, which))
 
 
-def _ends(session: Session, symptom: str) -> Mapping[str, int]:
+def _ends(session: Session, symptom: str, which: Filter) -> Mapping[str, int]:
     found: Counter[str] = Counter()
-    query = (
-        select(SignatureRow.text, func.sum(TallyRow.count))
-        .join(TallyRow, SignatureRow.number == TallyRow.signature)
-        .join(StratumRow, StratumRow.number == TallyRow.stratum)
-        .where(StratumRow.symptom == symptom)
-        .group_by(TallyRow.signature)
-    )
-    for text, count in session.execute(query):
+    for text, count in session.execute(_by_signature(symptom, which, func.sum(TallyRow.count))):
         found[read_signature(text).end] += count
     return dict(found)
+
+
+def cures(session: Session, symptom: str, passed: date) -> tuple[int, int]:
+    """How many cures of a symptom can be judged, their return window having passed before a day or their fault having
+    come back, and how many of these held."""
+    return of_version(session, symptom, ("cures", passed), lambda: _cures(session, symptom, passed))
+
+
+def _cures(session: Session, symptom: str, passed: date) -> tuple[int, int]:
+    # Months are only made of days whose window has passed, and stand before their own days.
+    is_judged = StratumRow.period < passed.isoformat()
+    judged = func.sum(case((is_judged, TallyRow.count), else_=TallyRow.returned))
+    found = session.execute(_by_signature(symptom, EVERYTHING, judged, func.sum(TallyRow.returned)))
+    cured = [(all_of_them, back) for text, all_of_them, back in found if read_signature(text).end in CURED]
+    return sum(one for one, _ in cured), sum(one - back for one, back in cured)
+
+
+def _by_signature(symptom: str, which: Filter, *what: Any) -> Any:
+    return (
+        select(SignatureRow.text, *what)
+        .join(TallyRow, SignatureRow.number == TallyRow.signature)
+        .join(StratumRow, StratumRow.number == TallyRow.stratum)
+        .where(*_where(symptom, which))
+        .group_by(TallyRow.signature)
+    )
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,93 @@
+"""The Desk's symptoms: what of the cures held, what the newest edition changed, how a draft stands."""
+
+from datetime import date, timedelta
+
+import pytest
+
+from mildladder.api.app import create_app
+from mildladder.core.ladder.content import content_hash
+from mildladder.desk.editions import document
+from mildladder.desk.home import SymptomCard, symptoms
+from mildladder.desk.intake import import_cases
+from mildladder.store.database import Database
+from mildladder.store.log.tallies import fold
+from tests.conftest import LEAD_ID, SHELL
+from tests.pages import Page
+from tests.samples import NOON, case
+
+ID = "gate-arm-up"
+FIXED, FAILED = ("clear-hold", "fixed"), ("clear-hold", "no-change")
+
+
+@pytest.fixture
+def client(desk: Database):
+    made = create_app(desk, now=lambda: NOON).test_client()
+    made.put("/api/me", json={"person": LEAD_ID})
+    return made
+
+
+def log(desk: Database, *cases) -> None:
+    with desk.writing() as session:
+        import_cases(session, cases, "import", SHELL, NOON)
+
+
+def card(desk: Database, today: date = NOON.date()) -> SymptomCard:
+    with desk.reading() as session:
+        return symptoms(session, today)[0]
+
+
+def published(client) -> int:
+    revision = client.get(f"/api/playbooks/{ID}/draft").json["revision"]
+    made = client.post(f"/api/playbooks/{ID}/editions", json={"note": "So"}, headers={"If-Match": f'"{revision}"'})
+    return made.json["number"]
+
+
+def test_cures_have_held_once_their_window_has_passed_or_else_their_fault_has_come_back(desk):
+    log(
+        desk,
+        *(case(number, FIXED, days_ago=40, unit=f"GR4-{number}") for number in range(6)),
+        *(case(10 + number, FIXED, days_ago=2, unit=f"GR6-{number}") for number in range(3)),
+        case(20, FAILED, days_ago=35, unit="GR4-1"),
+        case(21, FAILED, days_ago=1, unit="GR6-1"),
+        case(22, FAILED, days_ago=40, unit="GR4-9"),
+    )
+    made = card(desk).held
+    assert made.mean == pytest.approx(5 / 7), "six that are old, one of them back; of the new ones that which is back"
+    later = NOON.date() + timedelta(days=13)
+    assert card(desk, later).held.mean == pytest.approx(7 / 9)
+    with desk.writing() as session:
+        fold(session, later, 14)
+    assert card(desk, later).held.mean == pytest.approx(7 / 9), "counted by month they say the same"
+
+
+def test_what_the_newest_edition_changed_is_told_once_enough_cases_say_something(desk, client):
+    assert Page(client).move(0, 1).status_code == 200
+    assert published(client) == 2
+    with desk.reading() as session:
+        digest = content_hash(document(session, ID, 2))
+    by_it = {"playbook": ID, "edition": 2, "edition_hash": digest}
+    log(desk, *(case(number, FIXED if number % 2 else FAILED) for number in range(40)))
+    log(desk, *(case(100 + number, FIXED if number % 4 else FAILED, **by_it) for number in range(29)))
+    assert card(desk).since is None
+    log(desk, case(129, FIXED, **by_it), case(130, FIXED, **by_it), case(131, FIXED, **by_it))
+    since = card(desk).since
+    assert (since.edition, since.cases) == (2, 32)
+    assert (since.before.mean, since.resolved.mean) == (0.5, pytest.approx(24 / 32))
+
+
+def test_a_draft_says_what_it_would_spare_and_what_keeps_it_from_agents(desk, client):
+    assert card(desk).unpublished is None
+    page = Page(client)
+    assert page.move(0, 1).status_code == 200
+    waiting = card(desk).unpublished
+    figures = page.figures()
+    less = figures["published"]["forecast"]["effort"] - figures["forecast"]["effort"]
+    assert (waiting.less, waiting.held_by) == (pytest.approx(less), None)
+    assert less != 0
+    assert page.type("playbook", ["title"], "").status_code == 200
+    held = card(desk).unpublished
+    assert held.less is None
+    assert held.held_by
+    assert page.undo().status_code == 200
+    assert published(client) == 2
+    assert card(desk).unpublished is None
