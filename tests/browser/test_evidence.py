@@ -304,6 +304,19 @@ def test_what_is_not_wanted_now_is_hidden_with_its_reason_and_an_agent_is_told_n
         expect(agent.get_by_role("region", name="What to do next")).to_have_count(0)
 
 
+def test_what_has_stopped_working_stands_first_until_somebody_has_seen_it(page: Page, log: Served):
+    look_through(page, log)
+    stopped = nudges(page).filter(has_text="Restart the reader has ended less since")
+    expect(nudges(page).first).to_contain_text("has ended less since")
+    held = nudges(page).filter(has_text="has ended less since").count()
+    expect(stopped).to_contain_text(re.compile(r"\d+\s% since\s*\d+\s% before"))
+    stopped.get_by_role("button", name="seen").press("Enter")
+    expect(stopped).to_have_count(0)
+    page.reload()
+    expect(nudges(page).filter(has_text="h a month").first).to_be_visible()
+    expect(nudges(page).filter(has_text="has ended less since")).to_have_count(held - 1)
+
+
 def test_what_to_do_next_stays_where_the_line_fails_and_says_so_where_it_was_never_there(page: Page, log: Served):
     look_through(page, log)
     said = nudges(page).first.inner_text()

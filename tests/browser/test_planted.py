@@ -1,5 +1,6 @@
 """What the log holds beside guided cases: harm that was seen, names that no step has, lines that could not be read."""
 
+import re
 import subprocess
 import sys
 
@@ -86,7 +87,7 @@ def test_lines_that_could_not_be_read_wait_on_the_desk_with_their_reasons(page: 
     page.goto(demo.address)
     total = page.request.get(f"{demo.address}/api/left-out").json()["total"]
     assert total > 0
-    page.get_by_role("region", name="Waiting for you").get_by_role("link").click()
+    page.get_by_role("region", name="Waiting for you").get_by_role("link", name=f"{total} lines left out").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Left out")
     table = page.get_by_role("region", name="Lines left out")
     expect(table.get_by_role("rowheader")).to_contain_text("harbour-office.jsonl")
@@ -95,3 +96,28 @@ def test_lines_that_could_not_be_read_wait_on_the_desk_with_their_reasons(page: 
         assert len(why) > 10
     page.goto(f"{demo.address}/cases")
     expect(page.get_by_role("link", name=f"{total} lines")).to_have_attribute("href", "/left-out")
+
+
+def test_a_draft_that_agents_do_not_follow_yet_waits_with_what_holds_it(page: Page, demo: Served):
+    page.goto(demo.address)
+    waiting = page.get_by_role("region", name="Waiting for you").get_by_role("listitem")
+    scale = waiting.filter(has_text="Lane scale weighs wrong")
+    expect(scale).to_contain_text("never published")
+    expect(scale).to_contain_text("“Note the scale's table” must stand above")
+    scale.get_by_role("link").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Lane scale weighs wrong")
+
+
+def test_where_the_time_goes_leads_to_what_the_cases_say_of_it(page: Page, demo: Served):
+    page.goto(demo.address)
+    spent = page.get_by_role("region", name="Where the time goes")
+    hours = [
+        int(re.search(r"([\d,]+)\sh", text)[1].replace(",", ""))
+        for text in spent.get_by_role("listitem").all_inner_texts()
+    ]
+    assert hours == sorted(hours, reverse=True)
+    first = spent.get_by_role("link").first
+    name = first.inner_text()
+    first.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text(name)
+    expect(page.get_by_role("link", name="Evidence")).to_have_attribute("aria-current", "page")

@@ -1237,7 +1237,7 @@ export interface components {
         };
         /**
          * SinceEdition
-         * @description How cases ended that were climbed by the newest edition, and all others.
+         * @description How cases ended that were climbed by the newest edition, and by those before it.
          */
         SinceEdition: {
             /** Edition */
@@ -5717,13 +5717,16 @@ export interface components {
         };
         /**
          * WhatToChange
-         * @description What to change next, by symptom. waiting: symptoms whose answer is being worked out anew.
+         * @description What to change next, by symptom. waiting: symptoms whose answer is being worked out anew. counted_on: the share
+         *     that figures count on of what is promised; 1 unless much less came of promises before.
          */
         WhatToChange: {
             /** Symptoms */
             symptoms: components["schemas"]["SymptomNudges"][];
             /** Waiting */
             waiting: number;
+            /** Counted On */
+            counted_on: number;
         };
         /**
          * Followed
@@ -5792,7 +5795,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "move" | "drop" | "add" | "split" | "rail" | "safeguard" | "demote" | "text" | "regrade";
+            kind: "move" | "drop" | "add" | "split" | "rail" | "safeguard" | "demote" | "text" | "regrade" | "trial";
             /** Says */
             says: string;
             /** Why */

@@ -5,14 +5,15 @@ import type { SymptomCard } from "../api/types";
 import { Notices } from "../notices/Notices";
 import { Nudges } from "../nudges/Nudges";
 import { WhatCame } from "../nudges/WhatCame";
-import { Remarks } from "../remarks/Remarks";
 import { symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
 import { Asked } from "../ui/Asked";
 import { count, minutes, percent, plural } from "../ui/format";
 import { Heading, useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
+import { changed } from "./inWords";
 import { OpenCases } from "./OpenCases";
+import { TimeSpent } from "./TimeSpent";
 import { Waiting } from "./Waiting";
 import { WithoutLadder } from "./WithoutLadder";
 
@@ -39,7 +40,7 @@ export const DeskPage = () => {
               <OpenCases />
             </div>
           )}
-          <section aria-label="Symptoms">
+          <section aria-label="Symptoms" id="symptoms">
             <div className="flex items-center justify-between gap-4">
               <Heading isNamedBelow>Symptoms</Heading>
               <Link to="/new" className="button">
@@ -51,10 +52,10 @@ export const DeskPage = () => {
           </section>
         </div>
         <div>
+          {!isAgent && <Waiting />}
           <Notices />
+          {!isAgent && <TimeSpent />}
           {!isAgent && <OpenCases />}
-          <Remarks />
-          <Waiting />
         </div>
       </div>
     </div>
@@ -130,13 +131,17 @@ const ResolvedShare = ({ symptom }: { symptom: SymptomCard }) => {
   const ended = (symptom.ended.resolved ?? 0) + (symptom.ended["worked-around"] ?? 0);
   return (
     <Asked
-      how={`${count(ended)} of ${plural(symptom.cases, "case")} ended resolved or worked around at this desk. The range is a 95 % Jeffreys interval.`}
+      how={`${count(ended)} of ${plural(symptom.cases, "case")} ended resolved or worked around at this desk. The range is a 95 % Jeffreys interval. A cure has held once the days are over within which its fault would count as come back.${symptom.since ? ` Points by the newest edition against those before: ${plural(symptom.since.cases, "case")} by it, as they came; the Editions page compares them on the same mix.` : ""}`}
     >
       <span className="block text-dense text-faint">resolved here</span>
       <span className="font-semibold text-moss">{percent(mean)}</span>{" "}
       <span className="text-dense text-faint">
         {percent(low)} to {percent(high)}
       </span>
+      {symptom.held.mean !== null && (
+        <span className="block text-dense text-faint">{percent(symptom.held.mean)} of it held</span>
+      )}
+      {symptom.since && <span className="block text-dense text-faint">{changed(symptom.since)}</span>}
     </Asked>
   );
 };

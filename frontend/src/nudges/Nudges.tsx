@@ -7,6 +7,7 @@ import { count, percent, plural, points, tenths } from "../ui/format";
 import { saveText } from "../ui/save";
 import { Titled } from "../ui/Titled";
 import { csvOf } from "./csv";
+import { DriftRow } from "./DriftRow";
 import { mostOf, outlineOf, savingMark } from "./nudgePlot";
 import { type Nudge, nudgesQuery, type SymptomNudges, useDecline } from "./queries";
 import { ranked } from "./ranked";
@@ -26,7 +27,10 @@ export const Nudges = () => {
     );
   }
   const found = ranked(data);
-  if (found.length === 0 && data.waiting === 0) return null;
+  const drifts = data.symptoms.flatMap(({ playbook, title, drifts: own }) =>
+    own.map((drift) => ({ playbook, title, drift })),
+  );
+  if (found.length + drifts.length === 0 && data.waiting === 0) return null;
   const most = mostOf(found.map(({ nudge }) => nudge.people));
   const shown = isOpen ? found : found.slice(0, SHOWN);
   return (
@@ -35,13 +39,18 @@ export const Nudges = () => {
         What to do next
       </h2>
       <p className="text-faint">
-        What saves the desk most stands first. Bars show people's hours a month with their 95 % interval; what could be
-        luck is not listed.
+        {drifts.length > 0
+          ? "What has stopped working stands first, then what saves the desk most."
+          : "What saves the desk most stands first."}{" "}
+        Bars show people's hours a month with their 95 % interval; what could be luck is not listed.
         {data.waiting > 0 && (
           <span role="status"> {plural(data.waiting, "symptom is", "symptoms are")} being looked through.</span>
         )}
       </p>
       <ol className="mt-3 border-rule border-t">
+        {drifts.map((one) => (
+          <DriftRow key={one.drift.key} {...one} />
+        ))}
         {shown.map(({ symptom, nudge }) => (
           <OneNudge key={`${symptom.playbook} ${nudge.key}`} symptom={symptom} nudge={nudge} most={most} />
         ))}

@@ -1,48 +1,30 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { Asked } from "../ui/Asked";
-import { inMonth, moment, percent, plural, points, tenths } from "../ui/format";
+import { moment, percent, plural, points, tenths } from "../ui/format";
 import { allTogether, mostOf, type Span, savingMark } from "./nudgePlot";
-import { type Followed, type NamedDrift, nudgesQuery } from "./queries";
+import { type Followed, nudgesQuery } from "./queries";
 
 const BAR = 132;
-/** Below that share of what was promised, over so many changes, promises run high. */
-const RUNS_HIGH = { share: 0.8, changes: 20 };
 
-/** What has stopped working and since when, and what came of what was changed. */
+/** What came of what was changed. */
 export const WhatCame = () => {
   const { data } = useQuery(nudgesQuery);
   if (!data) return null;
-  const drifts = data.symptoms.flatMap(({ drifts: own, ...symptom }) => own.map((drift) => ({ symptom, drift })));
   const all = data.symptoms.flatMap(({ followed: own, ...symptom }) => own.map((followed) => ({ symptom, followed })));
+  if (all.length === 0) return null;
   return (
-    <>
-      {drifts.length > 0 && (
-        <section aria-labelledby="stopped" className="mb-8">
-          <h2 id="stopped" className="font-bold text-title">
-            Has stopped working
-          </h2>
-          <ul className="mt-3 border-rule border-t">
-            {drifts.map(({ symptom, drift }) => (
-              <OneDrift key={`${symptom.playbook} ${drift.step}`} symptom={symptom} drift={drift} />
-            ))}
-          </ul>
-        </section>
-      )}
-      {all.length > 0 && (
-        <section aria-labelledby="came" className="mb-8">
-          <h2 id="came" className="font-bold text-title">
-            What came of it
-          </h2>
-          <Together all={all.map(({ followed }) => followed)} />
-          <ul className="mt-3 border-rule border-t">
-            {all.map(({ symptom, followed }) => (
-              <OneFollowed key={`${symptom.playbook} ${followed.edition}`} symptom={symptom} followed={followed} />
-            ))}
-          </ul>
-        </section>
-      )}
-    </>
+    <section aria-labelledby="came" className="mb-8">
+      <h2 id="came" className="font-bold text-title">
+        What came of it
+      </h2>
+      <Together all={all.map(({ followed }) => followed)} countedOn={data.counted_on} />
+      <ul className="mt-3 border-rule border-t">
+        {all.map(({ symptom, followed }) => (
+          <OneFollowed key={`${symptom.playbook} ${followed.edition}`} symptom={symptom} followed={followed} />
+        ))}
+      </ul>
+    </section>
   );
 };
 
@@ -51,25 +33,7 @@ interface Symptom {
   title: string;
 }
 
-const OneDrift = ({ symptom, drift }: { symptom: Symptom; drift: NamedDrift }) => (
-  <li className="flex flex-wrap items-baseline gap-x-4 border-rule border-b py-2">
-    <div className="min-w-0 flex-1 basis-80">
-      <p className="text-dense text-faint">{symptom.title}</p>
-      <p>
-        <b>{drift.title}</b> has ended less since {inMonth(drift.since)}
-      </p>
-      <p className="text-dense text-faint">
-        {drift.resolved_after} of {plural(drift.tries_after, "try", "tries")} since; {tenths(drift.expected_after)} were
-        to be expected. Before, {drift.resolved_before} of {drift.tries_before}.
-      </p>
-    </div>
-    <Link to={`/playbooks/${symptom.playbook}/evidence?step=${drift.step}`} className="link text-dense">
-      See the cases
-    </Link>
-  </li>
-);
-
-const Together = ({ all }: { all: readonly Followed[] }) => {
+const Together = ({ all, countedOn }: { all: readonly Followed[]; countedOn: number }) => {
   const { promised, came, changes } = allTogether(all);
   if (changes === 0) {
     return <p className="text-faint">What came of a change is told after 30 cases by the new edition, or 90 days.</p>;
@@ -79,7 +43,7 @@ const Together = ({ all }: { all: readonly Followed[] }) => {
     <p className="text-faint">
       Of {tenths(promised / 60)} h a month that {plural(changes, "change")} promised, {tenths(came / 60)} h came (
       {percent(share)}).
-      {share < RUNS_HIGH.share && changes >= RUNS_HIGH.changes && " Promises run high here: count on less."}
+      {countedOn < 1 && ` Promises run high here: what is said above counts on ${percent(countedOn)} of them.`}
     </p>
   );
 };

@@ -4,23 +4,12 @@ import type { Schemas } from "../api/client";
 import { moment, plural } from "../ui/format";
 import { type Remark, remarksQuery, useSettle } from "./queries";
 
-/** What agents say of texts, on the Desk, each leading to its rung; nothing where there is nothing. */
-export const Remarks = () => {
-  const { data } = useQuery(remarksQuery);
-  return (
-    <>
-      {data && data.remarks.length > 0 && <Wrong remarks={data.remarks} />}
-      {data && data.off_ladder.length > 0 && <OffLadder done={data.off_ladder} />}
-    </>
-  );
-};
-
 /** What agents did that no rung asks for: the lead may want it on the ladder. */
-const OffLadder = ({ done }: { done: Schemas["OffLadderDone"][] }) => (
-  <section aria-labelledby="off-ladder" className="mb-6">
-    <h2 id="off-ladder" className="font-semibold text-lead">
+export const OffLadder = ({ done }: { done: Schemas["OffLadderDone"][] }) => (
+  <section aria-labelledby="off-ladder" className="mt-3">
+    <h3 id="off-ladder" className="font-semibold">
       Done off the ladder
-    </h2>
+    </h3>
     <ul>
       {done.map(({ playbook, playbook_title, called, times, fixed }) => (
         <li key={`${playbook} ${called}`} className="border-rule border-t py-2">
@@ -36,11 +25,12 @@ const OffLadder = ({ done }: { done: Schemas["OffLadderDone"][] }) => (
   </section>
 );
 
-const Wrong = ({ remarks }: { remarks: Remark[] }) => (
-  <section aria-labelledby="remarks" className="mb-6">
-    <h2 id="remarks" className="font-semibold text-lead">
+/** What agents say of texts, each leading to its rung. */
+export const Wrong = ({ remarks }: { remarks: Remark[] }) => (
+  <section aria-labelledby="remarks" className="mt-3">
+    <h3 id="remarks" className="font-semibold">
       Texts that are wrong
-    </h2>
+    </h3>
     <ul>
       {remarks.map((remark) => (
         <li key={remark.number} className="border-rule border-t py-2">

@@ -7,7 +7,6 @@ from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import MonthQuery, NudgePath
-from mildladder.core.model import Shape
 from mildladder.desk import nudging
 from mildladder.desk.month import Month, month
 
@@ -16,27 +15,19 @@ __all__ = ["blueprint"]
 blueprint = APIBlueprint("nudges", __name__, url_prefix="/api", abp_tags=[Tag(name="desk")])
 
 
-class WhatToChange(Shape):
-    """What to change next, by symptom. waiting: symptoms whose answer is being worked out anew."""
-
-    symptoms: tuple[nudging.SymptomNudges, ...]
-    waiting: int
-
-
-def _all() -> WhatToChange:
+def _all() -> nudging.WhatToChange:
     desk = context()
-    found, waiting = nudging.nudges(desk.database, desk.workers, desk.now())
-    return WhatToChange(symptoms=tuple(found), waiting=waiting)
+    return nudging.nudges(desk.database, desk.workers, desk.now())
 
 
-@blueprint.get("/nudges", responses={200: WhatToChange, **documented(503)})
+@blueprint.get("/nudges", responses={200: nudging.WhatToChange, **documented(503)})
 def list_nudges() -> Response:
     """What to change next, of every symptom with enough cases; an older answer until a newer one is there."""
     return reply(_all())
 
 
 @blueprint.post(
-    "/nudges/<playbook_id>/<key>/declined", responses={200: WhatToChange, **documented(403, 404, 409, 422, 503)}
+    "/nudges/<playbook_id>/<key>/declined", responses={200: nudging.WhatToChange, **documented(403, 404, 409, 422, 503)}
 )
 def decline_nudge(path: NudgePath, body: nudging.Declined) -> Response:
     """Not now, or never; kept with who and why."""

@@ -1,5 +1,6 @@
 """The Desk: every symptom with its figures, what takes most time first, and how its draft stands."""
 
+from collections import Counter
 from collections.abc import Mapping
 from datetime import date, datetime, timedelta
 from functools import partial
@@ -29,7 +30,7 @@ _LEAST_CASES = 30
 
 
 class SinceEdition(Shape):
-    """How cases ended that were climbed by the newest edition, and all others."""
+    """How cases ended that were climbed by the newest edition, and by those before it."""
 
     edition: int
     cases: int
@@ -108,7 +109,7 @@ def _card(session: Session, state: State, passed: date) -> SymptomCard:
         ended=dict(ends),
         resolved=_resolved(ends),
         held=raw_rate(held, judged),
-        since=_since(session, state, ends) if state.edition else None,
+        since=_since(session, state),
         forecast=figures,
     )
 
@@ -117,13 +118,16 @@ def _resolved(ends: Mapping[str, int]) -> Rate:
     return raw_rate(sum(ends.get(end, 0) for end in CURED), sum(ends.values()))
 
 
-def _since(session: Session, state: State, ends: Mapping[str, int]) -> SinceEdition | None:
-    by_it = store.ends(session, state.playbook, state.edition)
-    before = {end: count - by_it.get(end, 0) for end, count in ends.items()}
-    cases = sum(by_it.values())
-    if state.edition is None or min(cases, sum(before.values())) < _LEAST_CASES:
+def _since(session: Session, state: State) -> SinceEdition | None:
+    by_it: Counter[str] = Counter()
+    before: Counter[str] = Counter()
+    for number, ends in store.ends_by_edition(session, state.playbook).items():
+        if number:
+            (by_it if number == state.edition else before).update(ends)
+    if state.edition is None or min(by_it.total(), before.total()) < _LEAST_CASES:
         return None
-    return SinceEdition(edition=state.edition, cases=cases, resolved=_resolved(by_it), before=_resolved(before))
+    resolved, resolved_before = _resolved(by_it), _resolved(before)
+    return SinceEdition(edition=state.edition, cases=by_it.total(), resolved=resolved, before=resolved_before)
 
 
 def _unpublished(session: Session, state: State, at: datetime, published: Forecast | None) -> Unpublished:

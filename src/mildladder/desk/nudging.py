@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from mildladder.core.advice.followup import lowered, share_to_count_on
 from mildladder.core.advice.nudge import Nudge
 from mildladder.core.advice.nudges import Grounds, nudges_of
 from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
@@ -36,7 +37,7 @@ from mildladder.store.nudges import decline as keep_declined
 from mildladder.store.nudges import declined
 from mildladder.store.tables import DeclinedNudgeRow
 
-__all__ = ["Declined", "NudgeList", "SymptomNudges", "answer", "decline", "nudges"]
+__all__ = ["Declined", "NudgeList", "SymptomNudges", "WhatToChange", "answer", "decline", "nudges"]
 
 _LEAST_CASES = 30
 # What has to be the same for an older answer to be one of the same question.
@@ -74,6 +75,15 @@ class SymptomNudges(Shape):
     followed: tuple[Followed, ...]
 
 
+class WhatToChange(Shape):
+    """What to change next, by symptom. waiting: symptoms whose answer is being worked out anew. counted_on: the share
+    that figures count on of what is promised; 1 unless much less came of promises before."""
+
+    symptoms: tuple[SymptomNudges, ...]
+    waiting: int
+    counted_on: float
+
+
 class Declined(Shape):
     """That a nudge is not wanted: for good, or until the cases say something else."""
 
@@ -81,9 +91,9 @@ class Declined(Shape):
     why: Annotated[str, Field(max_length=300)] = ""
 
 
-def nudges(database: Database, workers: jobs.Workers, now: datetime) -> tuple[list[SymptomNudges], int]:
-    """What to change next by symptom, older answers where newer ones are being made, and how many of these there are.
-    Symptoms of too few cases have none."""
+def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToChange:
+    """What to change next by symptom, older answers where newer ones are being made. Symptoms of too few cases have
+    none."""
     with database.reading() as session:
         known = [state.playbook for state in states(session)]
         asked_of = [one for one in known if sum(store.ends(session, one).values()) >= _LEAST_CASES]
@@ -92,7 +102,18 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> tuple[li
         shown, is_working = _of_symptom(database, workers, playbook_id, now)
         waiting += is_working
         found += [shown] if shown is not None else []
-    return found, waiting
+    known_of = [
+        (one.a_month * one.promised.saving.mean, one.a_month * one.came.saving.mean)
+        for symptom in found
+        for one in symptom.followed
+        if one.came is not None
+    ]
+    share = share_to_count_on(known_of)
+    if share < 1:
+        found = [
+            one.model_copy(update={"nudges": tuple(lowered(nudge, share) for nudge in one.nudges)}) for one in found
+        ]
+    return WhatToChange(symptoms=tuple(found), waiting=waiting, counted_on=share)
 
 
 def _of_symptom(

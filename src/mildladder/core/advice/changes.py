@@ -13,7 +13,7 @@ from mildladder.core.ordering.best import Infeasible, best_order
 from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.suggestions import suggestions
 
-__all__ = ["additions", "best_whole_order", "beyond", "drops", "moves"]
+__all__ = ["additions", "best_whole_order", "beyond", "drops", "is_known", "moves"]
 
 # A step that the log knows and the ladder does not is worth a place once it was tried so often.
 _LEAST_TRIED = 20
@@ -26,7 +26,7 @@ def moves(judge: Judge, learned: Mapping[str, StepEstimate]) -> Iterator[Change]
     ladder = Ladder(draft, "balanced")
     count = len(ladder.pieces)
     for piece in range(count):
-        if not _is_known(draft, ladder.rungs(ladder.pieces[piece]), learned):
+        if not is_known(draft, ladder.rungs(ladder.pieces[piece]), learned):
             continue
         for target in range(count):
             # Next to each other, one moved down is the other moved up.
@@ -37,7 +37,7 @@ def moves(judge: Judge, learned: Mapping[str, StepEstimate]) -> Iterator[Change]
             yield _moved(draft, ladder, piece, target, order)
 
 
-def _is_known(draft: Playbook, rungs: list[int], learned: Mapping[str, StepEstimate]) -> bool:
+def is_known(draft: Playbook, rungs: list[int], learned: Mapping[str, StepEstimate]) -> bool:
     """Whether the cases say enough of every step that moves; a check ends nothing, so that nothing need be known."""
     steps = [draft.step(draft.ladder[rung].step) for rung in rungs]
     return all(not step.is_tested or (step.id in learned and not learned[step.id].refused) for step in steps)
@@ -70,7 +70,7 @@ def best_whole_order(judge: Judge, means: Playbook, learned: Mapping[str, StepEs
     if list(best.order) == before:
         return None
     away = _out_of_line(best.order)
-    if not _is_known(judge.draft, [*away, *best.left_out], learned):
+    if not is_known(judge.draft, [*away, *best.left_out], learned):
         return None
     after = reordered(judge.draft, best.order)
     titles = [f"“{judge.draft.step(judge.draft.ladder[rung].step).title}”" for rung in (*away, *best.left_out)]
@@ -99,7 +99,7 @@ def drops(judge: Judge, learned: Mapping[str, StepEstimate]) -> Iterator[Change]
     """Every rung that nothing leans on, taken out."""
     draft = judge.draft
     for number, rung in enumerate(draft.ladder):
-        if rung.trial is None and _is_known(draft, [number], learned):
+        if rung.trial is None and is_known(draft, [number], learned):
             ladder = (*draft.ladder[:number], *draft.ladder[number + 1 :])
             says = f"Take “{draft.step(rung.step).title}” out of the ladder"
             after = draft.model_copy(update={"ladder": ladder})

@@ -9,7 +9,7 @@ from mildladder.core.model.base import Id
 
 __all__ = ["Change", "Kind", "Nudge"]
 
-Kind = Literal["move", "drop", "add", "split", "rail", "safeguard", "demote", "text", "regrade"]
+Kind = Literal["move", "drop", "add", "split", "rail", "safeguard", "demote", "text", "regrade", "trial"]
 
 
 @dataclass(frozen=True)

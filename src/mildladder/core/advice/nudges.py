@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
-from mildladder.core.advice import changes, counted
+from mildladder.core.advice import changes, counted, together
 from mildladder.core.advice.judging import Judge
 from mildladder.core.advice.nudge import Change, Nudge
 from mildladder.core.advice.regrading import regraded
@@ -85,6 +85,8 @@ def _of_ladder(judge: Judge, grounds: Grounds) -> Iterator[Change]:
     yield from changes.drops(judge, learned)
     yield from changes.additions(judge, learned, grounds.counts)
     yield from changes.beyond(judge, means)
+    yield from together.together(judge, learned)
+    yield from together.apart(judge, learned)
 
 
 def _shown(judge: Judge, found: Iterable[Change], grounds: Grounds) -> Iterator[Sure]:

@@ -22,10 +22,9 @@ from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "MonthTally", "Returns", "cures", "ends", "filtered_cases", "harm_counts", "keyed_tallies",
-    "minutes", "months_of",
-    "of_version", "returns_of", "step_minutes", "strata_values", "symptoms", "tallies", "version_of",
-    "ways_worked",
+    "EVERYTHING", "Filter", "MonthTally", "Returns", "cures", "ends", "ends_by_edition", "filtered_cases",
+    "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version", "returns_of", "step_minutes",
+    "strata_values", "symptoms", "tallies", "version_of", "ways_worked",
 ]  # fmt: skip
 
 T = TypeVar("T")
@@ -208,17 +207,25 @@ def symptoms(session: Session) -> list[str]:
     return list(session.scalars(select(StratumRow.symptom).distinct().order_by(StratumRow.symptom)))
 
 
-def ends(session: Session, symptom: str, edition: int | None = None) -> Mapping[str, int]:
-    """How many of a symptom's cases, or of those climbed by one edition, ended in each way."""
-    which = Filter(edition=edition)
-    return of_version(session, symptom, ("ends", edition), lambda: _ends(session, symptom, which))
-
-
-def _ends(session: Session, symptom: str, which: Filter) -> Mapping[str, int]:
+def ends(session: Session, symptom: str) -> Mapping[str, int]:
+    """How many of a symptom's cases ended in each way."""
     found: Counter[str] = Counter()
-    for text, count in session.execute(_by_signature(symptom, which, func.sum(TallyRow.count))):
-        found[read_signature(text).end] += count
-    return dict(found)
+    for by_one in ends_by_edition(session, symptom).values():
+        found.update(by_one)
+    return found
+
+
+def ends_by_edition(session: Session, symptom: str) -> Mapping[int, Mapping[str, int]]:
+    """The same by the edition that they were climbed by; 0 for those by none."""
+    return of_version(session, symptom, ("ends",), lambda: _ends(session, symptom))
+
+
+def _ends(session: Session, symptom: str) -> Mapping[int, Mapping[str, int]]:
+    found: dict[int, Counter[str]] = defaultdict(Counter)
+    query = _by_signature(symptom, StratumRow.edition, func.sum(TallyRow.count)).group_by(StratumRow.edition)
+    for text, edition, count in session.execute(query):
+        found[edition][read_signature(text).end] += count
+    return found
 
 
 def cures(session: Session, symptom: str, passed: date) -> tuple[int, int]:
@@ -231,17 +238,17 @@ def _cures(session: Session, symptom: str, passed: date) -> tuple[int, int]:
     # Months are only made of days whose window has passed, and stand before their own days.
     is_judged = StratumRow.period < passed.isoformat()
     judged = func.sum(case((is_judged, TallyRow.count), else_=TallyRow.returned))
-    found = session.execute(_by_signature(symptom, EVERYTHING, judged, func.sum(TallyRow.returned)))
+    found = session.execute(_by_signature(symptom, judged, func.sum(TallyRow.returned)))
     cured = [(all_of_them, back) for text, all_of_them, back in found if read_signature(text).end in CURED]
     return sum(one for one, _ in cured), sum(one - back for one, back in cured)
 
 
-def _by_signature(symptom: str, which: Filter, *what: Any) -> Any:
+def _by_signature(symptom: str, *what: Any) -> Any:
     return (
         select(SignatureRow.text, *what)
         .join(TallyRow, SignatureRow.number == TallyRow.signature)
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
-        .where(*_where(symptom, which))
+        .where(StratumRow.symptom == symptom)
         .group_by(TallyRow.signature)
     )
 
