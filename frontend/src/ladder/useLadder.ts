@@ -6,6 +6,7 @@ import { draftKey, nudgesKey, symptomsKey } from "../api/keys";
 import type { CurvePoint, DraftView, Mend, Suggestion } from "../api/types";
 import { newKey } from "../draft/keys";
 import { useDraft } from "../draft/useDraft";
+import type { Nudge } from "../nudges/queries";
 import { say } from "../ui/say";
 import { useSending } from "../ui/useSending";
 import { useRested } from "../ui/useSettled";
@@ -131,8 +132,9 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
     takeSuggestion: ({ ladder, says }: Suggestion) => {
       if (view && ladder) draft.ask({ kind: "suggestion", revision: view.revision, ladder, says }, says);
     },
-    takeNudge: (revision: number, ladder: NonNullable<Suggestion["ladder"]>, says: string) => {
-      if (draft.ask({ kind: "suggestion", revision, ladder, says }, says))
+    takeNudge: (revision: number, { ladder, adds, logged_as, says, why }: Nudge) => {
+      const whole = `${says}. ${why}`;
+      if (ladder && draft.ask({ kind: "suggestion", revision, ladder, says: whole, adds, logged_as }, whole))
         tell((later) => `Put into the draft. ${costs(later)}`);
     },
     takeNewer: (step: string) => draft.ask({ kind: "newer-text", step }, "Newer text taken"),

@@ -2,17 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { AlertStrip } from "../ui/AlertStrip";
 import { tenths } from "../ui/format";
 import { Titled } from "../ui/Titled";
-import { nudgesQuery } from "./queries";
+import { type Nudge, nudgesQuery } from "./queries";
 
 interface NudgeStripProps {
   playbookId: string;
   /** Of the nudge that a link leads to. */
   nudgeKey: string;
-  onTake: (revision: number, ladder: NonNullable<Ladder>, says: string) => void;
+  onTake: (revision: number, nudge: Nudge) => void;
   onLeave: () => void;
 }
-
-type Ladder = NonNullable<ReturnType<typeof useNudge>["nudge"]>["ladder"];
 
 function useNudge(playbookId: string, key: string) {
   const { data, error } = useQuery(nudgesQuery);
@@ -24,25 +22,19 @@ function useNudge(playbookId: string, key: string) {
 export const NudgeStrip = ({ playbookId, nudgeKey, onTake, onLeave }: NudgeStripProps) => {
   const { data, error, nudge, revision } = useNudge(playbookId, nudgeKey);
   if (!data && !error) return null;
-  const ladder = nudge?.ladder;
   const leave = (
     <button type="button" className="button" data-tone="quiet" onClick={onLeave}>
       Leave it
     </button>
   );
-  if (!nudge || !ladder || revision === undefined)
+  if (!nudge?.ladder || revision === undefined)
     return <AlertStrip actions={leave}>{error?.message ?? "That is not suggested any more."}</AlertStrip>;
   const { people } = nudge;
   return (
     <AlertStrip
       actions={
         <>
-          <button
-            type="button"
-            className="button"
-            data-tone="main"
-            onClick={() => onTake(revision, ladder, `${nudge.says}. ${nudge.why}`)}
-          >
+          <button type="button" className="button" data-tone="main" onClick={() => onTake(revision, nudge)}>
             Put it into the draft
           </button>
           {leave}

@@ -16,7 +16,7 @@ from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Tree
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.ladder.halves import with_shared_half
-from mildladder.core.model import Document
+from mildladder.core.model import Document, Playbook
 from mildladder.core.model.sending import (
     BringBack,
     Deed,
@@ -31,12 +31,15 @@ from mildladder.core.model.sending import (
 from mildladder.core.review import mended
 from mildladder.core.texts import shortened
 from mildladder.desk.drafting import new_key, plain
+from mildladder.desk.odd_names import count_as, is_id
+from mildladder.desk.people import check_lead
 from mildladder.desk.reviewing import known_links
 from mildladder.desk.shared_steps import everywhere, put_in
 from mildladder.store import drafts as store
 from mildladder.store import library
 from mildladder.store.documents import document_of, sound_of
 from mildladder.store.editions import edition
+from mildladder.store.library import aliases
 
 _MOST_LABEL = 300
 
@@ -53,7 +56,7 @@ def operations_of(session: Session, playbook_id: str, deed: Deed, who: int, now:
         case BringBack():
             return difference(root, plain(document_of(edition(session, playbook_id, deed.edition))), new_key)
         case Suggesting():
-            return _suggested(session, playbook_id, deed)
+            return _suggested(session, playbook_id, deed, who, now)
         case RenameValue():
             return value_renamed(root, deed.fact, deed.was, deed.to)
         case PutIn():
@@ -99,16 +102,33 @@ def _library_title(session: Session, step_id: str) -> str:
     return str(row.shared["title"]) if row is not None else "A step"
 
 
-def _suggested(session: Session, playbook_id: str, deed: Suggesting) -> list[Operation]:
+def _suggested(session: Session, playbook_id: str, deed: Suggesting, who: int, now: datetime) -> list[Operation]:
     """What the suggestion changes of the draft that it was made for; what others have done since stays."""
     sound = sound_of(session, playbook_id, deed.revision)
     if sound.document is None:
         raise Conflict("that suggestion was made for a draft that is no more; look at the suggestions again")
     newest = sound_of(session, playbook_id, store.newest_revision(session, playbook_id).number).document
-    if newest is not None and newest.playbook.ladder == deed.ladder:
+    if newest is not None and _with_suggested(newest.playbook, deed) == newest.playbook:
         raise Conflict("that is in the draft already")
-    playbook = sound.document.playbook.model_copy(update={"ladder": deed.ladder})
-    return difference(sound.root, plain(sound.document.model_copy(update={"playbook": playbook})), new_key)
+    _count_as_added(session, playbook_id, deed, who, now)
+    changed = sound.document.model_copy(update={"playbook": _with_suggested(sound.document.playbook, deed)})
+    return difference(sound.root, plain(changed), new_key)
+
+
+def _count_as_added(session: Session, playbook_id: str, deed: Suggesting, who: int, now: datetime) -> None:
+    """Names that are ids are steps of somebody's; those stay what they are."""
+    if deed.logged_as:
+        check_lead(session, who)
+    for step in deed.adds:
+        name = deed.logged_as.get(step.id)
+        if name is not None and not is_id(name) and name not in aliases(session):
+            count_as(session, playbook_id, name, step.id, who, now)
+
+
+def _with_suggested(playbook: Playbook, deed: Suggesting) -> Playbook:
+    given = {step.id: step for step in deed.adds}
+    steps = (*(given.pop(step.id, step) for step in playbook.steps), *given.values())
+    return playbook.model_copy(update={"ladder": deed.ladder, "steps": steps})
 
 
 def _mended(session: Session, document: Document, deed: Mending) -> Document:

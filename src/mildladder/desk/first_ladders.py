@@ -2,8 +2,6 @@
 
 import json
 from collections import Counter, defaultdict
-from collections.abc import Collection, Mapping, Sequence
-from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Any
 
@@ -11,23 +9,19 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from mildladder.core.advice.first_ladder import LEAST_CASES, first_ladder, tried_in_log
-from mildladder.core.draft.publishing import free_name
 from mildladder.core.errors import Conflict, NotFound
-from mildladder.core.evidence.counts import minutes_of
-from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model import Line, Playbook, Shape
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.files import import_playbook
+from mildladder.desk.odd_names import count_as, ids_of, in_words, median_of, title_of, under_ids
 from mildladder.desk.people import check_lead
 from mildladder.desk.tasks import Task
 from mildladder.store import drafts
 from mildladder.store import jobs as kept_jobs
 from mildladder.store.database import Database
-from mildladder.store.library import add_alias, facts, library_ids, library_step
+from mildladder.store.library import facts, library_ids
 from mildladder.store.log import reading as store
-from mildladder.store.log.recount import cases_naming, recount_step
 
 __all__ = ["BeginFromLog", "FirstLadder", "SymptomWithout", "begin", "propose", "proposed", "without_playbook"]
 
@@ -81,7 +75,7 @@ def without_playbook(session: Session) -> tuple[SymptomWithout, ...]:
     known = set(drafts.playbook_ids(session))
     found = [(name, sum(store.ends(session, name).values())) for name in store.symptoms(session) if name not in known]
     return tuple(
-        SymptomWithout(symptom=name, called=_words(name), cases=cases, is_enough=cases >= LEAST_CASES)
+        SymptomWithout(symptom=name, called=in_words(name), cases=cases, is_enough=cases >= LEAST_CASES)
         for name, cases in sorted(found, key=lambda one: (-one[1], one[0]))
         if cases
     )
@@ -118,12 +112,12 @@ def propose(task: Task) -> None:
     symptom = task.subject
     with task.database.reading() as session:
         tallies = store.keyed_tallies(session, symptom)
-        minutes = {step: _median(bins) for step, bins in store.step_minutes(session, symptom).items()}
+        minutes = {step: median_of(bins) for step, bins in store.step_minutes(session, symptom).items()}
         logged = {one.step for tally in tallies for one in tally.signature.attempts}
-        ids = _ids(logged, library_ids(session))
-        titles = {step: _title(session, step) for step in logged}
+        ids = ids_of(logged, library_ids(session))
+        titles = {step: title_of(session, step) for step in logged}
     by_id = {ids[step]: step for step in logged}
-    renamed = [_renamed(tally, ids) for tally in tallies]
+    renamed = [under_ids(tally, ids) for tally in tallies]
     tried = tried_in_log(
         renamed, {ids[step]: one for step, one in minutes.items() if step in ids}, lambda step: titles[by_id[step]]
     )
@@ -159,10 +153,7 @@ def begin(session: Session, symptom: str, about: BeginFromLog, who: int, now: da
         data["hand_offs"] = [{"id": "rest", "title": about.team.strip(), "default": True}]
     import_playbook(session, Playbook.model_validate(data), who, now, "library", None)
     for step, name in made.names.items():
-        # What other symptoms log under that name may be something else.
-        if set(cases_naming(session, name)) <= {symptom}:
-            add_alias(session, name, step, who, now)
-            recount_step(session, name)
+        count_as(session, symptom, name, step, who, now)
     return symptom
 
 
@@ -186,54 +177,3 @@ def _facts(session: Session, symptom: str) -> list[dict[str, Any]]:
 def _refuse_known(session: Session, symptom: str) -> None:
     if symptom in drafts.playbook_ids(session):
         raise Conflict(f"'{symptom}' has a playbook; its ladder is worked on there")
-
-
-def _ids(logged: Collection[str], known: Collection[str]) -> dict[str, str]:
-    """An id for each step as it was logged: itself where it is one."""
-    found: dict[str, str] = {}
-    for name in sorted(logged):
-        is_id = _is_id(name)
-        found[name] = name if is_id else free_name(name, {*known, *logged, *found.values()})
-    return found
-
-
-def _is_id(name: str) -> bool:
-    try:
-        _Named(step=name)
-    except ValueError:
-        return False
-    return True
-
-
-class _Named(Shape):
-    step: Id
-
-
-def _title(session: Session, step: str) -> str:
-    row = library_step(session, step)
-    if row is not None:
-        return str(row.shared["title"])
-    return _words(step) if _is_id(step) else step[:1].upper() + step[1:]
-
-
-def _words(name: str) -> str:
-    return name.replace("-", " ").capitalize()
-
-
-def _renamed(tally: KeyedTally, ids: Mapping[str, str]) -> KeyedTally:
-    sign = tally.signature
-    attempts: Sequence[AttemptSign] = [one.model_copy(update={"step": ids[one.step]}) for one in sign.attempts]
-    ended_by = ids.get(sign.resolved_by, sign.resolved_by) if sign.resolved_by else None
-    renamed: Signature = sign.model_copy(update={"attempts": tuple(attempts), "resolved_by": ended_by})
-    return replace(tally, signature=renamed)
-
-
-def _median(bins: Mapping[str, int]) -> float:
-    """The median of a histogram of minutes."""
-    ranked = sorted((minutes_of(value), count) for value, count in bins.items())
-    left = sum(bins.values()) / 2
-    for minutes, count in ranked:
-        left -= count
-        if left <= 0:
-            return minutes
-    return ranked[-1][0]

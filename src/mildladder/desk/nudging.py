@@ -9,6 +9,7 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from mildladder.core.advice.followup import lowered, share_to_count_on
+from mildladder.core.advice.guarding import safeguards_of
 from mildladder.core.advice.nudge import Nudge
 from mildladder.core.advice.nudges import Grounds, nudges_of
 from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
@@ -18,12 +19,13 @@ from mildladder.core.evidence.forward import Span
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import minutes_of_step
 from mildladder.core.evidence.records import records_of
-from mildladder.core.model import Playbook, Shape
+from mildladder.core.model import HazardKind, Playbook, Shape, Step
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
 from mildladder.desk.first_ladders import propose
 from mildladder.desk.following import Followed, cases_a_month, follow_ups, promise
+from mildladder.desk.odd_names import odd_steps
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
 from mildladder.desk.tasks import Task, utc_now
@@ -210,11 +212,12 @@ def _advise(task: Task) -> None:
         today = date.fromisoformat(task.asked["today"])
         a_month = cases_a_month(session, task.subject, today)
         followed = follow_ups(session, task.subject, taught.whole, taught.told, today)
-        keyed = store.keyed_tallies(session, task.subject)
         logged = store.step_minutes(session, task.subject)
+        odd = odd_steps(session, task.subject, taught.draft)
+        elsewhere = _safeguards_elsewhere(session, task.subject)
 
     def refit(playbook: Playbook) -> Estimated:
-        records, model = records_of(keyed, learnable(playbook))
+        records, model = records_of(odd.tallies, learnable(playbook))
         return estimate(records, model, {step: row.tried for step, row in taught.counts.items()}, {}, check=task.check)
 
     grounds = Grounds(
@@ -230,16 +233,29 @@ def _advise(task: Task) -> None:
             for step in taught.draft.steps
             if (took := minutes_of_step(step, logged.get(step.id, {}), taught.draft.retest)) is not None
         },
+        odd=odd.tried,
+        elsewhere=elsewhere,
     )
     found = NudgeList(
         revision=task.asked["revision"],
         as_of=utc_now(),
-        nudges=nudges_of(grounds, task.is_stopped),
+        nudges=tuple(odd.named(one) for one in nudges_of(grounds, task.is_stopped)),
         drifts=taught.view.drifts,
         followed=followed,
     )
     with task.database.writing(is_lasting=False) as session:
         task.end(session, found.model_dump_json(by_alias=True))
+
+
+def _safeguards_elsewhere(session: Session, playbook_id: str) -> dict[tuple[str, HazardKind], list[Step]]:
+    """What eases the harm of steps in the other playbooks, by step and kind."""
+    found: dict[tuple[str, HazardKind], dict[str, Step]] = {}
+    for state in states(session):
+        if state.playbook != playbook_id:
+            playbook = document_of(revision(session, state.playbook, state.draft)).playbook
+            for step, kind, guard in safeguards_of(playbook):
+                found.setdefault((step, kind), {})[guard.id] = guard
+    return {key: list(guards.values()) for key, guards in found.items()}
 
 
 _ASKED: dict[str | None, Callable[[Task], None]] = {None: _advise, "promise": promise, "first-ladder": propose}

@@ -5,7 +5,8 @@ from dataclasses import replace
 import pytest
 
 from mildladder.core.advice.changes import additions, beyond, moves
-from mildladder.core.advice.counted import hard_to_do, unguarded, without_cures_that_come_back
+from mildladder.core.advice.counted import hard_to_do, without_cures_that_come_back
+from mildladder.core.advice.guarding import unguarded
 from mildladder.core.advice.judging import Judge
 from mildladder.core.advice.nudges import Grounds, nudges_of, sure_of
 from mildladder.core.errors import Stopped

@@ -13,7 +13,7 @@ from mildladder.core.ordering.best import Infeasible, best_order
 from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.suggestions import suggestions
 
-__all__ = ["additions", "best_whole_order", "beyond", "drops", "is_known", "moves"]
+__all__ = ["additions", "best_whole_order", "beyond", "drops", "everywhere", "is_known", "moves"]
 
 # A step that the log knows and the ladder does not is worth a place once it was tried so often.
 _LEAST_TRIED = 20
@@ -110,21 +110,25 @@ def additions(
     judge: Judge, learned: Mapping[str, StepEstimate], counts: Mapping[str, StepEvidence]
 ) -> Iterator[Change]:
     """Steps that stand on no rung and were tried all the same, at every place."""
-    draft = judge.draft
-    there = {rung.step for rung in rungs_of(draft.ladder)}
-    for step in draft.steps:
+    there = {rung.step for rung in rungs_of(judge.draft.ladder)}
+    for step in judge.draft.steps:
         row = counts.get(step.id)
         if step.id in there or not step.is_tested or row is None or row.tried < _LEAST_TRIED:
             continue
         if not _is_known_step(step.id, learned):
             continue
-        for place in range(len(draft.ladder) + 1):
-            ladder = (*draft.ladder[:place], Rung(step=step.id), *draft.ladder[place:])
-            where = f"above “{draft.step(draft.ladder[place].step).title}”" if place < len(draft.ladder) else "last"
+        why = f"It stands on no rung, and was tried in {row.tried} cases"
+        for place, ladder, where in everywhere(judge.draft, Rung(step=step.id)):
             says = f"Give “{step.title}” a rung, {where}"
-            after = draft.model_copy(update={"ladder": ladder})
-            why = f"It stands on no rung, and was tried in {row.tried} cases"
+            after = judge.draft.model_copy(update={"ladder": ladder})
             yield Change("add", says, why, after, frozenset({place}), (step.id,), ladder)
+
+
+def everywhere(draft: Playbook, rung: Rung) -> Iterator[tuple[int, tuple[Rung, ...], str]]:
+    """The ladder with one more rung at every place, and where that is in words."""
+    for place in range(len(draft.ladder) + 1):
+        where = f"above “{draft.step(draft.ladder[place].step).title}”" if place < len(draft.ladder) else "last"
+        yield place, (*draft.ladder[:place], rung, *draft.ladder[place:]), where
 
 
 def _is_known_step(step: str, learned: Mapping[str, StepEstimate]) -> bool:

@@ -1,4 +1,4 @@
-"""Changes that plain counts speak for: texts that cannot be followed, harm that nothing eases, cures that come back."""
+"""Changes that plain counts speak for: texts that cannot be followed, cures that come back."""
 
 from collections.abc import Iterator, Mapping
 from statistics import median
@@ -7,17 +7,14 @@ from scipy.special import betainc
 
 from mildladder.core.advice.judging import Judge
 from mildladder.core.advice.nudge import Change
-from mildladder.core.evidence.counts import HarmCount
-from mildladder.core.evidence.rates import StepEvidence, is_more_than
+from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.ladder.walk import rungs_of
-from mildladder.core.model import Hazard, Playbook, Step
-from mildladder.core.model.outcomes import HARMS
+from mildladder.core.model import Playbook, Step
 
-__all__ = ["hard_to_do", "share_back", "unguarded", "without_cures_that_come_back"]
+__all__ = ["hard_to_do", "share_back", "without_cures_that_come_back"]
 
 _SURE = 0.99
 _LEAST_SHARE, _MORE_THAN_SAID, _MORE_THAN_OTHERS = 0.15, 0.10, 0.10
-_GUARD_MINUTES, _EASED_TO = 2.0, 0.1
 
 
 def hard_to_do(judge: Judge, counts: Mapping[str, StepEvidence]) -> Iterator[Change]:
@@ -43,33 +40,6 @@ def hard_to_do(judge: Judge, counts: Mapping[str, StepEvidence]) -> Iterator[Cha
 def _chance_above(share: float, seen: int, tries: int) -> float:
     """That the true share lies above, by Jeffreys' posterior."""
     return 1 - float(betainc(seen + 0.5, tries - seen + 0.5, share))
-
-
-def unguarded(judge: Judge, harms: Mapping[str, HarmCount], judged: Playbook) -> Iterator[Change]:
-    """Hazards that no safeguard eases, though their harm is seen more often than was thought. judged: the draft with
-    the lead's own chances."""
-    draft = judge.draft
-    for step in draft.steps:
-        told = harms.get(step.id)
-        if told is None:
-            continue
-        own = judged.step(step.id).hazards
-        for hazard, as_judged in zip(step.hazards, own, strict=True):
-            seen = told.seen.get(hazard.kind, 0)
-            if hazard.eased_by is None and is_more_than(as_judged.chance, seen, told.asked):
-                yield _guarded(draft, step, hazard, seen, told.asked)
-
-
-def _guarded(draft: Playbook, step: Step, hazard: Hazard, seen: int, asked: int) -> Change:
-    """The step with a safeguard that somebody has yet to name: two minutes, and a tenth of the harm is left."""
-    eased = tuple(
-        one.model_copy(update={"chance": one.chance * _EASED_TO}) if one is hazard else one for one in step.hazards
-    )
-    effort = step.effort.model_copy(update={"hands_on": step.effort.hands_on + _GUARD_MINUTES})
-    changed = step.model_copy(update={"hazards": eased, "effort": effort})
-    why = f"After {seen} of {asked} times {HARMS[hazard.kind].was_seen}; no step above it eases that"
-    says = f"Name a safeguard for “{step.title}”"
-    return Change("safeguard", says, why, _with(draft, changed), frozenset(), (step.id,))
 
 
 def share_back(counts: Mapping[str, StepEvidence]) -> float:

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from mildladder.core.evidence.forward import Span
-from mildladder.core.model import Person, Playbook, Rung, Shape
+from mildladder.core.model import Person, Playbook, Rung, Shape, Step
 from mildladder.core.model.base import Id
 
 __all__ = ["Change", "Kind", "Nudge"]
 
-Kind = Literal["move", "drop", "add", "split", "rail", "safeguard", "demote", "text", "regrade", "trial"]
+Kind = Literal["move", "drop", "add", "split", "rail", "safeguard", "demote", "text", "regrade", "trial", "adopt"]
 
 
 @dataclass(frozen=True)
@@ -26,6 +26,7 @@ class Change:
     steps: tuple[str, ...]
     ladder: tuple[Rung, ...] | None = None
     is_order: bool = False
+    adds: tuple[Step, ...] = ()
 
 
 class Nudge(Shape):
@@ -35,7 +36,8 @@ class Nudge(Shape):
     the share of cases that comes to each rung of the main line. cases: that say so, of how many a month.
 
     key: the same for the same change of the same rungs. ladder: what the draft's becomes; None: the step itself is to
-    be changed.
+    be changed. adds: steps that the draft is given with it, in place of its own of the same id; logged_as: what the log
+    calls those that had no id.
     """
 
     key: str
@@ -55,3 +57,5 @@ class Nudge(Shape):
     after: tuple[float, ...]
     cases: int
     ladder: tuple[Rung, ...] | None
+    adds: tuple[Step, ...] = ()
+    logged_as: dict[Id, str] = {}

@@ -6,6 +6,9 @@ from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 from mildladder.core.advice import changes, counted, together
+from mildladder.core.advice.adopting import adopted
+from mildladder.core.advice.first_ladder import Tried
+from mildladder.core.advice.guarding import unguarded
 from mildladder.core.advice.judging import Judge
 from mildladder.core.advice.nudge import Change, Nudge
 from mildladder.core.advice.regrading import regraded
@@ -17,7 +20,7 @@ from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import told_in_words
-from mildladder.core.model import Playbook, Variant
+from mildladder.core.model import HazardKind, Playbook, Step, Variant
 
 __all__ = ["Grounds", "Sure", "nudges_of", "sure_of"]
 
@@ -33,7 +36,8 @@ _MOST_SPLITS = 2
 @dataclass(frozen=True)
 class Grounds:
     """What nudges of a draft rest on. a_month: cases a month, of the last six; refit: an estimate of the same cases for
-    a ladder that tells more units apart; minutes: that steps take, as logged."""
+    a ladder that tells more units apart, or has a step more; minutes: that steps take, as logged; odd: what was tried
+    and no step of the draft says; elsewhere: what eases a step's harm in other playbooks, by step and kind."""
 
     made: Estimated
     draft: Playbook
@@ -43,6 +47,8 @@ class Grounds:
     a_month: float
     refit: Callable[[Playbook], Estimated]
     minutes: Mapping[str, LearnedMinutes] = field(default_factory=dict)
+    odd: Sequence[Tried] = ()
+    elsewhere: Mapping[tuple[str, HazardKind], Sequence[Step]] = field(default_factory=dict)
 
 
 class Sure(NamedTuple):
@@ -68,10 +74,11 @@ def sure_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) ->
     found = [
         *_shown(judge, _of_ladder(judge, grounds), grounds),
         *_shown(judge, counted.hard_to_do(judge, grounds.counts), grounds),
-        *_shown(judge, counted.unguarded(judge, grounds.told.harms, grounds.draft), grounds),
+        *_shown(judge, unguarded(judge, grounds.told.harms, grounds.draft, grounds.elsewhere), grounds),
         *_demoted(grounds, is_stopped),
         *_split(grounds, is_stopped),
         *_regraded(grounds),
+        *_adopted(grounds, is_stopped),
     ]
     return sorted(found, key=lambda one: -float(one.saves.mean()))
 
@@ -135,6 +142,13 @@ def _demoted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]
 def _is_lower(before: Playbook, after: Playbook, step: str) -> bool:
     places = [[rung.step for rung in one.ladder] for one in (before, after)]
     return step in places[0] and places[1].index(step) > places[0].index(step)
+
+
+def _adopted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]:
+    """Steps that people do and the draft does not have, each at its best place."""
+    model = grounds.made.model.playbook
+    for judge, places in adopted(grounds.draft, grounds.odd, model, grounds.told, grounds.refit, is_stopped):
+        yield from sorted(_shown(judge, places, grounds), key=lambda one: -float(one.saves.mean()))[:1]
 
 
 def _regraded(grounds: Grounds) -> Iterator[Sure]:
@@ -226,6 +240,7 @@ def _nudge(judged: Sure, grounds: Grounds) -> Nudge:
         after=spared.arriving[1],
         cases=grounds.made.estimate.cases,
         ladder=change.ladder,
+        adds=change.adds,
     )
 
 

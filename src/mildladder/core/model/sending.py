@@ -8,6 +8,7 @@ from pydantic import Field, ValidationError, WrapValidator, model_validator
 from mildladder.core.model.base import FactValue, Id, Line, Shape
 from mildladder.core.model.edits import Key, Operations
 from mildladder.core.model.playbook import RailEntry
+from mildladder.core.model.step import Step
 
 __all__ = [
     "BringBack", "Deed", "Everywhere", "Mending", "Ordering", "PutIn", "RenameValue", "SendEdit", "Suggesting",
@@ -43,12 +44,15 @@ class Mending(Shape):
 
 
 class Suggesting(Shape):
-    """Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says."""
+    """Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says. adds:
+    steps that it needs, in place of the draft's of the same id; logged_as: what the log calls those from now on."""
 
     kind: Literal["suggestion"]
     revision: Annotated[int, Field(ge=1, le=2**31, strict=True)]
     ladder: Annotated[tuple[RailEntry, ...], Field(max_length=1000)]
     says: Annotated[str, Field(min_length=1, max_length=2000)]
+    adds: Annotated[tuple[Step, ...], Field(max_length=20)] = ()
+    logged_as: dict[Id, Annotated[str, Field(min_length=1, max_length=120)]] = {}
 
 
 class TakeNewer(Shape):
