@@ -279,7 +279,7 @@ def test_every_planted_discovery_that_is_worth_something_is_said_on_the_desk(pag
     more.click()
     said = page.get_by_role("region", name="What to do next").inner_text()
     # The hazard that no safeguard eases, the text that names a page of one kiosk alone, the order that is dear.
-    assert "Name a safeguard for End the list program and start it again" in said
+    assert "Let Send the boarding counts stand above End the list program and start it again and ease its harm" in said
     assert "Mend the text of Adjust the touch from the service page" in said
     assert re.search(r"Lane scale weighs wrong\s+Take the best order", said)
 

@@ -83,6 +83,32 @@ def test_evidence_shows_more_harm_than_the_step_names_and_what_was_done_under_ot
     expect(page.get_by_role("listitem").get_by_text(step, exact=True).first).to_be_visible()
 
 
+def test_a_lead_says_what_a_name_is_and_takes_it_back(page: Page, demo: Served):
+    page.goto(f"{demo.address}/playbooks/gate-arm-up/evidence")
+    page.get_by_text("Under other names").click()
+    first = page.get_by_role("combobox", name=re.compile("^What “")).first
+    name = re.match("What “(.*)” is", first.get_attribute("aria-label"))[1]
+    row = page.get_by_role("row", name="Clear the hold-open setting").get_by_role("img").first
+    before = row.get_attribute("aria-label")
+    first.select_option("Clear the hold-open setting")
+    said = page.get_by_role("region", name="What names were said to be")
+    expect(said).to_contain_text(f"“{name}” counts as “Clear the hold-open setting”")
+    expect(page.get_by_role("combobox", name=f"What “{name}” is")).to_have_count(0)
+    expect(row).not_to_have_attribute("aria-label", before)
+    said.get_by_role("button", name="take back").press("Enter")
+    expect(said).to_have_count(0)
+    expect(row).to_have_attribute("aria-label", before)
+    other = page.get_by_role("combobox", name=f"What “{name}” is")
+    other.select_option("of its own")
+    expect(said).to_contain_text(f"“{name}” is a step of its own")
+    expect(other).to_have_count(0)
+    expect(
+        page.get_by_role("group").filter(has_text="Under other names").get_by_role("link", name=name)
+    ).to_be_visible()
+    said.get_by_role("button", name="take back").press("Enter")
+    expect(other).to_be_visible()
+
+
 def test_lines_that_could_not_be_read_wait_on_the_desk_with_their_reasons(page: Page, demo: Served):
     page.goto(demo.address)
     total = page.request.get(f"{demo.address}/api/left-out").json()["total"]

@@ -526,6 +526,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playbooks/{playbook_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a name in the log is: a step of the playbook, or one of its own; the evidence as it counts from then on. */
+        post: operations["evidence_say_name_playbooks__playbook_id__names_post"];
+        /** Let a name count as itself again; the evidence as it counts from then on. */
+        delete: operations["evidence_take_name_back_playbooks__playbook_id__names_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/playbooks/{playbook_id}/estimate": {
         parameters: {
             query?: never;
@@ -2219,7 +2237,7 @@ export interface components {
         /**
          * Suggesting
          * @description Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says. adds:
-         *     steps that it needs, in place of the draft's of the same id; logged_as: what the log calls those from now on.
+         *     steps that it needs, in place of the draft's of the same id.
          */
         Suggesting: {
             /**
@@ -2238,13 +2256,6 @@ export interface components {
              * @default []
              */
             adds?: components["schemas"]["Step"][];
-            /**
-             * Logged As
-             * @default {}
-             */
-            logged_as?: {
-                [key: string]: string;
-            };
         };
         /**
          * TakeNewer
@@ -3833,7 +3844,8 @@ export interface components {
         /**
          * Evidence
          * @description The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
-         *     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure.
+         *     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; names: that
+         *     count as steps, as leads said.
          */
         Evidence: {
             /** Playbook */
@@ -3851,17 +3863,20 @@ export interface components {
             filters: components["schemas"]["Filters"];
             /** Rows */
             rows: components["schemas"]["EvidenceRow"][];
+            /** Names */
+            names: components["schemas"]["SaidName"][];
         };
         /**
          * EvidenceRow
-         * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
-         *     (None: unknown here). minutes: logged beside judged, None where too few were logged; months: the last two years.
+         * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title;
+         *     one that is unknown here has no kind, and a name by which it is logged for its title. minutes: logged beside judged,
+         *     None where too few were logged; months: the last two years.
          */
         EvidenceRow: {
             /** Step */
             step: string;
             /** Title */
-            title: string | null;
+            title: string;
             /** Kind */
             kind: ("check" | "fix" | "safeguard" | "workaround" | "prevention") | null;
             /** Label */
@@ -3958,6 +3973,19 @@ export interface components {
             resolved: number;
         };
         /**
+         * SaidName
+         * @description A name in the log, and the step that it counts as. title: of the step; None: one of its own, which no step of the
+         *     playbook is.
+         */
+        SaidName: {
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+            /** Title */
+            title: string | null;
+        };
+        /**
          * StepEvidence
          * @description Counts of one step over the cases of a symptom.
          *
@@ -3994,6 +4022,17 @@ export interface components {
             took_unknown: number;
             raw: components["schemas"]["Rate"];
             holding: components["schemas"]["Rate"];
+        };
+        /**
+         * SayName
+         * @description What a lead says of a name in the log. step: of the draft, or one that another name was said to be; None: a step
+         *     of its own.
+         */
+        SayName: {
+            /** Name */
+            name: string;
+            /** Step */
+            step: string | null;
         };
         /**
          * EstimateView
@@ -5799,8 +5838,7 @@ export interface components {
          *     the share of cases that comes to each rung of the main line. cases: that say so, of how many a month.
          *
          *     key: the same for the same change of the same rungs. ladder: what the draft's becomes; None: the step itself is to
-         *     be changed. adds: steps that the draft is given with it, in place of its own of the same id; logged_as: what the log
-         *     calls those that had no id.
+         *     be changed. adds: steps that the draft is given with it, in place of its own of the same id.
          */
         Nudge: {
             /** Key */
@@ -5842,13 +5880,6 @@ export interface components {
              * @default []
              */
             adds?: components["schemas"]["Step"][];
-            /**
-             * Logged As
-             * @default {}
-             */
-            logged_as?: {
-                [key: string]: string;
-            };
         };
         /**
          * SymptomNudges
@@ -8748,6 +8779,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_say_name_playbooks__playbook_id__names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_take_name_back_playbooks__playbook_id__names_delete: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not found */

@@ -84,7 +84,7 @@ export const EvidencePage = () => {
                 chosen={chosenStep(data, search.get("step"))}
                 onChoose={choose}
               />
-              <OtherNames rows={data.rows} playbook={playbookId} />
+              <OtherNames evidence={data} />
               <Underneath evidence={data} view={view} says={left(data, looked)} />
             </div>
             <StepPanel evidence={data} view={view} step={chosenStep(data, search.get("step"))} />

@@ -1,33 +1,113 @@
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import type { EvidenceRow, StepEvidence } from "../api/types";
+import { meQuery } from "../api/me";
+import type { Evidence, EvidenceRow, StepEvidence } from "../api/types";
 import { count, plural } from "../ui/format";
 import { cameUp } from "./nested";
+import { useSayName, useTakeNameBack } from "./queries";
 
-/** What was done under names that no step of the playbook has, most done first: it counts for no rung. */
-export const OtherNames = ({ rows, playbook }: { rows: EvidenceRow[]; playbook: string }) => {
+/** What was done under names that no step of the playbook has, most done first: it counts for no rung, until a lead
+ * says what a name is. */
+export const OtherNames = ({ evidence: { playbook, rows, names } }: { evidence: Evidence }) => {
+  const isLead = useQuery(meQuery).data?.person?.role === "lead";
   const odd = rows.filter(({ kind }) => kind == null).toSorted((a, b) => cameUp(b.counts) - cameUp(a.counts));
-  if (odd.length === 0) return null;
+  if (odd.length + names.length === 0) return null;
   const times = odd.reduce((sum, row) => sum + cameUp(row.counts), 0);
+  const own = new Set(names.flatMap(({ step, title }) => (title === null ? [step] : [])));
   return (
     <details className="mt-4 border-rule border-y py-2">
       <summary className="cursor-pointer">
         <span className="font-semibold">Under other names</span>{" "}
         <span className="text-faint">
           {plural(times, "attempt")} under {plural(odd.length, "name")} that no step here has, as other systems log
-          them. They count for no rung.
+          them. They count for no rung{isLead && " until you say what they are"}.
         </span>
       </summary>
-      <ul className="mt-2 columns-3 gap-8 text-dense max-lg:columns-2">
-        {odd.map(({ step, counts }) => (
-          <li key={step} className="flex break-inside-avoid justify-between gap-3 border-rule border-t py-1">
-            <Link className="hover:underline" to={`/playbooks/${playbook}/cases?step=${encodeURIComponent(step)}`}>
-              {step}
-            </Link>
-            <span className="text-faint whitespace-nowrap">{otherCounts(counts)}</span>
+      <ul className="mt-2 columns-2 gap-8 text-dense max-lg:columns-1">
+        {odd.map((row) => (
+          <OddName key={row.step} row={row} playbook={playbook} isAsked={isLead && !own.has(row.step)} rows={rows} />
+        ))}
+      </ul>
+      {names.length > 0 && <Said playbook={playbook} names={names} isLead={isLead} />}
+    </details>
+  );
+};
+
+interface OddNameProps {
+  row: EvidenceRow;
+  playbook: string;
+  /** Whether the one who looks may say what it is. */
+  isAsked: boolean;
+  rows: readonly EvidenceRow[];
+}
+
+const OF_ITS_OWN = "of its own";
+
+const OddName = ({ row: { step, title, counts }, playbook, isAsked, rows }: OddNameProps) => {
+  const saying = useSayName(playbook);
+  return (
+    <li className="break-inside-avoid border-rule border-t py-1">
+      <p className="flex justify-between gap-3">
+        <Link className="hover:underline" to={`/playbooks/${playbook}/cases?step=${encodeURIComponent(step)}`}>
+          {title}
+        </Link>
+        <span className="text-faint whitespace-nowrap">{otherCounts(counts)}</span>
+      </p>
+      {isAsked && (
+        <select
+          aria-label={`What “${title}” is`}
+          className="field mt-1 w-full py-0.5 text-faint"
+          value=""
+          disabled={saying.isPending}
+          onChange={({ target }) =>
+            saying.mutate({ name: title, step: target.value === OF_ITS_OWN ? null : target.value })
+          }
+        >
+          <option value="">what is it?</option>
+          <option value={OF_ITS_OWN}>a step of its own, which no step here is</option>
+          {rows
+            .filter((one) => one.step !== step && (one.kind != null || one.title !== one.step))
+            .map((one) => (
+              <option key={one.step} value={one.step}>
+                {one.title}
+              </option>
+            ))}
+        </select>
+      )}
+      {saying.error && (
+        <p role="alert" className="text-clay">
+          {saying.error.message}
+        </p>
+      )}
+    </li>
+  );
+};
+
+/** What names were said to be. */
+const Said = ({ playbook, names, isLead }: { playbook: string; names: Evidence["names"]; isLead: boolean }) => {
+  const taking = useTakeNameBack(playbook);
+  return (
+    <section aria-label="What names were said to be" className="mt-3 text-dense">
+      <ul>
+        {names.map(({ name, title }) => (
+          <li key={name} className="flex flex-wrap gap-x-3 border-rule border-t py-1">
+            <span>
+              “{name}” {title === null ? "is a step of its own" : `counts as “${title}”`}
+            </span>
+            {isLead && (
+              <button type="button" className="link" disabled={taking.isPending} onClick={() => taking.mutate(name)}>
+                take back
+              </button>
+            )}
           </li>
         ))}
       </ul>
-    </details>
+      {taking.error && (
+        <p role="alert" className="text-clay">
+          {taking.error.message}
+        </p>
+      )}
+    </section>
   );
 };
 

@@ -1,9 +1,10 @@
 /** What the logged cases show of one symptom, and what is estimated from them. */
-import { queryOptions } from "@tanstack/react-query";
+import { queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
-import { evidenceKey } from "../api/keys";
+import { evidenceKey, nudgesKey } from "../api/keys";
 import type { EstimateView } from "../api/types";
 import { untilThere, whole } from "../api/working";
+import { useSending } from "../ui/useSending";
 import { asQuery, EVERYTHING, type Looked } from "./filters";
 
 /** So often a newer estimate is asked for while an older one is shown. */
@@ -54,3 +55,39 @@ export const estimateQuery = (playbookId: string, looked: Looked, cases: number 
     refetchInterval: ({ state }: { state: Asked }) =>
       !state.error && state.data?.answer?.is_stale ? NEWER_AFTER : untilThere.refetchInterval({ state }),
   });
+
+/** Say what a name in the log is. step: of the playbook; null: one of its own. */
+export function useSayName(playbookId: string) {
+  const recount = useRecount(playbookId);
+  return useSending({
+    mutationFn: (said: { name: string; step: string | null }) =>
+      body(
+        api.POST("/api/playbooks/{playbook_id}/names", { params: { path: { playbook_id: playbookId } }, body: said }),
+      ),
+    onSettled: recount,
+  });
+}
+
+export function useTakeNameBack(playbookId: string) {
+  const recount = useRecount(playbookId);
+  return useSending({
+    mutationFn: (name: string) =>
+      body(
+        api.DELETE("/api/playbooks/{playbook_id}/names", {
+          params: { path: { playbook_id: playbookId }, query: { name } },
+        }),
+      ),
+    onSettled: recount,
+  });
+}
+
+/** It may have been said though nobody was told, or by somebody else meanwhile. */
+function useRecount(playbookId: string) {
+  const client = useQueryClient();
+  return () =>
+    Promise.all(
+      [[...evidenceKey, playbookId], ["estimate", playbookId], nudgesKey].map((queryKey) =>
+        client.invalidateQueries({ queryKey }),
+      ),
+    );
+}

@@ -132,9 +132,9 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
     takeSuggestion: ({ ladder, says }: Suggestion) => {
       if (view && ladder) draft.ask({ kind: "suggestion", revision: view.revision, ladder, says }, says);
     },
-    takeNudge: (revision: number, { ladder, adds, logged_as, says, why }: Nudge) => {
+    takeNudge: (revision: number, { ladder, adds, says, why }: Nudge) => {
       const whole = `${says}. ${why}`;
-      if (ladder && draft.ask({ kind: "suggestion", revision, ladder, says: whole, adds, logged_as }, whole))
+      if (ladder && draft.ask({ kind: "suggestion", revision, ladder, says: whole, adds }, whole))
         tell((later) => `Put into the draft. ${costs(later)}`);
     },
     takeNewer: (step: string) => draft.ask({ kind: "newer-text", step }, "Newer text taken"),

@@ -165,6 +165,7 @@ describe("the outbox", () => {
     await settle();
     expect(outbox.of(CASE).refused).toHaveLength(1);
     expect(newest).toBe(1);
+    expect(server.hides, "a line that is down is not asked at once again").toHaveLength(1);
     await vi.advanceTimersByTimeAsync(5000);
     expect(newest).toBe(4);
   });

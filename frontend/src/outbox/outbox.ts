@@ -66,7 +66,7 @@ export class Outbox {
   /** Keys of what the browser let be kept. */
   private readonly isKept = new Set<string>();
   /** Cases whose standing could not be read just now. */
-  private readonly lookingAgain = new Set<string>();
+  private readonly lookingLater = new Set<string>();
   private everything: readonly Unsent[] = [];
 
   constructor(private readonly office: Office) {
@@ -187,7 +187,7 @@ export class Outbox {
         if (isSeen && catchingUp < MOST_CATCHING_UP) return this.sendFirst(climbId, line, catchingUp + 1);
         return this.wait(climbId, line, error);
       }
-      if (!isSeen) this.lookAt(climbId);
+      if (!isSeen) this.lookLater(climbId);
       this.remove(first);
       line.held = undefined;
       const why = reason(error);
@@ -209,15 +209,18 @@ export class Outbox {
 
   /** How the case stands now; a line that is down meanwhile is asked again until it answers. */
   private lookAt(climbId: string, wait = SOONEST_MS): void {
-    const again = () => {
-      this.lookingAgain.delete(climbId);
-      this.lookAt(climbId, Math.min(LATEST_MS, 2 * wait));
-    };
     this.office.look(climbId).catch((error) => {
-      if (!isPassing(error) || this.lookingAgain.has(climbId)) return;
-      this.lookingAgain.add(climbId);
-      setTimeout(again, wait);
+      if (isPassing(error)) this.lookLater(climbId, wait);
     });
+  }
+
+  private lookLater(climbId: string, wait = SOONEST_MS): void {
+    if (this.lookingLater.has(climbId)) return;
+    this.lookingLater.add(climbId);
+    setTimeout(() => {
+      this.lookingLater.delete(climbId);
+      this.lookAt(climbId, Math.min(LATEST_MS, 2 * wait));
+    }, wait);
   }
 
   private wait(climbId: string, line: Line, error: unknown): void {

@@ -3,11 +3,11 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from mildladder.api.context import context
+from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply
-from mildladder.api.requests import EvidenceQuery, PlaybookPath, ReplayQuery, RevisionQuery
-from mildladder.desk import estimating, evidence, fact_shares
+from mildladder.api.requests import EvidenceQuery, NameQuery, PlaybookPath, ReplayQuery, RevisionQuery
+from mildladder.desk import estimating, evidence, fact_shares, odd_names
 
 __all__ = ["blueprint"]
 
@@ -19,6 +19,31 @@ def get_evidence(path: PlaybookPath, query: EvidenceQuery) -> Response:
     """What the logged cases show of each step."""
     with context().database.reading() as db:
         return reply(evidence.evidence(db, path.playbook_id, context().now().date(), query.wanted()))
+
+
+@blueprint.post(
+    "/playbooks/<playbook_id>/names", responses={200: evidence.Evidence, **documented(403, 404, 409, 422, 503)}
+)
+def say_name(path: PlaybookPath, body: odd_names.SayName) -> Response:
+    """What a name in the log is: a step of the playbook, or one of its own; the evidence as it counts from then on."""
+    with context().database.writing() as db:
+        odd_names.say_name(db, path.playbook_id, body, who(db), context().now())
+    return _evidence(path.playbook_id)
+
+
+@blueprint.delete(
+    "/playbooks/<playbook_id>/names", responses={200: evidence.Evidence, **documented(403, 404, 422, 503)}
+)
+def take_name_back(path: PlaybookPath, query: NameQuery) -> Response:
+    """Let a name count as itself again; the evidence as it counts from then on."""
+    with context().database.writing() as db:
+        odd_names.take_name_back(db, path.playbook_id, query.name, who(db))
+    return _evidence(path.playbook_id)
+
+
+def _evidence(playbook_id: str) -> Response:
+    with context().database.reading() as db:
+        return reply(evidence.evidence(db, playbook_id, context().now().date()))
 
 
 @blueprint.get(

@@ -35,6 +35,7 @@ __all__ = [
     "JobQuery",
     "MergeSteps",
     "MonthQuery",
+    "NameQuery",
     "NewPerson",
     "NewPlaybook",
     "NoticeCallPath",
@@ -119,6 +120,12 @@ class NudgePath(PlaybookPath):
     """A nudge of a playbook, by its key."""
 
     key: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
+
+
+class NameQuery(Shape):
+    """A name in the log."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class NoticePath(Shape):

@@ -31,15 +31,12 @@ from mildladder.core.model.sending import (
 from mildladder.core.review import mended
 from mildladder.core.texts import shortened
 from mildladder.desk.drafting import new_key, plain
-from mildladder.desk.odd_names import count_as, is_id
-from mildladder.desk.people import check_lead
 from mildladder.desk.reviewing import known_links
 from mildladder.desk.shared_steps import everywhere, put_in
 from mildladder.store import drafts as store
 from mildladder.store import library
 from mildladder.store.documents import document_of, sound_of
 from mildladder.store.editions import edition
-from mildladder.store.library import aliases
 
 _MOST_LABEL = 300
 
@@ -56,7 +53,7 @@ def operations_of(session: Session, playbook_id: str, deed: Deed, who: int, now:
         case BringBack():
             return difference(root, plain(document_of(edition(session, playbook_id, deed.edition))), new_key)
         case Suggesting():
-            return _suggested(session, playbook_id, deed, who, now)
+            return _suggested(session, playbook_id, deed)
         case RenameValue():
             return value_renamed(root, deed.fact, deed.was, deed.to)
         case PutIn():
@@ -102,7 +99,7 @@ def _library_title(session: Session, step_id: str) -> str:
     return str(row.shared["title"]) if row is not None else "A step"
 
 
-def _suggested(session: Session, playbook_id: str, deed: Suggesting, who: int, now: datetime) -> list[Operation]:
+def _suggested(session: Session, playbook_id: str, deed: Suggesting) -> list[Operation]:
     """What the suggestion changes of the draft that it was made for; what others have done since stays."""
     sound = sound_of(session, playbook_id, deed.revision)
     if sound.document is None:
@@ -110,19 +107,8 @@ def _suggested(session: Session, playbook_id: str, deed: Suggesting, who: int, n
     newest = sound_of(session, playbook_id, store.newest_revision(session, playbook_id).number).document
     if newest is not None and _with_suggested(newest.playbook, deed) == newest.playbook:
         raise Conflict("that is in the draft already")
-    _count_as_added(session, playbook_id, deed, who, now)
     changed = sound.document.model_copy(update={"playbook": _with_suggested(sound.document.playbook, deed)})
     return difference(sound.root, plain(changed), new_key)
-
-
-def _count_as_added(session: Session, playbook_id: str, deed: Suggesting, who: int, now: datetime) -> None:
-    """Names that are ids are steps of somebody's; those stay what they are."""
-    if deed.logged_as:
-        check_lead(session, who)
-    for step in deed.adds:
-        name = deed.logged_as.get(step.id)
-        if name is not None and not is_id(name) and name not in aliases(session):
-            count_as(session, playbook_id, name, step.id, who, now)
 
 
 def _with_suggested(playbook: Playbook, deed: Suggesting) -> Playbook:

@@ -28,6 +28,7 @@ from mildladder.core.model import (
     StepKind,
 )
 from mildladder.desk.editions import document
+from mildladder.desk.odd_names import SaidName, names_of_their_own, said_names
 from mildladder.desk.settings import return_window
 from mildladder.store.log import reading as store
 from mildladder.store.notices import calls_about
@@ -61,11 +62,12 @@ class MonthCount(Shape):
 
 
 class EvidenceRow(Shape):
-    """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title
-    (None: unknown here). minutes: logged beside judged, None where too few were logged; months: the last two years."""
+    """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title;
+    one that is unknown here has no kind, and a name by which it is logged for its title. minutes: logged beside judged,
+    None where too few were logged; months: the last two years."""
 
     step: str
-    title: str | None
+    title: str
     kind: StepKind | None
     label: str | None
     counts: StepEvidence
@@ -93,7 +95,8 @@ class Filters(Shape):
 
 class Evidence(Shape):
     """The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
-    leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure."""
+    leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; names: that
+    count as steps, as leads said."""
 
     playbook: str
     title: str
@@ -103,6 +106,7 @@ class Evidence(Shape):
     return_window: int
     filters: Filters
     rows: tuple[EvidenceRow, ...]
+    names: tuple[SaidName, ...]
 
 
 class EvidenceFilter(Shape):
@@ -146,6 +150,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
         if isinstance(row.entry, Rung):
             labels.setdefault(row.entry.step, row.label)
     steps = {step.id: step for step in playbook.steps}
+    own = names_of_their_own(session, steps)
     order = [*labels, *sorted(set(counts) - set(labels))]
     harms = store.of_version(
         session, playbook_id, ("harms", part), lambda: store.harm_counts(session, playbook_id, part)
@@ -156,7 +161,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
     rows = tuple(
         EvidenceRow(
             step=step,
-            title=steps[step].title if step in steps else None,
+            title=steps[step].title if step in steps else own.get(step, step),
             kind=steps[step].kind if step in steps else None,
             label=labels.get(step),
             counts=counts.get(step) or no_evidence(step),
@@ -176,6 +181,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
         return_window=window,
         filters=_filters(session, playbook),
         rows=rows,
+        names=said_names(session, playbook, counts.keys()),
     )
 
 

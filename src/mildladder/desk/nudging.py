@@ -239,7 +239,7 @@ def _advise(task: Task) -> None:
     found = NudgeList(
         revision=task.asked["revision"],
         as_of=utc_now(),
-        nudges=tuple(odd.named(one) for one in nudges_of(grounds, task.is_stopped)),
+        nudges=nudges_of(grounds, task.is_stopped),
         drifts=taught.view.drifts,
         followed=followed,
     )

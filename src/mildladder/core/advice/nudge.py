@@ -36,8 +36,7 @@ class Nudge(Shape):
     the share of cases that comes to each rung of the main line. cases: that say so, of how many a month.
 
     key: the same for the same change of the same rungs. ladder: what the draft's becomes; None: the step itself is to
-    be changed. adds: steps that the draft is given with it, in place of its own of the same id; logged_as: what the log
-    calls those that had no id.
+    be changed. adds: steps that the draft is given with it, in place of its own of the same id.
     """
 
     key: str
@@ -58,4 +57,3 @@ class Nudge(Shape):
     cases: int
     ladder: tuple[Rung, ...] | None
     adds: tuple[Step, ...] = ()
-    logged_as: dict[Id, str] = {}

@@ -45,14 +45,13 @@ class Mending(Shape):
 
 class Suggesting(Shape):
     """Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says. adds:
-    steps that it needs, in place of the draft's of the same id; logged_as: what the log calls those from now on."""
+    steps that it needs, in place of the draft's of the same id."""
 
     kind: Literal["suggestion"]
     revision: Annotated[int, Field(ge=1, le=2**31, strict=True)]
     ladder: Annotated[tuple[RailEntry, ...], Field(max_length=1000)]
     says: Annotated[str, Field(min_length=1, max_length=2000)]
     adds: Annotated[tuple[Step, ...], Field(max_length=20)] = ()
-    logged_as: dict[Id, Annotated[str, Field(min_length=1, max_length=120)]] = {}
 
 
 class TakeNewer(Shape):
