@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from mildladder.demo.desk import CASES
-from tests.browser.conftest import Served, new_context, saved, served, sit_down
+from tests.browser.conftest import Served, new_context, rung_titles, saved, served, sit_down
 from tests.browser.rough import rough_line
 
 
@@ -282,6 +282,24 @@ def test_every_planted_discovery_that_is_worth_something_is_said_on_the_desk(pag
     assert "Let Send the boarding counts stand above End the list program and start it again and ease its harm" in said
     assert "Mend the text of Adjust the touch from the service page" in said
     assert re.search(r"Lane scale weighs wrong\s+Take the best order", said)
+
+
+def test_a_safeguard_that_the_desk_has_is_put_above_what_it_eases_and_the_step_says_so(page: Page, log: Served):
+    look_through(page, log)
+    guard, guarded = "Send the boarding counts", "End the list program and start it again"
+    nudges(page).filter(has_text=f"Let {guard} stand above").get_by_role("link", name="Open in draft").click()
+    before = rung_titles(page)
+    page.get_by_role("alert").get_by_role("button", name="Put it into the draft").press("Enter")
+    expect(page.get_by_text("Differences are against edition")).to_be_visible()
+    saved(page)
+    after = rung_titles(page)
+    assert sorted(after) == sorted({*before, guard}, key=str)
+    assert after.index(guard) == after.index(guarded) - 1
+    page.locator("[data-rung]").filter(has_text=guarded).first.click()
+    expect(page.get_by_role("complementary", name="The chosen rung")).to_contain_text(guard)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(page.get_by_text("as agents follow it")).to_be_visible()
+    assert rung_titles(page) == before
 
 
 def test_what_is_not_wanted_now_is_hidden_with_its_reason_and_an_agent_is_told_nothing(

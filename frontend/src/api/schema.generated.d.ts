@@ -1487,6 +1487,389 @@ export interface components {
             deed?: (components["schemas"]["Ordering"] | components["schemas"]["Mending"] | components["schemas"]["Suggesting"] | components["schemas"]["TakeNewer"] | components["schemas"]["BringBack"] | components["schemas"]["PutIn"] | components["schemas"]["Everywhere"] | components["schemas"]["RenameValue"]) | null;
         };
         /**
+         * Again
+         * @description In a could-not rail: the step is offered once more, and can now be carried out.
+         */
+        Again: {
+            /**
+             * Again
+             * @constant
+             */
+            again: true;
+        };
+        /**
+         * BringBack
+         * @description Make an edition the draft again.
+         */
+        BringBack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edition";
+            /** Edition */
+            edition: number;
+        };
+        /**
+         * Everywhere
+         * @description Make the text of a step of the draft, by its key, the library's.
+         */
+        Everywhere: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everywhere";
+            /** Step */
+            step: string;
+        };
+        /**
+         * HandOffRef
+         * @description A hand-off named from elsewhere in the playbook.
+         */
+        HandOffRef: {
+            /** Hand Off */
+            hand_off: string;
+        };
+        /**
+         * Insert
+         * @description Put a new item into a list, with its keys and all that hangs on it. after: null: at the head.
+         */
+        Insert: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "insert";
+            /** Parent */
+            parent: string;
+            /** List */
+            list: string[];
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+        };
+        JsonValue: unknown;
+        /**
+         * Mending
+         * @description Mend a finding of review, by its code and its sentence.
+         */
+        Mending: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mend";
+            /** Code */
+            code: string;
+            /** Finding */
+            finding: string;
+        };
+        /**
+         * MoveItem
+         * @description Put an item to another place. was: its mark of place; put: the mark that it has from now on.
+         */
+        MoveItem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move";
+            /** Key */
+            key: string;
+            /**
+             * Was
+             * @default null
+             */
+            was?: string | null;
+            /** Parent */
+            parent: string;
+            /** List */
+            list: string[];
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+            /** Put */
+            put: string;
+        };
+        /**
+         * Ordering
+         * @description Bring the main line into an order, by keys of its rungs, and take out those left out.
+         */
+        Ordering: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "order";
+            /** Order */
+            order: string[];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+        };
+        /**
+         * PlaybookRef
+         * @description The end of a rail: the case goes on in another playbook.
+         */
+        PlaybookRef: {
+            /** Playbook */
+            playbook: string;
+        };
+        /**
+         * PutIn
+         * @description Put a step of the library onto a new rung. rung: the key that it is to have; parent, list, after: where it
+         *     stands.
+         */
+        PutIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "library-step";
+            /** Step */
+            step: string;
+            /** Rung */
+            rung: string;
+            /** Parent */
+            parent: string;
+            /** List */
+            list: string[];
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+        };
+        /**
+         * Remove
+         * @description Take an item out. was: all that this takes out of sight, as the sender saw it.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove";
+            /** Key */
+            key: string;
+            /**
+             * Was
+             * @default {}
+             */
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * RenameValue
+         * @description Call an answer to a question about the unit otherwise, in its shares and in every condition. fact: its key.
+         */
+        RenameValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename-value";
+            /** Fact */
+            fact: string;
+            /** Was */
+            was: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * Restore
+         * @description Bring back what was taken out, in its old place.
+         */
+        Restore: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "restore";
+            /** Key */
+            key: string;
+        };
+        /**
+         * Rung
+         * @description A step's place on the ladder. `note`: why it stands there.
+         *
+         *     on: side rails, each climbed after one finding or outcome of the step. trial: neighbouring rungs of one trial are
+         *     done in a row and tested once. keep: rungs that stay together in this order. pin: first or last of all.
+         */
+        Rung: {
+            /** Step */
+            step: string;
+            /**
+             * When
+             * @default null
+             */
+            when?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * On
+             * @default {}
+             */
+            on?: {
+                [key: string]: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
+            };
+            /**
+             * Trial
+             * @default null
+             */
+            trial?: string | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep?: string | null;
+            /**
+             * Pin
+             * @default null
+             */
+            pin?: ("first" | "last") | null;
+            /**
+             * Optional
+             * @default false
+             */
+            optional?: boolean;
+        };
+        /**
+         * SetField
+         * @description Give one field of one item a value. was: what the person had before them; null: no value.
+         */
+        SetField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set";
+            /** Key */
+            key: string;
+            /** Path */
+            path: string[];
+            /** @default null */
+            was?: components["schemas"]["JsonValue"];
+            /** @default null */
+            value?: components["schemas"]["JsonValue"];
+        };
+        /**
+         * Suggesting
+         * @description Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says. adds:
+         *     steps that it needs, in place of the draft's of the same id, as a file says them.
+         */
+        Suggesting: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "suggestion";
+            /** Revision */
+            revision: number;
+            /** Ladder */
+            ladder: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
+            /** Says */
+            says: string;
+            /**
+             * Adds
+             * @default []
+             */
+            adds?: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * TakeNewer
+         * @description Take the library's newest text of a step.
+         */
+        TakeNewer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "newer-text";
+            /** Step */
+            step: string;
+        };
+        /**
+         * DraftView
+         * @description The figures of one revision of a draft. `playbook`: what they are made of; `rows`: rungs and rails as drawn.
+         *
+         *     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
+         *     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
+         *     seen; none: as all units meet it. taught_by: the estimate by which the figures are, by number;
+         *     None: by the lead's guesses.
+         */
+        DraftView: {
+            playbook: components["schemas"]["Playbook"];
+            /** Unit */
+            unit: {
+                [key: string]: string;
+            };
+            /** Instead */
+            instead: components["schemas"]["Stead"][];
+            /** Conditions */
+            conditions: {
+                [key: string]: string;
+            };
+            /** Revision */
+            revision: number;
+            forecast: components["schemas"]["Forecast"];
+            /** Taught By */
+            taught_by: number | null;
+            /** Rows */
+            rows: components["schemas"]["RowView"][];
+            /** Bonds */
+            bonds: components["schemas"]["BondView"][];
+            /** Waiting */
+            waiting: components["schemas"]["NewerText"][];
+            /** Pictures */
+            pictures: {
+                [key: string]: string;
+            };
+            published: components["schemas"]["EditionView"] | null;
+            /** Is Published */
+            is_published: boolean;
+        };
+        /**
+         * AfterFix
+         * @description A prevention, offered once the fault is resolved.
+         */
+        AfterFix: {
+            /** Step */
+            step: string;
+            /**
+             * When
+             * @default null
+             */
+            when?: string | null;
+        };
+        /**
          * Afterwards
          * @description A loose end that the step leaves, and after which ends it must be tied up.
          */
@@ -1499,17 +1882,6 @@ export interface components {
              * @enum {string}
              */
             if?: "always" | "fixed" | "not-fixed";
-        };
-        /**
-         * Again
-         * @description In a could-not rail: the step is offered once more, and can now be carried out.
-         */
-        Again: {
-            /**
-             * Again
-             * @constant
-             */
-            again: true;
         };
         /**
          * Band
@@ -1525,17 +1897,59 @@ export interface components {
             finding: string;
         };
         /**
-         * BringBack
-         * @description Make an edition the draft again.
+         * BondView
+         * @description A rule of the order, in words: one of the rungs with the keys `holders` must stand above the one `below`.
          */
-        BringBack: {
+        BondView: {
+            /** Holders */
+            holders: string[];
+            /** Below */
+            below: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Cause
+         * @description A suspected fault. `weight`: how common it is, relative to the other causes; likelier: where it is otherwise.
+         */
+        Cause: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Layer
              * @enum {string}
              */
-            kind: "edition";
-            /** Edition */
-            edition: number;
+            layer: "wiring" | "power" | "settings" | "software" | "data" | "network" | "hardware" | "outside";
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: number;
+            /**
+             * Likelier
+             * @default []
+             */
+            likelier?: components["schemas"]["Likelier"][];
+        };
+        /**
+         * EditionView
+         * @description One published edition, its document left out.
+         */
+        EditionView: {
+            /** Number */
+            number: number;
+            /** Note */
+            note: string;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            forecast: components["schemas"]["Forecast"];
         };
         /**
          * Effort
@@ -1570,17 +1984,51 @@ export interface components {
             parts?: number;
         };
         /**
-         * Everywhere
-         * @description Make the text of a step of the draft, by its key, the library's.
+         * Entering
+         * @description What entering a footing costs, how it is done, and what harm it can do.
          */
-        Everywhere: {
+        Entering: {
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Hands On
+             * @default 0
+             */
+            hands_on?: number;
+            /**
+             * By
+             * @default desk
              * @enum {string}
              */
-            kind: "everywhere";
-            /** Step */
-            step: string;
+            by?: "caller" | "desk" | "visit";
+            /**
+             * Wait
+             * @default 0
+             */
+            wait?: number;
+            /**
+             * Travel
+             * @default 0
+             */
+            travel?: number;
+            /**
+             * Parts
+             * @default 0
+             */
+            parts?: number;
+            /**
+             * Do
+             * @default []
+             */
+            do?: components["schemas"]["Instruction"][];
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards?: components["schemas"]["Hazard"][];
+            /**
+             * To Hand
+             * @default []
+             */
+            to_hand?: components["schemas"]["Need"][];
         };
         /**
          * Finding
@@ -1600,6 +2048,23 @@ export interface components {
             };
         };
         /**
+         * Footing
+         * @description A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered.
+         */
+        Footing: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Within
+             * @default null
+             */
+            within?: string | null;
+            enter: components["schemas"]["Entering"];
+            leave: components["schemas"]["Leaving"];
+        };
+        /**
          * Guard
          * @description A question that must be answered as told before the step may be carried out; otherwise `else` follows.
          */
@@ -1615,12 +2080,37 @@ export interface components {
             else: ("nothing-to-do" | "not-available" | "could-not" | "skipped") | components["schemas"]["HandOffRef"];
         };
         /**
-         * HandOffRef
-         * @description A hand-off named from elsewhere in the playbook.
+         * HandOff
+         * @description A team that takes what the ladder leaves. theirs: what the case costs that team, where it is known; tell: facts,
+         *     inputs and parts of messages that it must be told.
          */
-        HandOffRef: {
-            /** Hand Off */
-            hand_off: string;
+        HandOff: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * @default {
+             *       "hands_on": 0,
+             *       "by": "desk",
+             *       "wait": 0,
+             *       "travel": 0,
+             *       "parts": 0
+             *     }
+             */
+            effort?: components["schemas"]["Effort"];
+            /** @default null */
+            theirs?: components["schemas"]["Effort"] | null;
+            /**
+             * Default
+             * @default false
+             */
+            default?: boolean;
+            /**
+             * Tell
+             * @default []
+             */
+            tell?: string[];
         };
         /**
          * Hazard
@@ -1724,35 +2214,6 @@ export interface components {
             most?: number;
         };
         /**
-         * Insert
-         * @description Put a new item into a list, with its keys and all that hangs on it. after: null: at the head.
-         */
-        Insert: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "insert";
-            /** Parent */
-            parent: string;
-            /** List */
-            list: string[];
-            /**
-             * After
-             * @default null
-             */
-            after?: string | null;
-            /**
-             * Before
-             * @default null
-             */
-            before?: string | null;
-            /** Item */
-            item: {
-                [key: string]: unknown;
-            };
-        };
-        /**
          * Instruction
          * @description One thing to do, or several `ways` of doing it, tried in turn.
          *
@@ -1792,55 +2253,106 @@ export interface components {
              */
             copy?: string | null;
         };
-        JsonValue: unknown;
         /**
-         * Mending
-         * @description Mend a finding of review, by its code and its sentence.
+         * Judged
+         * @description What the lead's judgement of a step comes to, where a rung puts it; `by_unit`: it differs between units.
+         *
+         *     effort: effort minutes; elapsed, hands_on, wait, travel: minutes on the clock; parts: money; harm: harm points bare
+         *     and eased by what stands above; bare, eased: the risk grades 0 to 4 of those.
          */
-        Mending: {
+        Judged: {
+            /** Effort */
+            effort: number;
+            /** Elapsed */
+            elapsed: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * By
              * @enum {string}
              */
-            kind: "mend";
-            /** Code */
-            code: string;
-            /** Finding */
-            finding: string;
+            by: "caller" | "desk" | "visit";
+            /** Hands On */
+            hands_on: number;
+            /** Wait */
+            wait: number;
+            /** Travel */
+            travel: number;
+            /** Parts */
+            parts: number;
+            /** Bare Harm */
+            bare_harm: number;
+            /** Eased Harm */
+            eased_harm: number;
+            /** Bare */
+            bare: number;
+            /** Eased */
+            eased: number;
         };
         /**
-         * MoveItem
-         * @description Put an item to another place. was: its mark of place; put: the mark that it has from now on.
+         * LeaveAlone
+         * @description A part that the symptom wrongly throws suspicion on.
          */
-        MoveItem: {
+        LeaveAlone: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Leaving
+         * @description What leaving a footing, or restarting the unit, costs, and how it is done.
+         */
+        Leaving: {
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Hands On
+             * @default 0
+             */
+            hands_on?: number;
+            /**
+             * By
+             * @default desk
              * @enum {string}
              */
-            op: "move";
-            /** Key */
-            key: string;
+            by?: "caller" | "desk" | "visit";
             /**
-             * Was
-             * @default null
+             * Wait
+             * @default 0
              */
-            was?: string | null;
-            /** Parent */
-            parent: string;
-            /** List */
-            list: string[];
+            wait?: number;
             /**
-             * After
-             * @default null
+             * Travel
+             * @default 0
              */
-            after?: string | null;
+            travel?: number;
             /**
-             * Before
-             * @default null
+             * Parts
+             * @default 0
              */
-            before?: string | null;
-            /** Put */
-            put: string;
+            parts?: number;
+            /**
+             * Do
+             * @default []
+             */
+            do?: components["schemas"]["Instruction"][];
+        };
+        /**
+         * Likelier
+         * @description On units for which `when` holds, a cause is so many `times` as likely (not at all: 0).
+         */
+        Likelier: {
+            /** When */
+            when: string;
+            /** Times */
+            times: number;
+        };
+        /**
+         * LookAlike
+         * @description A sign that belongs to another symptom's playbook.
+         */
+        LookAlike: {
+            /** Sign */
+            sign: string;
+            /** Playbook */
+            playbook: string;
         };
         /**
          * Need
@@ -1861,55 +2373,107 @@ export interface components {
             from?: string | null;
         };
         /**
-         * Ordering
-         * @description Bring the main line into an order, by keys of its rungs, and take out those left out.
+         * NewerText
+         * @description The library has a newer text of a step than the draft: it waits to be taken.
          */
-        Ordering: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "order";
-            /** Order */
-            order: string[];
-            /**
-             * Left Out
-             * @default []
-             */
-            left_out?: string[];
-        };
-        /**
-         * PlaybookRef
-         * @description The end of a rail: the case goes on in another playbook.
-         */
-        PlaybookRef: {
-            /** Playbook */
-            playbook: string;
-        };
-        /**
-         * PutIn
-         * @description Put a step of the library onto a new rung. rung: the key that it is to have; parent, list, after: where it
-         *     stands.
-         */
-        PutIn: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "library-step";
+        NewerText: {
             /** Step */
             step: string;
-            /** Rung */
-            rung: string;
-            /** Parent */
-            parent: string;
-            /** List */
-            list: string[];
+            /** Version */
+            version: number;
+            /** Newest */
+            newest: number;
+            /** Who */
+            who: string;
+        };
+        /**
+         * Playbook
+         * @description The self-contained document: a draft, an edition and a playbook file are all one of these.
+         */
+        Playbook: {
             /**
-             * After
-             * @default null
+             * Format
+             * @constant
              */
-            after?: string | null;
+            format: "mild-ladder/playbook/1";
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            symptom: components["schemas"]["Symptom"];
+            /**
+             * Facts
+             * @default []
+             */
+            facts?: components["schemas"]["Fact"][];
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+            /**
+             * Footings
+             * @default []
+             */
+            footings?: components["schemas"]["Footing"][];
+            /** @default null */
+            restart?: components["schemas"]["Leaving"] | null;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Ladder */
+            ladder: components["schemas"]["Rung"][];
+            /**
+             * After Fix
+             * @default []
+             */
+            after_fix?: components["schemas"]["AfterFix"][];
+            /** @default null */
+            retest?: components["schemas"]["Retest"] | null;
+            /**
+             * Hand Offs
+             * @default []
+             */
+            hand_offs?: components["schemas"]["HandOff"][];
+            /**
+             * @default {
+             *       "rate": 5,
+             *       "mode": "mildest",
+             *       "weights": {
+             *         "caller": 1,
+             *         "desk": 1,
+             *         "parts": 1,
+             *         "travel": 1,
+             *         "visit": 1.5,
+             *         "wait": 0.25
+             *       }
+             *     }
+             */
+            policy?: components["schemas"]["Policy"];
+        };
+        /**
+         * Policy
+         * @description The lead's choices. `rate`: effort minutes that avoiding one harm point is worth.
+         */
+        Policy: {
+            /**
+             * Rate
+             * @default 5
+             */
+            rate?: number;
+            /**
+             * Mode
+             * @default mildest
+             * @enum {string}
+             */
+            mode?: "mildest" | "balanced";
+            /**
+             * @default {
+             *       "caller": 1,
+             *       "desk": 1,
+             *       "visit": 1.5,
+             *       "wait": 0.25,
+             *       "travel": 1,
+             *       "parts": 1
+             *     }
+             */
+            weights?: components["schemas"]["Weights"];
         };
         /**
          * Reading
@@ -1925,102 +2489,64 @@ export interface components {
             bands: components["schemas"]["Band"][];
         };
         /**
-         * Remove
-         * @description Take an item out. was: all that this takes out of sight, as the sender saw it.
+         * Retest
+         * @description Trying the original action again; its minutes are those of whoever did the step before it.
          */
-        Remove: {
+        Retest: {
+            /** How */
+            how: string;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Hands On
+             * @default 0
              */
-            op: "remove";
-            /** Key */
-            key: string;
+            hands_on?: number;
             /**
-             * Was
-             * @default {}
+             * Wait
+             * @default 0
              */
-            was?: {
-                [key: string]: unknown;
-            };
+            wait?: number;
         };
         /**
-         * RenameValue
-         * @description Call an answer to a question about the unit otherwise, in its shares and in every condition. fact: its key.
-         */
-        RenameValue: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "rename-value";
-            /** Fact */
-            fact: string;
-            /** Was */
-            was: string;
-            /** To */
-            to: string;
-        };
-        /**
-         * Restore
-         * @description Bring back what was taken out, in its old place.
-         */
-        Restore: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "restore";
-            /** Key */
-            key: string;
-        };
-        /**
-         * Rung
-         * @description A step's place on the ladder. `note`: why it stands there.
+         * RowView
+         * @description One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
          *
-         *     on: side rails, each climbed after one finding or outcome of the step. trial: neighbouring rungs of one trial are
-         *     done in a row and tested once. keep: rungs that stay together in this order. pin: first or last of all.
+         *     key: of the entry in the working form. label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung
+         *     that it is or hangs on. via: what opens the rail, on its first row. footing: title of the state in which the step is
+         *     done. varies: where the step is different, in words.
          */
-        Rung: {
+        RowView: {
+            /** Key */
+            key: string;
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Depth */
+            depth: number;
+            /** Index */
+            index: number;
+            /** Via */
+            via: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rung" | "again" | "hand-off" | "playbook";
+            /** Says */
+            says: string;
             /** Step */
-            step: string;
-            /**
-             * When
-             * @default null
-             */
-            when?: string | null;
-            /**
-             * Note
-             * @default null
-             */
-            note?: string | null;
-            /**
-             * On
-             * @default {}
-             */
-            on?: {
-                [key: string]: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
-            };
-            /**
-             * Trial
-             * @default null
-             */
-            trial?: string | null;
-            /**
-             * Keep
-             * @default null
-             */
-            keep?: string | null;
-            /**
-             * Pin
-             * @default null
-             */
-            pin?: ("first" | "last") | null;
-            /**
-             * Optional
-             * @default false
-             */
-            optional?: boolean;
+            step: string | null;
+            /** When */
+            when: string | null;
+            /** Note */
+            note: string | null;
+            /** Footing */
+            footing: string | null;
+            /** Trial */
+            trial: string | null;
+            /** Varies */
+            varies: string[];
+            judged: components["schemas"]["Judged"] | null;
         };
         /**
          * Search
@@ -2038,25 +2564,6 @@ export interface components {
              */
             how: "halves" | "one-by-one";
             round: components["schemas"]["Effort"];
-        };
-        /**
-         * SetField
-         * @description Give one field of one item a value. was: what the person had before them; null: no value.
-         */
-        SetField: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "set";
-            /** Key */
-            key: string;
-            /** Path */
-            path: string[];
-            /** @default null */
-            was?: components["schemas"]["JsonValue"];
-            /** @default null */
-            value?: components["schemas"]["JsonValue"];
         };
         /**
          * Source
@@ -2078,6 +2585,18 @@ export interface components {
              * @default null
              */
             read?: string | null;
+        };
+        /**
+         * Stead
+         * @description What figures are made with instead of what has a flaw: an earlier value of the field, or without the item.
+         */
+        Stead: {
+            /** Key */
+            key: string;
+            /** Field */
+            field: string[];
+            /** Is Left Out */
+            is_left_out: boolean;
         };
         /**
          * Step
@@ -2235,40 +2754,37 @@ export interface components {
             to_hand?: components["schemas"]["Need"][];
         };
         /**
-         * Suggesting
-         * @description Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says. adds:
-         *     steps that it needs, in place of the draft's of the same id.
+         * Symptom
+         * @description What callers meet. `lost`: what the fault takes away, which no step may then use.
          */
-        Suggesting: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "suggestion";
-            /** Revision */
-            revision: number;
-            /** Ladder */
-            ladder: (components["schemas"]["Rung"] | components["schemas"]["Again"] | components["schemas"]["HandOffRef"] | components["schemas"]["PlaybookRef"])[];
+        Symptom: {
             /** Says */
             says: string;
             /**
-             * Adds
+             * Signs
              * @default []
              */
-            adds?: components["schemas"]["Step"][];
-        };
-        /**
-         * TakeNewer
-         * @description Take the library's newest text of a step.
-         */
-        TakeNewer: {
+            signs?: components["schemas"]["Sign"][];
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Leave Alone
+             * @default []
              */
-            kind: "newer-text";
-            /** Step */
-            step: string;
+            leave_alone?: components["schemas"]["LeaveAlone"][];
+            /**
+             * See Also
+             * @default []
+             */
+            see_also?: components["schemas"]["LookAlike"][];
+            /**
+             * Not Covered
+             * @default null
+             */
+            not_covered?: string | null;
+            /**
+             * Lost
+             * @default []
+             */
+            lost?: string[];
         };
         /**
          * Undo
@@ -2338,520 +2854,6 @@ export interface components {
              * @default null
              */
             to_hand?: components["schemas"]["Need"][] | null;
-        };
-        /**
-         * DraftView
-         * @description The figures of one revision of a draft. `playbook`: what they are made of; `rows`: rungs and rails as drawn.
-         *
-         *     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
-         *     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
-         *     seen; none: as all units meet it. taught_by: the estimate by which the figures are, by number;
-         *     None: by the lead's guesses.
-         */
-        DraftView: {
-            playbook: components["schemas"]["Playbook"];
-            /** Unit */
-            unit: {
-                [key: string]: string;
-            };
-            /** Instead */
-            instead: components["schemas"]["Stead"][];
-            /** Conditions */
-            conditions: {
-                [key: string]: string;
-            };
-            /** Revision */
-            revision: number;
-            forecast: components["schemas"]["Forecast"];
-            /** Taught By */
-            taught_by: number | null;
-            /** Rows */
-            rows: components["schemas"]["RowView"][];
-            /** Bonds */
-            bonds: components["schemas"]["BondView"][];
-            /** Waiting */
-            waiting: components["schemas"]["NewerText"][];
-            /** Pictures */
-            pictures: {
-                [key: string]: string;
-            };
-            published: components["schemas"]["EditionView"] | null;
-            /** Is Published */
-            is_published: boolean;
-        };
-        /**
-         * AfterFix
-         * @description A prevention, offered once the fault is resolved.
-         */
-        AfterFix: {
-            /** Step */
-            step: string;
-            /**
-             * When
-             * @default null
-             */
-            when?: string | null;
-        };
-        /**
-         * BondView
-         * @description A rule of the order, in words: one of the rungs with the keys `holders` must stand above the one `below`.
-         */
-        BondView: {
-            /** Holders */
-            holders: string[];
-            /** Below */
-            below: string;
-            /** Says */
-            says: string;
-        };
-        /**
-         * Cause
-         * @description A suspected fault. `weight`: how common it is, relative to the other causes; likelier: where it is otherwise.
-         */
-        Cause: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /**
-             * Layer
-             * @enum {string}
-             */
-            layer: "wiring" | "power" | "settings" | "software" | "data" | "network" | "hardware" | "outside";
-            /**
-             * Weight
-             * @default 1
-             */
-            weight?: number;
-            /**
-             * Likelier
-             * @default []
-             */
-            likelier?: components["schemas"]["Likelier"][];
-        };
-        /**
-         * EditionView
-         * @description One published edition, its document left out.
-         */
-        EditionView: {
-            /** Number */
-            number: number;
-            /** Note */
-            note: string;
-            /** Who */
-            who: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            forecast: components["schemas"]["Forecast"];
-        };
-        /**
-         * Entering
-         * @description What entering a footing costs, how it is done, and what harm it can do.
-         */
-        Entering: {
-            /**
-             * Hands On
-             * @default 0
-             */
-            hands_on?: number;
-            /**
-             * By
-             * @default desk
-             * @enum {string}
-             */
-            by?: "caller" | "desk" | "visit";
-            /**
-             * Wait
-             * @default 0
-             */
-            wait?: number;
-            /**
-             * Travel
-             * @default 0
-             */
-            travel?: number;
-            /**
-             * Parts
-             * @default 0
-             */
-            parts?: number;
-            /**
-             * Do
-             * @default []
-             */
-            do?: components["schemas"]["Instruction"][];
-            /**
-             * Hazards
-             * @default []
-             */
-            hazards?: components["schemas"]["Hazard"][];
-            /**
-             * To Hand
-             * @default []
-             */
-            to_hand?: components["schemas"]["Need"][];
-        };
-        /**
-         * Footing
-         * @description A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered.
-         */
-        Footing: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /**
-             * Within
-             * @default null
-             */
-            within?: string | null;
-            enter: components["schemas"]["Entering"];
-            leave: components["schemas"]["Leaving"];
-        };
-        /**
-         * HandOff
-         * @description A team that takes what the ladder leaves. theirs: what the case costs that team, where it is known; tell: facts,
-         *     inputs and parts of messages that it must be told.
-         */
-        HandOff: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /**
-             * @default {
-             *       "hands_on": 0,
-             *       "by": "desk",
-             *       "wait": 0,
-             *       "travel": 0,
-             *       "parts": 0
-             *     }
-             */
-            effort?: components["schemas"]["Effort"];
-            /** @default null */
-            theirs?: components["schemas"]["Effort"] | null;
-            /**
-             * Default
-             * @default false
-             */
-            default?: boolean;
-            /**
-             * Tell
-             * @default []
-             */
-            tell?: string[];
-        };
-        /**
-         * Judged
-         * @description What the lead's judgement of a step comes to, where a rung puts it; `by_unit`: it differs between units.
-         *
-         *     effort: effort minutes; elapsed, hands_on, wait, travel: minutes on the clock; parts: money; harm: harm points bare
-         *     and eased by what stands above; bare, eased: the risk grades 0 to 4 of those.
-         */
-        Judged: {
-            /** Effort */
-            effort: number;
-            /** Elapsed */
-            elapsed: number;
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "caller" | "desk" | "visit";
-            /** Hands On */
-            hands_on: number;
-            /** Wait */
-            wait: number;
-            /** Travel */
-            travel: number;
-            /** Parts */
-            parts: number;
-            /** Bare Harm */
-            bare_harm: number;
-            /** Eased Harm */
-            eased_harm: number;
-            /** Bare */
-            bare: number;
-            /** Eased */
-            eased: number;
-        };
-        /**
-         * LeaveAlone
-         * @description A part that the symptom wrongly throws suspicion on.
-         */
-        LeaveAlone: {
-            /** What */
-            what: string;
-            /** Why */
-            why: string;
-        };
-        /**
-         * Leaving
-         * @description What leaving a footing, or restarting the unit, costs, and how it is done.
-         */
-        Leaving: {
-            /**
-             * Hands On
-             * @default 0
-             */
-            hands_on?: number;
-            /**
-             * By
-             * @default desk
-             * @enum {string}
-             */
-            by?: "caller" | "desk" | "visit";
-            /**
-             * Wait
-             * @default 0
-             */
-            wait?: number;
-            /**
-             * Travel
-             * @default 0
-             */
-            travel?: number;
-            /**
-             * Parts
-             * @default 0
-             */
-            parts?: number;
-            /**
-             * Do
-             * @default []
-             */
-            do?: components["schemas"]["Instruction"][];
-        };
-        /**
-         * Likelier
-         * @description On units for which `when` holds, a cause is so many `times` as likely (not at all: 0).
-         */
-        Likelier: {
-            /** When */
-            when: string;
-            /** Times */
-            times: number;
-        };
-        /**
-         * LookAlike
-         * @description A sign that belongs to another symptom's playbook.
-         */
-        LookAlike: {
-            /** Sign */
-            sign: string;
-            /** Playbook */
-            playbook: string;
-        };
-        /**
-         * NewerText
-         * @description The library has a newer text of a step than the draft: it waits to be taken.
-         */
-        NewerText: {
-            /** Step */
-            step: string;
-            /** Version */
-            version: number;
-            /** Newest */
-            newest: number;
-            /** Who */
-            who: string;
-        };
-        /**
-         * Playbook
-         * @description The self-contained document: a draft, an edition and a playbook file are all one of these.
-         */
-        Playbook: {
-            /**
-             * Format
-             * @constant
-             */
-            format: "mild-ladder/playbook/1";
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            symptom: components["schemas"]["Symptom"];
-            /**
-             * Facts
-             * @default []
-             */
-            facts?: components["schemas"]["Fact"][];
-            /** Causes */
-            causes: components["schemas"]["Cause"][];
-            /**
-             * Footings
-             * @default []
-             */
-            footings?: components["schemas"]["Footing"][];
-            /** @default null */
-            restart?: components["schemas"]["Leaving"] | null;
-            /** Steps */
-            steps: components["schemas"]["Step"][];
-            /** Ladder */
-            ladder: components["schemas"]["Rung"][];
-            /**
-             * After Fix
-             * @default []
-             */
-            after_fix?: components["schemas"]["AfterFix"][];
-            /** @default null */
-            retest?: components["schemas"]["Retest"] | null;
-            /**
-             * Hand Offs
-             * @default []
-             */
-            hand_offs?: components["schemas"]["HandOff"][];
-            /**
-             * @default {
-             *       "rate": 5,
-             *       "mode": "mildest",
-             *       "weights": {
-             *         "caller": 1,
-             *         "desk": 1,
-             *         "parts": 1,
-             *         "travel": 1,
-             *         "visit": 1.5,
-             *         "wait": 0.25
-             *       }
-             *     }
-             */
-            policy?: components["schemas"]["Policy"];
-        };
-        /**
-         * Policy
-         * @description The lead's choices. `rate`: effort minutes that avoiding one harm point is worth.
-         */
-        Policy: {
-            /**
-             * Rate
-             * @default 5
-             */
-            rate?: number;
-            /**
-             * Mode
-             * @default mildest
-             * @enum {string}
-             */
-            mode?: "mildest" | "balanced";
-            /**
-             * @default {
-             *       "caller": 1,
-             *       "desk": 1,
-             *       "visit": 1.5,
-             *       "wait": 0.25,
-             *       "travel": 1,
-             *       "parts": 1
-             *     }
-             */
-            weights?: components["schemas"]["Weights"];
-        };
-        /**
-         * Retest
-         * @description Trying the original action again; its minutes are those of whoever did the step before it.
-         */
-        Retest: {
-            /** How */
-            how: string;
-            /**
-             * Hands On
-             * @default 0
-             */
-            hands_on?: number;
-            /**
-             * Wait
-             * @default 0
-             */
-            wait?: number;
-        };
-        /**
-         * RowView
-         * @description One row of the ladder as it is drawn: a rung with its judgement, or what a rail ends in.
-         *
-         *     key: of the entry in the working form. label: 1 to n on the main line, 4a, 4b on rails. index: of the main-line rung
-         *     that it is or hangs on. via: what opens the rail, on its first row. footing: title of the state in which the step is
-         *     done. varies: where the step is different, in words.
-         */
-        RowView: {
-            /** Key */
-            key: string;
-            /** Path */
-            path: string;
-            /** Label */
-            label: string;
-            /** Depth */
-            depth: number;
-            /** Index */
-            index: number;
-            /** Via */
-            via: string | null;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "rung" | "again" | "hand-off" | "playbook";
-            /** Says */
-            says: string;
-            /** Step */
-            step: string | null;
-            /** When */
-            when: string | null;
-            /** Note */
-            note: string | null;
-            /** Footing */
-            footing: string | null;
-            /** Trial */
-            trial: string | null;
-            /** Varies */
-            varies: string[];
-            judged: components["schemas"]["Judged"] | null;
-        };
-        /**
-         * Stead
-         * @description What figures are made with instead of what has a flaw: an earlier value of the field, or without the item.
-         */
-        Stead: {
-            /** Key */
-            key: string;
-            /** Field */
-            field: string[];
-            /** Is Left Out */
-            is_left_out: boolean;
-        };
-        /**
-         * Symptom
-         * @description What callers meet. `lost`: what the fault takes away, which no step may then use.
-         */
-        Symptom: {
-            /** Says */
-            says: string;
-            /**
-             * Signs
-             * @default []
-             */
-            signs?: components["schemas"]["Sign"][];
-            /**
-             * Leave Alone
-             * @default []
-             */
-            leave_alone?: components["schemas"]["LeaveAlone"][];
-            /**
-             * See Also
-             * @default []
-             */
-            see_also?: components["schemas"]["LookAlike"][];
-            /**
-             * Not Covered
-             * @default null
-             */
-            not_covered?: string | null;
-            /**
-             * Lost
-             * @default []
-             */
-            lost?: string[];
         };
         /**
          * Weights
@@ -5838,7 +5840,7 @@ export interface components {
          *     the share of cases that comes to each rung of the main line. cases: that say so, of how many a month.
          *
          *     key: the same for the same change of the same rungs. ladder: what the draft's becomes; None: the step itself is to
-         *     be changed. adds: steps that the draft is given with it, in place of its own of the same id.
+         *     be changed. adds: steps that the draft is given with it, in place of its own of the same id, as a file says them.
          */
         Nudge: {
             /** Key */
@@ -5879,7 +5881,9 @@ export interface components {
              * Adds
              * @default []
              */
-            adds?: components["schemas"]["Step"][];
+            adds?: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * SymptomNudges

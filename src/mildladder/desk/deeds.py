@@ -112,7 +112,7 @@ def _suggested(session: Session, playbook_id: str, deed: Suggesting) -> list[Ope
 
 
 def _with_suggested(playbook: Playbook, deed: Suggesting) -> Playbook:
-    given = {step.id: step for step in deed.adds}
+    given = deed.steps
     steps = (*(given.pop(step.id, step) for step in playbook.steps), *given.values())
     return playbook.model_copy(update={"ladder": deed.ladder, "steps": steps})
 

@@ -8,7 +8,7 @@ from mildladder.core.advice.first_ladder import Tried, tried_in_log
 from mildladder.core.advice.nudges import Grounds, nudges_of, sure_of
 from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.model import Playbook
+from mildladder.core.model import Playbook, Step
 from tests.core.advice.grounds import best_desk, grounds_of, really
 
 ODD = "arm-helped-down"
@@ -63,7 +63,8 @@ def test_a_step_that_nobody_wrote_down_is_taken_in_and_really_pays(hidden):
     truth = really(desk, replace(grounds, draft=without(desk.playbook, first)))
     known = truth.draft.model_copy(update={"steps": (*truth.draft.steps, desk.playbook.step(first))})
     assert truth.worth(known.model_copy(update={"ladder": one.change.ladder})) > 0
-    assert [nudge.adds for nudge in nudges_of(grounds) if nudge.kind == "adopt"] == [(step,)]
+    (told,) = [nudge for nudge in nudges_of(grounds) if nudge.kind == "adopt"]
+    assert [Step.model_validate(plain) for plain in told.adds] == [step]
 
 
 def test_what_was_tried_too_seldom_or_ends_nothing_is_not_taken_in(hidden):

@@ -1,7 +1,7 @@
 """What a nudge is: one change to a draft, with what it would save the desk and the cases that say so."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from mildladder.core.evidence.forward import Span
 from mildladder.core.model import Person, Playbook, Rung, Shape, Step
@@ -36,7 +36,7 @@ class Nudge(Shape):
     the share of cases that comes to each rung of the main line. cases: that say so, of how many a month.
 
     key: the same for the same change of the same rungs. ladder: what the draft's becomes; None: the step itself is to
-    be changed. adds: steps that the draft is given with it, in place of its own of the same id.
+    be changed. adds: steps that the draft is given with it, in place of its own of the same id, as a file says them.
     """
 
     key: str
@@ -56,4 +56,4 @@ class Nudge(Shape):
     after: tuple[float, ...]
     cases: int
     ladder: tuple[Rung, ...] | None
-    adds: tuple[Step, ...] = ()
+    adds: tuple[dict[str, Any], ...] = ()

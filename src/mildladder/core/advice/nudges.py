@@ -240,7 +240,7 @@ def _nudge(judged: Sure, grounds: Grounds) -> Nudge:
         after=spared.arriving[1],
         cases=grounds.made.estimate.cases,
         ladder=change.ladder,
-        adds=change.adds,
+        adds=tuple(step.model_dump(mode="json", by_alias=True, exclude_unset=True) for step in change.adds),
     )
 
 

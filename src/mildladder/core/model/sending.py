@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError, WrapValidator, model_validator
+from pydantic import Field, ValidationError, WrapValidator, field_validator, model_validator
 
 from mildladder.core.model.base import FactValue, Id, Line, Shape
 from mildladder.core.model.edits import Key, Operations
@@ -45,13 +45,25 @@ class Mending(Shape):
 
 class Suggesting(Shape):
     """Take a suggestion: the ladder that it was worked out to be, of a revision, and the sentence that it says. adds:
-    steps that it needs, in place of the draft's of the same id."""
+    steps that it needs, in place of the draft's of the same id, as a file says them."""
 
     kind: Literal["suggestion"]
     revision: Annotated[int, Field(ge=1, le=2**31, strict=True)]
     ladder: Annotated[tuple[RailEntry, ...], Field(max_length=1000)]
     says: Annotated[str, Field(min_length=1, max_length=2000)]
-    adds: Annotated[tuple[Step, ...], Field(max_length=20)] = ()
+    adds: Annotated[tuple[dict[str, Any], ...], Field(max_length=20)] = ()
+
+    @field_validator("adds")
+    @classmethod
+    def _are_steps(cls, adds: tuple[dict[str, Any], ...]) -> tuple[dict[str, Any], ...]:
+        for one in adds:
+            Step.model_validate(one)
+        return adds
+
+    @property
+    def steps(self) -> dict[str, Step]:
+        """What it adds, by id."""
+        return {step.id: step for step in map(Step.model_validate, self.adds)}
 
 
 class TakeNewer(Shape):
