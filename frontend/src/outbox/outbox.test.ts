@@ -30,6 +30,7 @@ class Server {
   asked = 0;
   fails: (Error | undefined)[] = [];
   hides: Error[] = [];
+  looked = 0;
   send = async (_: string, sent: Sent): Promise<ClimbView> => {
     this.asked += 1;
     const failure = this.fails.shift();
@@ -54,6 +55,7 @@ const opened = () =>
     send: server.send,
     newest: () => newest,
     look: async () => {
+      server.looked += 1;
       const failure = server.hides.shift();
       if (failure) throw failure;
       newest = server.number;
@@ -156,6 +158,22 @@ describe("the outbox", () => {
     add(FAILS);
     await settle();
     expect(outbox.of(CASE).refused.map(({ one }) => one.move)).toEqual([FAILS]);
+  });
+
+  it("reads how a case stands once for all that is refused one after the other", async () => {
+    server.fails = Array.from({ length: 6 }, () => refusal(422));
+    for (const text of ["a", "b", "c", "d", "e", "f"]) add(note(text));
+    const looked: number[] = [];
+    for (let tick = 0; tick < 80; tick++) {
+      const before = server.looked;
+      await vi.advanceTimersByTimeAsync(100);
+      looked.push(server.looked - before);
+    }
+    expect(outbox.of(CASE)).toMatchObject({ unsent: [] });
+    expect(outbox.of(CASE).refused).toHaveLength(6);
+    for (let tick = 0; tick + 10 <= looked.length; tick++) {
+      expect(looked.slice(tick, tick + 10).reduce((sum, n) => sum + n, 0)).toBeLessThanOrEqual(1);
+    }
   });
 
   it("shows in the end how a case stands that went on elsewhere, though the line was down when it was asked", async () => {

@@ -34,6 +34,9 @@ interface Line {
   /** When to send what another window keeps, should that one not do so itself. */
   standIn: ReturnType<typeof setTimeout> | undefined;
   standing: Standing;
+  /** The reading of how the case stands that is to come, and when it was read last. */
+  looking: Promise<unknown> | undefined;
+  lookedAt: number;
 }
 
 export interface Office {
@@ -51,6 +54,8 @@ export interface Office {
 
 const SOONEST_MS = 1000;
 const LATEST_MS = 15_000;
+/** A case is not read again sooner. */
+const REST_MS = 1100;
 /** How long another window has to send what it keeps. */
 const STAND_IN_MS = 3000;
 /** How often a move that fits anywhere is offered again at once when others have gone on meanwhile. */
@@ -166,7 +171,7 @@ export class Outbox {
     if (this.isThrough(first)) return this.dropThrough(climbId, line);
     try {
       if (first.after === undefined) {
-        if (this.office.newest(climbId) === undefined) await this.office.look(climbId);
+        if (this.office.newest(climbId) === undefined) await this.look(climbId);
         first.after = this.office.newest(climbId) ?? 0;
         keep(this.office.shelf, first);
       }
@@ -178,16 +183,16 @@ export class Outbox {
     } catch (error) {
       if (this.isThrough(first)) return this.dropThrough(climbId, line);
       if (isPassing(error)) return this.wait(climbId, line, error);
-      const isSeen = await this.office.look(climbId).then(
-        () => true,
-        () => false,
-      );
       if (isBehind(error) && fitsAnywhere(first.move)) {
+        const isSeen = await this.look(climbId).then(
+          () => true,
+          () => false,
+        );
         first.after = this.office.newest(climbId);
         if (isSeen && catchingUp < MOST_CATCHING_UP) return this.sendFirst(climbId, line, catchingUp + 1);
         return this.wait(climbId, line, error);
       }
-      if (!isSeen) this.lookLater(climbId);
+      this.lookAt(climbId);
       this.remove(first);
       line.held = undefined;
       const why = reason(error);
@@ -207,9 +212,26 @@ export class Outbox {
     this.lookAt(climbId);
   }
 
+  /** How the case stands, read at once, or when a moment has gone by since it was read last: what is refused one after
+   * the other asks for it once, not once each. */
+  private look(climbId: string): Promise<unknown> {
+    const line = this.lineOf(climbId);
+    line.looking ??= this.rested(line.lookedAt).then(() => {
+      line.looking = undefined;
+      line.lookedAt = Date.now();
+      return this.office.look(climbId);
+    });
+    return line.looking;
+  }
+
+  private async rested(since: number): Promise<void> {
+    const left = since + REST_MS - Date.now();
+    if (left > 0) await new Promise((done) => setTimeout(done, left));
+  }
+
   /** How the case stands now; a line that is down meanwhile is asked again until it answers. */
   private lookAt(climbId: string, wait = SOONEST_MS): void {
-    this.office.look(climbId).catch((error) => {
+    this.look(climbId).catch((error) => {
       if (isPassing(error)) this.lookLater(climbId, wait);
     });
   }
@@ -254,6 +276,8 @@ export class Outbox {
         retry: undefined,
         standIn: undefined,
         standing: NOTHING,
+        looking: undefined,
+        lookedAt: 0,
       };
       this.lines.set(climbId, line);
     }
