@@ -65,7 +65,7 @@ def test_a_fault_that_comes_and_goes_is_watched_and_the_case_waits_on_the_desk(p
     assert f"SUMMARY:{case}: Handheld dies mid-shift" in calendar.text()
 
     page.goto(demo.address)
-    waiting = page.get_by_role("listitem").filter(has_text=case)
+    waiting = page.get_by_role("region", name="Being guided now").get_by_role("listitem").filter(has_text=case)
     expect(waiting).to_contain_text("Being watched in normal use until")
     page.goto(climb)
     answer_with(page, "1")

@@ -125,13 +125,15 @@ def test_lines_that_could_not_be_read_wait_on_the_desk_with_their_reasons(page: 
 
 
 def test_a_draft_that_agents_do_not_follow_yet_waits_with_what_holds_it(page: Page, demo: Served):
+    title = "Berth lamp flickers at dusk"
+    made = page.request.post(f"{demo.address}/api/playbooks", data={"title": title}, headers={"Origin": demo.address})
+    assert made.ok, made.text()
     page.goto(demo.address)
-    waiting = page.get_by_role("region", name="Waiting for you").get_by_role("listitem")
-    scale = waiting.filter(has_text="Lane scale weighs wrong")
-    expect(scale).to_contain_text("never published")
-    expect(scale).to_contain_text("“Note the scale's table” must stand above")
-    scale.get_by_role("link").click()
-    expect(page.get_by_role("heading", level=1)).to_have_text("Lane scale weighs wrong")
+    lamp = page.get_by_role("region", name="Waiting for you").get_by_role("listitem").filter(has_text=title)
+    expect(lamp).to_contain_text(f"{title}: never published")
+    expect(lamp.get_by_role("paragraph")).to_have_text(re.compile(r"^\w[^·]+ · changed "))
+    lamp.get_by_role("link").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text(title)
 
 
 def test_where_the_time_goes_leads_to_what_the_cases_say_of_it(page: Page, demo: Served):

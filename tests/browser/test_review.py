@@ -59,7 +59,7 @@ def test_an_edition_becomes_the_draft_again_and_undo_brings_back_what_was(page: 
     page.goto(f"{demo.address}/playbooks/kiosk-no-card-pad/editions")
     comparison = page.get_by_role("region", name="Comparison")
     expect(comparison).to_contain_text("“See whether the kiosk lists the pad” is new at 2")
-    expect(comparison.get_by_role("row", name=re.compile("effort minutes a case"))).to_be_visible()
+    expect(comparison.get_by_role("row", name=re.compile("effort minutes a case")).first).to_be_visible()
     timeline = page.get_by_role("region", name="Timeline")
     timeline.get_by_role("button", name="Make it the draft again").last.click()
     expect(timeline).to_contain_text("Edition 1 brought back")

@@ -3871,14 +3871,14 @@ export interface components {
         /**
          * EvidenceRow
          * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title;
-         *     one that is unknown here has no kind, and a name by which it is logged for its title. minutes: logged beside judged,
-         *     None where too few were logged; months: the last two years.
+         *     one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. minutes:
+         *     logged beside judged, None where too few were logged; months: the last two years.
          */
         EvidenceRow: {
             /** Step */
             step: string;
             /** Title */
-            title: string;
+            title: string | null;
             /** Kind */
             kind: ("check" | "fix" | "safeguard" | "workaround" | "prevention") | null;
             /** Label */

@@ -1,11 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQueries, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { meQuery } from "../api/me";
 import type { SymptomCard } from "../api/types";
+import { leftOutQuery } from "../cases/queries";
 import { Notices } from "../notices/Notices";
+import { noticesQuery } from "../notices/queries";
 import { Nudges } from "../nudges/Nudges";
+import { monthQuery } from "../nudges/queries";
 import { WhatCame } from "../nudges/WhatCame";
-import { symptomsQuery } from "../shell/queries";
+import { remarksQuery } from "../remarks/queries";
+import { openClimbsQuery, symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
 import { Asked } from "../ui/Asked";
 import { count, minutes, percent, plural } from "../ui/format";
@@ -17,6 +21,8 @@ import { TimeSpent } from "./TimeSpent";
 import { Waiting } from "./Waiting";
 import { WithoutLadder } from "./WithoutLadder";
 
+const BESIDE = [symptomsQuery, openClimbsQuery, leftOutQuery, remarksQuery, noticesQuery, monthQuery(undefined)];
+
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
   const { data, error, refetch } = useQuery(symptomsQuery);
@@ -24,6 +30,8 @@ export const DeskPage = () => {
   const isLead = role === "lead";
   // Nothing moves to another place once it is known who sits here, but for those who guide cases.
   const isAgent = role !== undefined && !isLead;
+  // What stands beside the list comes all at once: a press would else land beside what moves.
+  const isThere = !useQueries({ queries: BESIDE }).some(({ isPending }) => isPending);
   useTitle("Desk");
   return (
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
@@ -51,12 +59,14 @@ export const DeskPage = () => {
             {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
           </section>
         </div>
-        <div>
-          {!isAgent && <Waiting />}
-          <Notices />
-          {!isAgent && <TimeSpent />}
-          {!isAgent && <OpenCases />}
-        </div>
+        {isThere && (
+          <div>
+            {!isAgent && <Waiting />}
+            <Notices />
+            {!isAgent && <OpenCases />}
+            {!isAgent && <TimeSpent />}
+          </div>
+        )}
       </div>
     </div>
   );

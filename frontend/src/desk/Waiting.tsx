@@ -16,7 +16,6 @@ export const Waiting = () => {
   const { data: remarks } = useQuery(remarksQuery);
   const { data: climbs } = useQuery(openClimbsQuery);
   const { data: symptoms } = useQuery(symptomsQuery);
-  // All at once, so that nothing below moves again and again.
   if (!leftOut || !remarks || !climbs || !symptoms) return null;
   const drafts = symptoms.filter(({ unpublished }) => unpublished);
   const due = dueBy(climbs, new Date());

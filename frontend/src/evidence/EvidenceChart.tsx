@@ -69,7 +69,7 @@ const ChartRow = ({ row, estimate, most, y }: ChartRowProps) => {
         {row.label ?? "–"}
       </text>
       <text x={AT.title} y={y + 4} className="fill-ink text-dense">
-        {row.title}
+        {row.title ?? row.step}
       </text>
       <rect x={AT.bar} y={y - 9} width={bar.cameUp} height={18} className="fill-none stroke-rail" />
       <rect x={AT.bar} y={y - 6} width={bar.tried} height={12} className="fill-rail" />

@@ -140,7 +140,7 @@ const EvidenceLine = (props: EvidenceLineProps) => {
           className="text-left hover:underline"
           onClick={() => onChoose(row.step)}
         >
-          {row.title}
+          {row.title ?? row.step}
         </button>
         <span className="block font-normal text-dense text-faint">
           {row.kind !== "fix" && row.kind}

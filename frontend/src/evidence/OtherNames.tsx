@@ -17,11 +17,17 @@ export const OtherNames = ({ evidence: { playbook, rows, names } }: { evidence: 
   return (
     <details className="mt-4 border-rule border-y py-2">
       <summary className="cursor-pointer">
-        <span className="font-semibold">Under other names</span>{" "}
-        <span className="text-faint">
-          {plural(times, "attempt")} under {plural(odd.length, "name")} that no step here has, as other systems log
-          them. They count for no rung{isLead && " until you say what they are"}.
-        </span>
+        {odd.length === 0 ? (
+          <span className="font-semibold">Names that count as its steps</span>
+        ) : (
+          <>
+            <span className="font-semibold">Under other names</span>{" "}
+            <span className="text-faint">
+              {plural(times, "attempt")} under {plural(odd.length, "name")} that no step here has, as other systems log
+              them. They count for no rung{isLead && " until you say what they are"}.
+            </span>
+          </>
+        )}
       </summary>
       <ul className="mt-2 columns-2 gap-8 text-dense max-lg:columns-1">
         {odd.map((row) => (
@@ -43,8 +49,9 @@ interface OddNameProps {
 
 const OF_ITS_OWN = "of its own";
 
-const OddName = ({ row: { step, title, counts }, playbook, isAsked, rows }: OddNameProps) => {
+const OddName = ({ row: { step, title: own, counts }, playbook, isAsked, rows }: OddNameProps) => {
   const saying = useSayName(playbook);
+  const title = own ?? step;
   return (
     <li className="break-inside-avoid border-rule border-t py-1">
       <p className="flex justify-between gap-3">
@@ -60,13 +67,13 @@ const OddName = ({ row: { step, title, counts }, playbook, isAsked, rows }: OddN
           value=""
           disabled={saying.isPending}
           onChange={({ target }) =>
-            saying.mutate({ name: title, step: target.value === OF_ITS_OWN ? null : target.value })
+            saying.mutate({ name: step, step: target.value === OF_ITS_OWN ? null : target.value })
           }
         >
           <option value="">what is it?</option>
           <option value={OF_ITS_OWN}>a step of its own, which no step here is</option>
           {rows
-            .filter((one) => one.step !== step && (one.kind != null || one.title !== one.step))
+            .filter((one) => one.step !== step && one.title !== null)
             .map((one) => (
               <option key={one.step} value={one.step}>
                 {one.title}

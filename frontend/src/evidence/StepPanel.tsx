@@ -26,7 +26,7 @@ export const StepPanel = ({ evidence, view, step }: StepPanelProps) => {
       aria-label="The chosen step"
       className="w-80 shrink-0 overflow-auto border-rule border-l px-5 py-4 max-[72rem]:w-auto max-[72rem]:border-t max-[72rem]:border-l-0 max-[72rem]:overflow-visible max-md:px-4"
     >
-      <h2 className="font-semibold text-lead">{row.title}</h2>
+      <h2 className="font-semibold text-lead">{row.title ?? row.step}</h2>
       <p className="text-dense text-faint">
         {row.kind}
         {row.label && ` · rung ${row.label}`}

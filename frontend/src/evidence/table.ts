@@ -17,7 +17,7 @@ export function asCsv(rows: EvidenceRow[], estimates: Map<string, StepEstimate>)
   const lines = rows.map(({ step, title, kind, label, counts, minutes }) => {
     const estimate = estimates.get(step);
     return [
-      label ?? "", title, kind ?? "", cameUp(counts), counts.tried, counts.resolved, counts.judged,
+      label ?? "", title ?? step, kind ?? "", cameUp(counts), counts.tried, counts.resolved, counts.judged,
       counts.held, ...rate(counts.raw), ...rate(estimate?.first), ...rate(estimate?.here),
       estimate?.learned.toFixed(4) ?? "", counts.could_not, counts.not_available, counts.nothing_to_do,
       counts.skipped, minutes?.median.toFixed(2) ?? "", minutes?.judged.toFixed(2) ?? "",

@@ -63,11 +63,11 @@ class MonthCount(Shape):
 
 class EvidenceRow(Shape):
     """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title;
-    one that is unknown here has no kind, and a name by which it is logged for its title. minutes: logged beside judged,
-    None where too few were logged; months: the last two years."""
+    one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. minutes:
+    logged beside judged, None where too few were logged; months: the last two years."""
 
     step: str
-    title: str
+    title: str | None
     kind: StepKind | None
     label: str | None
     counts: StepEvidence
@@ -161,7 +161,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
     rows = tuple(
         EvidenceRow(
             step=step,
-            title=steps[step].title if step in steps else own.get(step, step),
+            title=steps[step].title if step in steps else own.get(step),
             kind=steps[step].kind if step in steps else None,
             label=labels.get(step),
             counts=counts.get(step) or no_evidence(step),
