@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from mildladder.core.advice.changes import everywhere
-from mildladder.core.advice.first_ladder import Tried
+from mildladder.core.advice.first_ladder import USUAL_MINUTES, WORTH_NAMING, Tried
 from mildladder.core.advice.judging import Judge
 from mildladder.core.advice.nudge import Change
 from mildladder.core.evidence.estimate import Estimated
@@ -16,9 +16,6 @@ LEAST_CASES = 10
 _MOST = 3
 # Beta(0.4, 1.6): of a step that nobody has judged, every cause is as likely to be ended.
 _GUESS = 0.2
-_USUAL_MINUTES = 3.0
-# What is ended so seldom is not written down.
-_WORTH_NAMING = 0.03
 
 
 def adopted(
@@ -68,14 +65,14 @@ def _learned(made: Estimated, one: Tried, draft: Playbook) -> Step:
         if cause.id != SOMETHING_ELSE and any(cause.id == known.id for known in draft.causes)
     }
     most = max(means.values(), default=0.0)
-    return _step(one, {cause: round(mean, 3) for cause, mean in means.items() if mean >= min(_WORTH_NAMING, most)})
+    return _step(one, {cause: round(mean, 3) for cause, mean in means.items() if mean >= min(WORTH_NAMING, most)})
 
 
 def _step(one: Tried, fixes: Mapping[str, float]) -> Step:
     return Step.model_validate(
         {
             "id": one.id, "title": one.title[:300], "kind": "fix",
-            "effort": {"hands_on": round(one.minutes or _USUAL_MINUTES, 1)},
+            "effort": {"hands_on": round(one.minutes or USUAL_MINUTES, 1)},
             "done": round((one.tried + 4) / (one.tried + one.could_not + 4), 3),
             "fixes": dict(fixes),
         }

@@ -13,15 +13,15 @@ from mildladder.core.evidence.signature import Signature
 from mildladder.core.model import FORMAT, SOMETHING_ELSE, Playbook
 from mildladder.core.ordering.best import best_order
 
-__all__ = ["LEAST_CASES", "Tried", "first_ladder", "tried_in_log"]
+__all__ = ["LEAST_CASES", "USUAL_MINUTES", "WORTH_NAMING", "Tried", "first_ladder", "tried_in_log"]
 
 LEAST_CASES = 30
 _LEAST_TRIES, _MOST_STEPS = 10, 12
 # Nobody has named any cause: each step stands for whatever it ends best, and may end some of what others end.
 _OWN, _OTHERS = 0.8, 0.1
 # What is ended so seldom is not written down.
-_WORTH_NAMING = 0.03
-_USUAL_MINUTES = 3.0
+WORTH_NAMING = 0.03
+USUAL_MINUTES = 3.0
 
 
 @dataclass(frozen=True)
@@ -112,7 +112,7 @@ def _playbook(
                     "id": one.id,
                     "title": one.title[:300],
                     "kind": "fix",
-                    "effort": {"hands_on": round(one.minutes or _USUAL_MINUTES, 1)},
+                    "effort": {"hands_on": round(one.minutes or USUAL_MINUTES, 1)},
                     "done": round((one.tried + 4) / (one.tried + one.could_not + 4), 3),
                     "fixes": fixes.get(
                         one.id, {own: _OWN if other == one.id else _OTHERS for other, own in cause.items()}
@@ -146,7 +146,7 @@ def _fixes(made: Estimated) -> dict[str, dict[str, float]]:
         found[source.step] = {
             cause.id: round(float(mean[number, at]), 3)
             for at, cause in enumerate(made.model.causes)
-            if cause.id != SOMETHING_ELSE and (mean[number, at] >= _WORTH_NAMING or cause.id == own[source.step])
+            if cause.id != SOMETHING_ELSE and (mean[number, at] >= WORTH_NAMING or cause.id == own[source.step])
         }
     return found
 
