@@ -178,6 +178,25 @@ def test_a_page_of_the_log_that_fails_is_asked_for_seldom_and_can_be_asked_again
         expect(page.get_by_role("alert")).to_have_count(0)
 
 
+def test_what_stands_beside_the_desk_is_asked_for_once_where_it_fails(page: Page, demo: Served):
+    page.goto(demo.address + "/start")
+    settled(page)
+    waiting, spent = (
+        page.get_by_role("alert").get_by_text("Not all that waits"),
+        page.get_by_text("Where the time goes"),
+    )
+    with rough_line(page) as line:
+        line.way, line.is_all = "failing", True
+        page.get_by_role("link", name="Desk", exact=True).click()
+        expect(waiting).to_be_visible()
+        for part in ("remarks", "left-out", "month"):
+            assert line.sent(f"GET {part}") == 1, line.seen
+        line.restore()
+        page.get_by_role("main").get_by_role("button", name="Try again").click()
+        expect(spent).to_be_visible()
+        expect(waiting).to_have_count(0)
+
+
 def test_the_filter_of_the_log_loses_no_key(page: Page, demo: Served):
     page.goto(demo.address + "/cases")
     settled(page)

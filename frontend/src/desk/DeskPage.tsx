@@ -1,4 +1,5 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { meQuery } from "../api/me";
 import type { SymptomCard } from "../api/types";
@@ -21,7 +22,9 @@ import { TimeSpent } from "./TimeSpent";
 import { Waiting } from "./Waiting";
 import { WithoutLadder } from "./WithoutLadder";
 
-const BESIDE = [symptomsQuery, openClimbsQuery, leftOutQuery, remarksQuery, noticesQuery, monthQuery(undefined)];
+// What cannot be read of these is told where it would stand; the others say so themselves.
+const TOLD_TOGETHER = [leftOutQuery, remarksQuery, monthQuery(undefined)];
+const BESIDE = [...TOLD_TOGETHER, symptomsQuery, openClimbsQuery, noticesQuery];
 
 /** The desk: its symptoms, those that take most time first, and the cases that are being guided now. */
 export const DeskPage = () => {
@@ -30,8 +33,7 @@ export const DeskPage = () => {
   const isLead = role === "lead";
   // Nothing moves to another place once it is known who sits here, but for those who guide cases.
   const isAgent = role !== undefined && !isLead;
-  // What stands beside the list comes all at once: a press would else land beside what moves.
-  const isThere = !useQueries({ queries: BESIDE }).some(({ isPending }) => isPending);
+  const beside = useBeside();
   useTitle("Desk");
   return (
     <div className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4">
@@ -59,17 +61,39 @@ export const DeskPage = () => {
             {data ? <Symptoms symptoms={data} /> : error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading />}
           </section>
         </div>
-        {isThere && (
-          <div>
-            {!isAgent && <Waiting />}
-            <Notices />
-            {!isAgent && <OpenCases />}
-            {!isAgent && <TimeSpent />}
-          </div>
-        )}
+        <div hidden={!beside.isShown}>
+          {!isAgent && beside.error && (
+            <p role="alert" className="mb-6">
+              Not all that waits can be told now: {beside.error.message}{" "}
+              <button type="button" className="link" onClick={beside.retry}>
+                Try again
+              </button>
+            </p>
+          )}
+          {!isAgent && <Waiting />}
+          <Notices />
+          {!isAgent && <OpenCases />}
+          {!isAgent && <TimeSpent />}
+        </div>
       </div>
     </div>
   );
+};
+
+/** Whether what stands beside the list may be shown: all at once, for a press would else land beside what moves.
+ *
+ * It is there from the first, only hidden; and once shown it stays, whatever fails and is asked for again: what comes
+ * late to the page would ask again for all that failed, and hide itself by that. */
+const useBeside = () => {
+  const found = useQueries({ queries: BESIDE });
+  const isKnown = !found.some(({ isPending }) => isPending);
+  const [isShown, setShown] = useState(isKnown);
+  if (isKnown && !isShown) setShown(true);
+  const failed = found.slice(0, TOLD_TOGETHER.length).filter(({ error }) => error);
+  const retry = () => {
+    for (const { refetch } of failed) refetch();
+  };
+  return { isShown: isShown || isKnown, error: failed[0]?.error, retry };
 };
 
 const Symptoms = ({ symptoms }: { symptoms: SymptomCard[] }) => {
