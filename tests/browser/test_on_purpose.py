@@ -52,6 +52,22 @@ def test_a_value_is_read_inside_the_step_and_its_command_copied(page: Page, demo
     assert page.evaluate("() => navigator.clipboard.readText()") == "lanectl hold --lane 3 off"
 
 
+def test_what_nobody_could_tell_is_told_once_somebody_can(page: Page, demo: Served):
+    gate(page, demo)
+    answer_with(page, "y")
+    expect(page.get_by_label("Lane number")).to_be_focused()
+    press(page, "Escape")
+    answer_with(page, "0")
+    expect(known(page)).to_contain_text("could not be told")
+    expect(now(page)).to_contain_text("not to be copied yet: Lane number is missing")
+    tab_to(page, "Tell it now: Lane number")
+    page.keyboard.press("Enter")
+    page.keyboard.type("3")
+    answer_with(page, "Enter")
+    expect(now(page)).to_contain_text("lanectl hold --lane 3 off")
+    expect(known(page)).not_to_contain_text("could not be told")
+
+
 def test_the_way_that_worked_is_logged_and_stands_first_once_enough_cases_say_so(page: Page, demo: Served):
     page.goto(f"{demo.address}/start?playbook=kiosk-faint-tickets")
     page.get_by_role("button", name="Start", exact=False).last.click()

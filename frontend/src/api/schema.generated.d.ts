@@ -4508,7 +4508,7 @@ export interface components {
          *     is new on the ladder since that person last followed it; is_restored: a workaround
          *     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
          *     what would be open if the case ended now, the next one first; sent_on: the playbook in which it goes on;
-         *     ended: how it ended, in words; is_logged: the case stands in the log.
+         *     ended: how it ended, in words; is_logged: the case stands in the log; untold: what was asked and nobody could tell.
          */
         ClimbView: {
             /** Id */
@@ -4569,6 +4569,8 @@ export interface components {
             forecast: components["schemas"]["Forecast"];
             /** Known */
             known: components["schemas"]["Known"][];
+            /** Untold */
+            untold: components["schemas"]["Known"][];
             /** Likely */
             likely: components["schemas"]["Likely"][];
             /** History */
@@ -4991,8 +4993,8 @@ export interface components {
          * Known
          * @description A fact or value of the case, its value as one says it; it can be corrected at any time.
          *
-         *     said: the value as it was given; options: what it may be, where that is one of a few; is_confirmed: somebody gave
-         *     it, and not only the caller's own words.
+         *     said: the value as it was given, empty where nobody could tell; options: what it may be, where that is one of a
+         *     few; is_confirmed: somebody gave it, and not only the caller's own words.
          */
         Known: {
             /** Fact */

@@ -8,7 +8,8 @@ interface KnownFactsProps {
   onRecord: (move: Move) => void;
 }
 
-/** What is known of the case, each under what it was asked by; a slip is put right in its place. */
+/** What is known of the case, each under what it was asked by; a slip is put right in its place, and what nobody could
+ * tell is told there once somebody can. */
 export const KnownFacts = ({ view, onRecord }: KnownFactsProps) => {
   const [corrected, setCorrected] = useState<string>();
   return (
@@ -19,7 +20,7 @@ export const KnownFacts = ({ view, onRecord }: KnownFactsProps) => {
           <dd className="break-words">{view.unit}</dd>
         </div>
       )}
-      {view.known.map((one) => (
+      {[...view.known, ...view.untold].map((one) => (
         <div key={one.fact}>
           <dt className="text-faint">{one.ask}</dt>
           <dd className="flex flex-wrap items-baseline gap-x-3">
@@ -33,16 +34,18 @@ export const KnownFacts = ({ view, onRecord }: KnownFactsProps) => {
               />
             ) : (
               <>
-                <span className="min-w-0 break-words">{one.value}</span>
+                <span className="min-w-0 break-words">
+                  {one.said ? one.value : <span className="text-faint italic">could not be told</span>}
+                </span>
                 {!one.is_confirmed && <span className="text-faint">as the caller said</span>}
                 {view.place !== "ended" && (
                   <button
                     type="button"
                     className="link text-faint"
-                    aria-label={`Correct: ${one.ask}`}
+                    aria-label={`${one.said ? "Correct" : "Tell it now"}: ${one.ask}`}
                     onClick={() => setCorrected(one.fact)}
                   >
-                    correct
+                    {one.said ? "correct" : "tell it now"}
                   </button>
                 )}
               </>
@@ -82,6 +85,7 @@ const Correction = ({ known, onDone }: CorrectionProps) => {
           onChange={(event) => setText(event.target.value)}
           onKeyDown={leave}
         >
+          {known.said === "" && <option value="">Choose</option>}
           {known.options.map((option) => (
             <option key={option}>{option}</option>
           ))}
@@ -99,7 +103,7 @@ const Correction = ({ known, onDone }: CorrectionProps) => {
         />
       )}
       <button type="submit" className="button py-0.5" disabled={!text.trim()}>
-        Put right
+        {known.said ? "Put right" : "Enter it"}
       </button>
     </form>
   );

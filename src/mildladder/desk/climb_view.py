@@ -140,6 +140,7 @@ def climb_view(
         path=tuple(_path(now)),
         forecast=figures,
         known=_known(now),
+        untold=_untold(now),
         likely=tuple(
             Likely(cause=cause.id, title=cause.title, share=share)
             for cause, share in likely_causes(playbook, now.attempts, now.facts, now.started.said)
@@ -211,6 +212,11 @@ def _known(now: Climb) -> tuple[Known, ...]:
     return tuple(_known_one(now, name, value) for name, value in now.told.items())
 
 
+def _untold(now: Climb) -> tuple[Known, ...]:
+    """What was asked and nobody could tell, in the playbook's order; it can be given once somebody can."""
+    return tuple(_known_one(now, name, "") for name in now.asked_by if name in now.unknown and name not in now.told)
+
+
 def _known_one(now: Climb, name: str, value: str) -> Known:
     """What is known of a case; a part of a message goes by its own short name."""
     asked = now.asks(name)
@@ -220,7 +226,7 @@ def _known_one(now: Climb, name: str, value: str) -> Known:
     return Known(
         fact=name,
         ask=asked.ask if asked and not is_part else name.replace("-", " ").capitalize(),
-        value=value_in_words(value) if asked and asked.type == "duration" else value,
+        value=value_in_words(value) if value and asked and asked.type == "duration" else value,
         said=value,
         type=asked.type if asked else "text",
         options=_options(asked) if asked else (),

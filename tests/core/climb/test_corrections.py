@@ -54,6 +54,16 @@ def test_a_fact_that_nobody_can_tell_after_all_is_not_asked_again():
     assert after.place == "step"
 
 
+def test_what_nobody_could_tell_is_told_once_somebody_can():
+    untold = c.FactGiven(fact="model", value=None)
+    before = known(FAILS, LOOKED, untold)
+    after = machine.apply(before, events(TO_GR6)[1])
+    assert (before.unknown, after.unknown, after.facts["model"]) == ({"model"}, frozenset(), "GR6")
+    assert known(FAILS, LOOKED, untold, TO_GR6) == after
+    with pytest.raises(Conflict, match="not what is asked"):
+        machine.apply(known(FAILS, untold), events(untold)[1])
+
+
 def test_a_part_of_a_message_is_corrected_under_its_own_name():
     playbook = one_rung(
         {"do": [{"text": "Look"}]}, symptom={"says": "Up", "signs": [{"kind": "message", "text": "ARM {arm} OUT"}]}

@@ -1,4 +1,4 @@
-"""Values of a guided case: given where they are asked for, corrected at any time."""
+"""Values of a guided case: given where they are asked for; corrected, or told after all, at any time."""
 
 from dataclasses import replace
 
@@ -8,7 +8,7 @@ from mildladder.core.errors import Conflict
 from mildladder.core.model import Fact
 from mildladder.core.model.events import ClimbEvent, FactGiven
 
-__all__ = ["corrected", "given", "is_asked"]
+__all__ = ["corrected", "given", "is_asked", "may_be_corrected"]
 
 
 def is_asked(now: Climb, name: str) -> bool:
@@ -16,9 +16,16 @@ def is_asked(now: Climb, name: str) -> bool:
     return (now.place == "fact" and now.asked.id == name) or name in now.asked_inside
 
 
+def may_be_corrected(now: Climb, move: FactGiven) -> bool:
+    """Whether it puts right what was told, or tells what nobody could tell, while that is not what is asked for."""
+    is_known = move.fact in now.told or (move.fact in now.unknown and move.value is not None)
+    return is_known and not is_asked(now, move.fact)
+
+
 def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
-    """What was given is something else after all: what lies ahead is looked at anew, what was done stays done; guard
-    questions and the caller's yes may have been given for the wrong unit, so the step at hand asks for them again."""
+    """What was given is something else after all, or is known now: what lies ahead is looked at anew, what was done
+    stays done; guard questions and the caller's yes may have been given for the wrong unit, so the step at hand asks
+    for them again."""
     name, value = move.fact, move.value
     facts, caught, values = (
         {one: was for one, was in told.items() if one != name} for told in (now.facts, now.caught, now.values)

@@ -18,7 +18,7 @@ from mildladder.core.climb.checks import (
     with_reading,
 )
 from mildladder.core.climb.closing import tie_up
-from mildladder.core.climb.giving import corrected, given, is_asked
+from mildladder.core.climb.giving import corrected, given, is_asked, may_be_corrected
 from mildladder.core.climb.pausing import after_watch, pause, resume
 from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
 from mildladder.core.climb.state import Carried, Climb, Place
@@ -107,7 +107,7 @@ def _again(now: Climb, event: ClimbEvent) -> Climb:
     it would need, or with one that it would not."""
     move = event.move
     while now.place == "fact" and not isinstance(move, _AT_ANY_PLACE):
-        if isinstance(move, FactGiven) and (move.fact == now.asked.id or move.fact in now.told):
+        if isinstance(move, FactGiven) and (move.fact == now.asked.id or may_be_corrected(now, move)):
             break
         now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
     while now.place == "way-out" and not isinstance(move, (TiedUp, FactGiven, *_AT_ANY_PLACE)):
@@ -163,7 +163,7 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
         return _tried_before(now, move)
     if isinstance(move, TakenOver):
         return replace(now, hands=(*now.hands, (event.who, event.at)))
-    if isinstance(move, FactGiven) and move.fact in now.told and not is_asked(now, move.fact):
+    if isinstance(move, FactGiven) and may_be_corrected(now, move):
         return corrected(now, move, event)
     if now.place not in _PLACES.get(type(move), ()):
         raise Conflict(f"that answer does not fit here: the case is at '{now.place}'; reload to see it as it stands")
