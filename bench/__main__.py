@@ -10,6 +10,7 @@ from typing import Any
 
 from playwright.sync_api import sync_playwright
 
+from bench.desk import desk
 from bench.drafts import drafts
 from bench.evidence import evidence
 from bench.live_edit import live_edit
@@ -24,7 +25,7 @@ from mildladder.demo.desk import playbooks
 from tests.browser.conftest import ARGUMENTS, served, sit_down
 from tests.core.ordering.ladders import wide_ladder
 
-# Cases of the part on the log; `--cases 1000000` takes a quarter of an hour.
+# Cases of the parts on the log and the Desk; `--cases 1000000` takes a quarter of an hour.
 LOGGED = int(sys.argv[sys.argv.index("--cases") + 1]) if "--cases" in sys.argv else 100_000
 
 
@@ -124,6 +125,7 @@ def main() -> None:
             "evidence_ms": evidence(),
             "growth": growth(),
             "log": log(Path(folder), LOGGED),
+            "desk": desk(Path(folder), LOGGED),
             "drafts": {
                 "100_rungs": drafts(Path(folder), long_ladder()),
                 "12_rungs": drafts(Path(folder), twelve_rungs(), 200),

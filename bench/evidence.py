@@ -4,8 +4,10 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+from mildladder.core.advice.replay import replay
 from mildladder.core.evidence.chains import FULL, draws
 from mildladder.core.evidence.estimate import Estimated, estimate, on_units, spaced
+from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.mode import metric, mode, start
 from mildladder.core.evidence.posterior import Posterior
 from mildladder.core.evidence.records import records_of
@@ -28,7 +30,7 @@ def _best(work: Callable[[], object]) -> float:
 
 def evidence() -> dict[str, Any]:
     """Milliseconds at 2,000 cases and 8 fixes on one core: one run of the chains, and whole estimates with a second run
-    where the first does not settle; a filter; 64 draws of a 12-rung forecast."""
+    where the first does not settle; a filter; a replay of a ladder against another; 64 draws of a 12-rung forecast."""
     flat, rich = small_desk(0, _CASES, 8, is_flat=True), small_desk(0, _CASES, 12)
     whole = _whole(rich)
     part = [one for one in rich.tallies if one.facts.get("model") == "M1"]
@@ -41,6 +43,7 @@ def evidence() -> dict[str, Any]:
         "filter_12_rungs": _best(
             lambda: estimate(*records_of(part, whole.model, is_part=True), {}, {}, whole=whole, by_fact=True)
         ),
+        "replay_12_rungs": _best(lambda: replay(whole, rich.tallies, rich.playbook, rich.playbook, Told())),
         "forecast_64_draws_12_rungs": _best(lambda: drawn_forecast(rich.playbook, on_units(whole.model, chances))),
     }
 
