@@ -6,14 +6,16 @@ import pytest
 
 from mildladder.api.app import create_app
 from mildladder.core.ladder.content import content_hash
+from mildladder.desk import home
 from mildladder.desk.editions import document
+from mildladder.desk.files import import_playbook
 from mildladder.desk.home import SymptomCard, symptoms
 from mildladder.desk.intake import import_cases
 from mildladder.store.database import Database
 from mildladder.store.log.tallies import fold
 from tests.conftest import LEAD_ID, SHELL
 from tests.pages import Page
-from tests.samples import NOON, case
+from tests.samples import NOON, case, gate
 
 ID = "gate-arm-up"
 TODAY = NOON.date()
@@ -97,3 +99,18 @@ def test_a_draft_says_what_it_would_spare_and_what_keeps_it_from_agents(desk, cl
     assert page.undo().status_code == 200
     assert published(client) == 2
     assert card(desk).unpublished is None
+
+
+def test_a_desk_of_many_symptoms_is_worked_out_once(desk, monkeypatch):
+    with desk.writing() as session:
+        for number in range(140):
+            import_playbook(session, gate().model_copy(update={"id": f"gate-{number}"}), LEAD_ID, NOON, None, None)
+    made = []
+    worked_out = home._card
+    monkeypatch.setattr(home, "_card", lambda *about: made.append(about) or worked_out(*about))
+    with desk.reading() as session:
+        first = symptoms(session, TODAY)
+    assert len(made) == len(first) >= 140
+    with desk.reading() as session:
+        assert symptoms(session, TODAY) == first
+    assert len(made) == len(first)

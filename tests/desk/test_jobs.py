@@ -72,6 +72,28 @@ def test_the_same_question_joins_and_is_worked_out_once(desk):
     assert states(desk) == ["done"]
 
 
+def test_many_questions_are_asked_at_once(desk):
+    nobody = Nobody()
+    questions = [jobs.Question(ID, 1, asked) for asked in (CURVE, {"ask": "why", "rung": 1})]
+    assert jobs.answers_of(desk, nobody, "ordering", questions, NOON) == [None, None]
+    assert nobody.nudged == ["ordering"]
+    carry_out_waiting(desk, "ordering")
+    curve, why = jobs.answers_of(desk, nobody, "ordering", questions, NOON)
+    assert '"draft":' in curve
+    assert why not in (None, curve)
+    assert nobody.nudged == ["ordering"]
+
+
+def test_the_last_answers_of_a_quiet_subject_outlast_those_of_busy_ones(desk):
+    with desk.writing() as session:
+        for subject, version in (("quiet", 1), *(("busy", version) for version in range(300))):
+            row = store.add(session, "ordering", subject, version, CURVE, None, NOON)
+            store.end(session, row.number, "done", NOON, f"{subject} {version}")
+    ask(desk, Nobody())
+    asked = [jobs.Question(subject, version, CURVE) for subject, version in (("quiet", 1), ("busy", 299), ("busy", 0))]
+    assert jobs.answers_of(desk, Nobody(), "ordering", asked, NOON) == ["quiet 1", "busy 299", None]
+
+
 def test_the_newest_question_comes_first_and_files_come_in_order(desk):
     for rung in range(3):
         ask(desk, Nobody(), asked={"ask": "why", "rung": rung})

@@ -1,22 +1,36 @@
 """Ask for long work, watch it, cancel it: a question waits for no answer, and the same question joins."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal, Protocol
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import Busy, Conflict, NotTheirs, of_data
+from mildladder.core.errors import Busy, Conflict, LadderError, NotTheirs, of_data
 from mildladder.core.model import Shape
 from mildladder.desk.people import check_lead
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
 from mildladder.store.tables import JobRow
 
-__all__ = ["JobView", "Kind", "Workers", "answer_of", "cancel", "job", "join_or_add", "recent"]
+__all__ = [
+    "JobView",
+    "Kind",
+    "Question",
+    "Workers",
+    "answer_of",
+    "answers_of",
+    "cancel",
+    "job",
+    "join_or_add",
+    "recent",
+]
 
 Kind = Literal["ordering", "estimating", "nudging", "importing"]
-_MOST_ANSWERS = 256
+# So many answers are kept, and the last of each subject: on a page of many subjects each would else be forgotten for
+# those of the others.
+_MOST_ANSWERS, _OF_EACH = 256, 2
 _RECENT = 20
 # A question that cannot be written down within that time is simply asked again.
 _PATIENCE_MS = 100
@@ -84,6 +98,15 @@ def join_or_add(
 _KEPT: tuple[store.State, ...] = ("waiting", "running", "done", "failed")
 
 
+@dataclass(frozen=True)
+class Question:
+    """What is asked about one version of something."""
+
+    subject: str
+    version: int
+    asked: Mapping[str, Any]
+
+
 def answer_of(
     database: Database,
     workers: Workers,
@@ -97,25 +120,41 @@ def answer_of(
 
     Raises whatever the work raised.
     """
-    digest = store.digest_of(kind, subject, version, asked)
-    row = _found(database, kind, digest)
-    if row is None:
+    (answer,) = answers_of(database, workers, kind, [Question(subject, version, asked)], now)
+    if isinstance(answer, LadderError):
+        raise answer
+    return answer
+
+
+def answers_of(
+    database: Database, workers: Workers, kind: Kind, questions: Sequence[Question], now: datetime
+) -> list[str | LadderError | None]:
+    """The answers to many questions, in their order, each as `answer_of` has it, or what it raises; what nobody has
+    asked yet is asked all at once."""
+    rows = _found(database, kind, questions)
+    if new := [question for question, row in zip(questions, rows, strict=True) if row is None]:
         try:
             with database.writing(is_lasting=False, patience_ms=_PATIENCE_MS) as session:
-                join_or_add(session, kind, subject, asked, None, now, version, _KEPT)
-                store.forget_ended(session, kind, _MOST_ANSWERS)
+                for one in new:
+                    join_or_add(session, kind, one.subject, one.asked, None, now, one.version, _KEPT)
+                store.forget_ended(session, kind, _MOST_ANSWERS, _OF_EACH)
         except Busy:
-            return None
+            return [_answer(row) for row in rows]
         workers.nudge(kind)
-        row = _found(database, kind, digest)
-    if row is not None and row.problem is not None:
-        raise of_data(row.problem)
-    return None if row is None else row.result
+        rows = _found(database, kind, questions)
+    return [_answer(row) for row in rows]
 
 
-def _found(database: Database, kind: Kind, digest: str) -> JobRow | None:
+def _found(database: Database, kind: Kind, questions: Sequence[Question]) -> list[JobRow | None]:
     with database.reading() as session:
-        return store.find(session, kind, digest, _KEPT)
+        digests = [store.digest_of(kind, one.subject, one.version, one.asked) for one in questions]
+        return [store.find(session, kind, digest, _KEPT) for digest in digests]
+
+
+def _answer(row: JobRow | None) -> str | LadderError | None:
+    if row is not None and row.problem is not None:
+        return of_data(row.problem)
+    return None if row is None else row.result
 
 
 def _view(row: JobRow) -> JobView:

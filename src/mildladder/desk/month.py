@@ -10,8 +10,8 @@ from mildladder.core.evidence.rates import Rate, raw_rate
 from mildladder.core.model import Shape
 from mildladder.core.model.base import Id
 from mildladder.core.model.outcomes import CURED
-from mildladder.store import drafts
-from mildladder.store.documents import document_of
+from mildladder.desk.titles import titles_of
+from mildladder.store.drafts import states
 from mildladder.store.editions import editions_between
 from mildladder.store.log.reading import MonthTally, months_of
 
@@ -54,9 +54,7 @@ class Month(Shape):
 def month(session: Session, wanted: str) -> Month:
     """What the log and the editions say of a month."""
     before = _month_before(wanted)
-    titles = {
-        name: document_of(drafts.newest_revision(session, name)).playbook.title for name in drafts.playbook_ids(session)
-    }
+    titles = {one.playbook: titles_of(session, one.playbook, one.draft).playbook for one in states(session)}
     found = months_of(session, (before, wanted))
     now, then = _by_symptom(found, wanted), _by_symptom(found, before)
     symptoms = [

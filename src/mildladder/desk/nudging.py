@@ -1,7 +1,7 @@
 """What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
 
 import hashlib
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from datetime import date, datetime
 from typing import Annotated
 
@@ -29,11 +29,11 @@ from mildladder.desk.odd_names import odd_steps
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
 from mildladder.desk.tasks import Task, utc_now
+from mildladder.desk.titles import titles_of
 from mildladder.store import jobs as kept_jobs
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
-from mildladder.store.drafts import newest_revision, revision, states
-from mildladder.store.editions import newest_number
+from mildladder.store.drafts import State, revision, states
 from mildladder.store.log import reading as store
 from mildladder.store.nudges import decline as keep_declined
 from mildladder.store.nudges import declined
@@ -97,13 +97,22 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
     """What to change next by symptom, older answers where newer ones are being made. Symptoms of too few cases have
     none."""
     with database.reading() as session:
-        known = [state.playbook for state in states(session)]
-        asked_of = [one for one in known if sum(store.ends(session, one).values()) >= _LEAST_CASES]
+        window = return_window(session)
+        questions = [
+            _question(state, window, now)
+            for state in states(session)
+            if sum(store.ends(session, state.playbook).values()) >= _LEAST_CASES
+        ]
+    answers = jobs.answers_of(database, workers, "nudging", questions, now)
     found, waiting = [], 0
-    for playbook_id in asked_of:
-        shown, is_working = _of_symptom(database, workers, playbook_id, now)
-        waiting += is_working
-        found += [shown] if shown is not None else []
+    with database.reading() as session:
+        for question, answer in zip(questions, answers, strict=True):
+            # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
+            if isinstance(answer, LadderError):
+                continue
+            waiting += answer is None
+            shown = _of_symptom(session, question, answer)
+            found += [shown] if shown is not None else []
     known_of = [
         (one.a_month * one.promised.saving.mean, one.a_month * one.came.saving.mean)
         for symptom in found
@@ -118,44 +127,35 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
     return WhatToChange(symptoms=tuple(found), waiting=waiting, counted_on=share)
 
 
-def _of_symptom(
-    database: Database, workers: jobs.Workers, playbook_id: str, now: datetime
-) -> tuple[SymptomNudges | None, bool]:
-    with database.reading() as session:
-        version = store.version_of(session, playbook_id)
-        row = newest_revision(session, playbook_id)
-        asked = {
-            "edition": newest_number(session, playbook_id), "revision": row.number, "window": return_window(session),
-            "today": now.date().isoformat(),
-        }  # fmt: skip
-    try:
-        made = jobs.answer_of(database, workers, "nudging", playbook_id, version, asked, now)
-    except LadderError:
-        # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
-        return None, False
-    with database.reading() as session:
-        if made is None:
-            older = kept_jobs.last_done(session, "nudging", playbook_id, {"ask": None, **asked}, _ALIKE)
-            made_before = kept_jobs.job(session, older).result if older is not None else None
-        else:
-            made_before = made
-        if made_before is None:
-            return None, True
-        told = NudgeList.model_validate_json(made_before)
-        playbook = document_of(revision(session, playbook_id, row.number)).playbook
-        said = declined(session, playbook_id)
-    shown = SymptomNudges(
-        playbook=playbook_id, title=playbook.title, revision=told.revision, as_of=told.as_of, is_stale=made is None,
-        nudges=tuple(one for one in told.nudges if not _is_hidden(one, said.get(one.key))),
-        drifts=tuple(one for one in _named(told.drifts, playbook) if one.key not in said), followed=told.followed,
+def _question(state: State, window: int, now: datetime) -> jobs.Question:
+    asked = {
+        "edition": state.edition, "revision": state.draft, "window": window, "today": now.date().isoformat(),
+    }  # fmt: skip
+    return jobs.Question(state.playbook, state.tallies, asked)
+
+
+def _of_symptom(session: Session, question: jobs.Question, answer: str | None) -> SymptomNudges | None:
+    """What is shown of an answer, or of an older one while it is being worked out; None where there is neither."""
+    playbook_id, told = question.subject, answer
+    if told is None:
+        older = kept_jobs.last_done(session, "nudging", playbook_id, {"ask": None, **question.asked}, _ALIKE)
+        told = kept_jobs.job(session, older).result if older is not None else None
+    if told is None:
+        return None
+    made = NudgeList.model_validate_json(told)
+    titles = titles_of(session, playbook_id, question.asked["revision"])
+    said = declined(session, playbook_id)
+    return SymptomNudges(
+        playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=answer is None,
+        nudges=tuple(one for one in made.nudges if not _is_hidden(one, said.get(one.key))),
+        drifts=tuple(one for one in _named(made.drifts, playbook_id, titles.steps) if one.key not in said),
+        followed=made.followed,
     )  # fmt: skip
-    return shown, made is None
 
 
-def _named(found: Iterable[Drift], playbook: Playbook) -> Iterator[NamedDrift]:
-    titles = {step.id: step.title for step in playbook.steps}
+def _named(found: Iterable[Drift], playbook_id: str, titles: Mapping[str, str]) -> Iterator[NamedDrift]:
     return (
-        NamedDrift(**one.model_dump(), key=_key_of(playbook.id, one), title=titles[one.step])
+        NamedDrift(**one.model_dump(), key=_key_of(playbook_id, one), title=titles[one.step])
         for one in found
         if one.step in titles
     )

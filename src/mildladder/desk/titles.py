@@ -1,8 +1,16 @@
 """What things are called, for screens that know their ids."""
 
-from mildladder.core.model import Shape
+from collections.abc import Mapping
+from typing import NamedTuple
 
-__all__ = ["StepTitle"]
+from sqlalchemy.orm import Session
+
+from mildladder.core.model import Shape
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import revision
+from mildladder.store.kept import kept
+
+__all__ = ["StepTitle", "Titles", "titles_of"]
 
 
 class StepTitle(Shape):
@@ -10,3 +18,20 @@ class StepTitle(Shape):
 
     id: str
     title: str
+
+
+class Titles(NamedTuple):
+    """What a draft is called, and each of its steps by id."""
+
+    playbook: str
+    steps: Mapping[str, str]
+
+
+def titles_of(session: Session, playbook_id: str, number: int) -> Titles:
+    """What is called what at a revision; kept, since lists of all symptoms need nothing else of their documents."""
+
+    def read() -> Titles:
+        playbook = document_of(revision(session, playbook_id, number)).playbook
+        return Titles(playbook.title, {step.id: step.title for step in playbook.steps})
+
+    return kept(session, ("titles", playbook_id, number), read)

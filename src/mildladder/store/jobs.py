@@ -158,8 +158,11 @@ def drop_older(session: Session, kind: str, subject: str, version: int) -> None:
     session.execute(delete(JobRow).where(*older, JobRow.state != "cancelling"))
 
 
-def forget_ended(session: Session, kind: str, most: int) -> None:
-    """Keep so many of those that have ended, the newest."""
+def forget_ended(session: Session, kind: str, most: int, of_each: int = 0) -> None:
+    """Keep so many of those that have ended, the newest, and so many answers of each subject, however old they are."""
     ended = (JobRow.kind == kind, JobRow.state.not_in(UNENDED))
-    kept = select(JobRow.number).where(*ended).order_by(JobRow.number.desc()).limit(most)
-    session.execute(delete(JobRow).where(*ended, JobRow.number.not_in(kept)))
+    newest = select(JobRow.number).where(*ended).order_by(JobRow.number.desc()).limit(most)
+    place = func.row_number().over(partition_by=JobRow.subject, order_by=JobRow.number.desc()).label("place")
+    placed = select(JobRow.number, place).where(JobRow.kind == kind, JobRow.state == "done").subquery()
+    last = select(placed.c.number).where(placed.c.place <= of_each)
+    session.execute(delete(JobRow).where(*ended, JobRow.number.not_in(newest), JobRow.number.not_in(last)))
