@@ -8,8 +8,9 @@ from sqlalchemy.orm import Session
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.model import Shape, StepKind
 from mildladder.desk.settings import return_window
-from mildladder.store import drafts, library
-from mildladder.store.documents import document_of
+from mildladder.desk.titles import titles_of
+from mildladder.store import library
+from mildladder.store.drafts import newest_revision, uses
 from mildladder.store.log import reading
 
 __all__ = ["FoundSteps", "find_steps"]
@@ -50,7 +51,7 @@ def find_steps(session: Session, text: str, but: str | None, today: date) -> Fou
     words = text.casefold().split()
     if not words:
         return FoundSteps(steps=())
-    used = drafts.uses(session)
+    used = uses(session)
     into = library.aliases(session)
     rows = {row.step_id: row for row in library.newest_library_steps(session)}
     ranked: list[tuple[bool, int, str, str | None]] = []
@@ -96,11 +97,7 @@ class _Doing:
         )  # fmt: skip
         found = counts.get(step)
         return Doing(
-            title=_title(self.session, playbook_id),
+            title=titles_of(self.session, playbook_id, newest_revision(self.session, playbook_id).number).playbook,
             tried=found.tried if found else 0,
             resolved=found.resolved if found else 0,
         )
-
-
-def _title(session: Session, playbook_id: str) -> str:
-    return document_of(drafts.newest_revision(session, playbook_id)).playbook.title
