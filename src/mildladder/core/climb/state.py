@@ -21,8 +21,8 @@ from mildladder.core.climb.between import ways_out
 from mildladder.core.climb.lacking import Lack, lacking
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.searching import Standing, standing
+from mildladder.core.climb.values import Values
 from mildladder.core.climb.wanting import INTERVAL, before_step, within_step
-from mildladder.core.climb.wording import names_in_commands
 from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.conditions import (
     EarlierCases,
@@ -30,10 +30,8 @@ from mildladder.core.ladder.conditions import (
     World,
 )
 from mildladder.core.ladder.footings import footings_of
-from mildladder.core.ladder.messages import NAME, names_in
-from mildladder.core.ladder.sums import computed
-from mildladder.core.ladder.units import fact_types, on_unit
-from mildladder.core.ladder.values import fits_command, is_value, seconds
+from mildladder.core.ladder.units import on_unit
+from mildladder.core.ladder.values import seconds
 from mildladder.core.model import (
     Attempt,
     Baseline,
@@ -46,10 +44,8 @@ from mildladder.core.model import (
     Playbook,
     Step,
 )
-from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import Ended, PauseReason, Started
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
-from mildladder.core.texts import shortened
 
 __all__ = ["ROUGH", "Carried", "Climb", "Pause", "Place"]
 
@@ -98,7 +94,7 @@ class Pause:
 
 
 @dataclass(frozen=True)
-class Climb:
+class Climb(Values):
     """Where a guided case stands.
 
     since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
@@ -323,60 +319,6 @@ class Climb:
         """A step as it is on this unit."""
         return on_unit(step, self.facts, self.types)
 
-    @cached_property
-    def types(self) -> dict[str, str]:
-        """The types of the facts."""
-        return fact_types(self.playbook)
-
-    @cached_property
-    def known(self) -> dict[str, str]:
-        """Every value that texts are filled with."""
-        return self._with_computed(self.told)
-
-    @property
-    def told(self) -> dict[str, str]:
-        """Those of them that somebody has told, in their own words or asked."""
-        return {**self.facts, **self.caught, **self.values}
-
-    def _with_computed(self, values: dict[str, str]) -> dict[str, str]:
-        """The same with what can be computed from them; what is computed may be computed from."""
-        waiting = [one for one in self.inputs.values() if one.compute is not None]
-        while made := {one.id: value for one in waiting if (value := computed(one, values)) is not None}:
-            values = {**values, **made}
-            waiting = [one for one in waiting if one.id not in made]
-        return values
-
-    @cached_property
-    def for_commands(self) -> dict[str, str]:
-        """The values that commands are filled with: those that somebody gave or confirmed, and that are safe there."""
-        given = self._with_computed({**self.facts, **self.values})
-        return {name: value for name, value in given.items() if (one := self.asks(name)) and fits_command(one, value)}
-
-    @cached_property
-    def asked_by(self) -> dict[str, str]:
-        """What each value is asked by, by its name."""
-        told = {one.id: one.ask for step in reversed(self.playbook.steps) for one in step.inputs}
-        return told | {one.id: one.ask for one in self.playbook.facts}
-
-    def asks(self, name: str) -> Fact | Input | None:
-        """What asks for the value of that name."""
-        return next((fact for fact in self.playbook.facts if fact.id == name), None) or self.inputs.get(name)
-
-    @property
-    def suggested(self) -> str | None:
-        """What the caller said the value to be that is asked for now, where it can be that."""
-        value = self.caught.get(self.asked.id)
-        return value if value is not None and self.may_be(self.asked, value) else None
-
-    def may_be(self, asked: Fact | Input, value: str) -> bool:
-        """Whether that can be its value, wherever the playbook uses it."""
-        return fits_command(asked, value) if asked.id in self.in_commands else is_value(asked, value)
-
-    @cached_property
-    def in_commands(self) -> frozenset[str]:
-        """The names that the commands of the playbook's steps wait for."""
-        return frozenset(name for step in self.playbook.steps for name in names_in_commands(step))
-
     @property
     def team(self) -> str | None:
         """The team that the case is to be handed off to; None: whoever takes what the ladder leaves."""
@@ -407,26 +349,18 @@ class Climb:
         is_inside = self.place == "step" and self.started.rules >= 2
         return within_step(self) if is_inside else ()
 
-    @cached_property
-    def inputs(self) -> dict[str, Input]:
-        """Every input of the playbook's steps, and the parts of messages that change, by id: each is asked once."""
-        parts = {
-            name: Input(
-                id=name,
-                ask=shortened(f"What stands for “{name}” in the message “{NAME.sub('…', sign.text)}”?", MOST_LINE),
-            )
-            for sign in self.playbook.symptom.signs
-            if sign.kind == "message"
-            for name in names_in(sign.text)
-        }
-        return {**parts, **{one.id: one for step in reversed(self.playbook.steps) for one in step.inputs}}
-
     @property
     def asked(self) -> Fact | Input:
         """The fact or input that is asked for now, before the step or inside it."""
         found = self.asks((self.asked_inside or self.missing)[0])
         assert found is not None
         return found
+
+    @property
+    def suggested(self) -> str | None:
+        """What the caller said the value to be that is asked for now, where it can be that."""
+        value = self.caught.get(self.asked.id)
+        return value if value is not None and self.may_be(self.asked, value) else None
 
     @property
     def search(self) -> Standing | None:
