@@ -29,6 +29,7 @@ from mildladder.store.log.prepared import Prepared
 from mildladder.store.log.tallies import Numbers, fold
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
+from mildladder.store.uncollected import collect_young, uncollected
 
 __all__ = [
     "ask_to_bring_in", "bring_in", "forget_file", "forget_files", "import_in_batches", "undo_task", "undo_unfinished",
@@ -197,6 +198,7 @@ class _SoFar:
         }  # fmt: skip
 
 
+@uncollected()
 def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, leave_out: bool) -> tuple[Reader, Logged]:
     assert logging.brought_by is not None
     so_far = _SoFar.of(logging.brought_by, task.so_far)
@@ -220,6 +222,7 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
         size = _next_size(size, time.perf_counter() - began)
         reader.refuse_others(some.of_another_origin)
         task.database.give_way()
+        collect_young()
     return reader, so_far.done
 
 

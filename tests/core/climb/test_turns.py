@@ -116,7 +116,7 @@ def test_a_case_that_a_guards_answer_hands_on_says_which_question_and_answer():
     guard = [{"ask": "Does anybody smell gas?", "must": "no", "else": {"hand_off": "crew"}}]
     playbook = one_rung({"guard": guard}, hand_offs=[{"id": "crew", "title": "Crew"}])
     now = then(climbed(playbook, FAILS), c.GuardAnswered(step="fix", number=0, answer="yes"))
-    says = "Handed on before “Fix it”: Does anybody smell gas? Yes."
+    says = "Handed off before “Fix it”: Does anybody smell gas? Yes."
     assert (now.place, now.notes) == ("hand-off", (says,))
     assert says in hand_off_text(now)
     assert says in (case_of(then(now, c.Ended(end="handed-off", hand_off="crew")), "G-1", 1).notes or "")

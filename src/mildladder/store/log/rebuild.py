@@ -15,6 +15,7 @@ from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import Recount
 from mildladder.store.log.returns import Visit, links_of, near_others, stored_visit
 from mildladder.store.log.tallies import Changes
+from mildladder.store.uncollected import uncollected
 
 __all__ = ["rebuild"]
 
@@ -23,6 +24,7 @@ _MOST_HELD = 300_000
 _ALONE = Link(None, is_double=False)
 
 
+@uncollected()
 def rebuild(session: Session, return_window: int) -> None:
     """Every tally, and whose fault came back, from the logged cases alone."""
     connection, counting = session.connection(), counting_of(session)

@@ -1,0 +1,191 @@
+"""What carrying a step out, or leaving it undone, comes to: alone, or in a trial that is tested once for all of it."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import TypeVar
+
+from mildladder.core.climb.agenda import RailTask, RungTask, TestTask
+from mildladder.core.climb.checks import check_step
+from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
+from mildladder.core.climb.state import Carried, Climb
+from mildladder.core.errors import Conflict
+from mildladder.core.ladder.footings import chain, footings_of
+from mildladder.core.model import Attempt, Rung, Step, minutes_between
+from mildladder.core.model.events import Answered, ClimbEvent
+from mildladder.core.model.outcomes import DO_NOT_ENTER, RESTORED, TESTED
+from mildladder.core.model.step import SEARCH_FINDS
+
+__all__ = ["carry_out", "tell_finding", "tested", "without_doing"]
+
+_T = TypeVar("_T")
+
+
+def without_doing(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """An end of the rung before anything was done to the unit: its footing was not even entered."""
+    task = now.task
+    climb = _note_attempt(now, move, event)
+    return settled(with_rail(climb, task, move.outcome or ""))
+
+
+def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """The step was come to on its footing; how it ended decides what follows."""
+    task, step = now.task, now.step
+    footing = now.bound_for if step.footing == "any" else step.footing
+    in_trial = isinstance(task, RungTask) and task.in_trial
+    waits = now.waits_for_test and move.outcome == "done"
+    proves_after = step.proves == "after-leaving"
+    is_left = proves_after and not in_trial
+    is_not_done = move.outcome in DO_NOT_ENTER
+    stays = in_trial or waits or (is_not_done and (move.outcome in task.rung.on or now.started.rules >= 2))
+    climb = _entered(replace(
+        now,
+        footing=None if proves_after and not stays else footing,
+        route=(),
+        to_put_back=(),
+        leaves_for_test=now.leaves_for_test or ((in_trial or waits) and proves_after),
+    ))  # fmt: skip
+    if waits:
+        minutes = minutes_between(now.since, event.at)
+        test = () if in_trial else (TestTask(task.path, task.rung),)
+        climb = replace(
+            climb, agenda=(*test, *climb.agenda[1:]), since=event.at, guards=0, has_consent=False, has_begun=False,
+            rounds=(),
+            carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts), move.ways)),
+        )  # fmt: skip
+        return settled(climb)
+    climb = _note_attempt(climb, move, event)
+    if move.outcome in TESTED and move.took != "no":
+        climb = replace(climb, to_put_back=_changes((step,), move.outcome))
+    if move.outcome == "fixed":
+        return _fixed(climb, task.path, task.rung, step.id)
+    if is_left and is_not_done and stays and move.outcome not in task.rung.on:
+        climb = replace(climb, route=(None,))
+    return settled(with_rail(climb, task, move.finding or move.outcome or "", is_left and is_not_done))
+
+
+def _entered(now: Climb) -> Climb:
+    """The states that the unit stands in are to be left, whatever became of leaving them before."""
+    stands_in = {f"leave:{one.id}" for one in chain(footings_of(now.playbook), now.footing)}
+    if stands_in.isdisjoint(now.tied):
+        return now
+    tied = {end: why for end, why in now.tied.items() if end not in stands_in}
+    return replace(now, tied=tied, stuck=tuple(end for end in now.stuck if end.id not in stands_in))
+
+
+def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    attempt = Attempt(
+        step=move.step,
+        outcome=move.outcome,
+        finding=move.finding,
+        minutes=round(minutes_between(now.since, event.at), 2),
+        by=now.step.effort.by,
+        trial=_next_trial(now),
+        took=move.took,
+        harmed=move.harmed,
+        reading=move.reading,
+        ways=move.ways,
+        at=event.at,
+    )
+    found = now.search.found if now.search and move.finding == SEARCH_FINDS[0] else None
+    return replace(
+        now,
+        found_at={**now.found_at, move.step: found} if found is not None else now.found_at,
+        rounds=(),
+        attempts=(*now.attempts, attempt),
+        tried_at=(*now.tried_at, now.task.path),
+        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+        agenda=now.agenda[1:],
+        since=event.at,
+        guards=0,
+        has_consent=False,
+        has_begun=False,
+    )
+
+
+def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """The original action was tried once for all that was done in the trial."""
+    task = now.agenda[0]
+    assert isinstance(task, TestTask)
+    number = _next_trial(now)
+    attempts = tuple(
+        Attempt(
+            step=one.step,
+            outcome=move.outcome,
+            finding=move.finding if one.step == move.step else None,
+            minutes=round(one.minutes, 2),
+            by=now.on_unit(now.playbook.step(one.step)).effort.by,
+            trial=number,
+            took=move.took,
+            harmed=one.harmed,
+            ways=one.ways,
+            at=event.at,
+        )
+        for one in now.carried
+    )
+    climb = replace(
+        now,
+        attempts=_put_among(now.attempts, now.carried, attempts),
+        tried_at=_put_among(now.tried_at, now.carried, [one.path for one in now.carried]),
+        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+        footing=None if now.leaves_for_test else now.bound_for,
+        route=(),
+        leaves_for_test=False,
+        carried=(),
+        to_put_back=()
+        if move.took == "no"
+        else _changes([now.playbook.step(one.step) for one in now.carried], move.outcome),
+        agenda=now.agenda[1:],
+        since=event.at,
+    )
+    if move.outcome == "fixed":
+        alone = now.carried[0].step if len(now.carried) == 1 else None
+        last = task.last if now.carried[-1].path == task.path else None
+        return _fixed(climb, now.carried[-1].path, last, alone)
+    others = (one.step for one in now.carried if one.step != move.step)
+    climb = replace(climb, to_find=tuple(step for step in others if now.playbook.step(step).findings))
+    if now.carried[-1].path != task.path:
+        return settled(climb)
+    if move.finding is None:
+        return settled(with_rail(climb, task, move.outcome or ""))
+    return settled(replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)))
+
+
+def _put_among(tried: Sequence[_T], carried: Sequence[Carried], results: Sequence[_T]) -> tuple[_T, ...]:
+    """What was tested together, put among the rest in the order in which it was carried out."""
+    found = list(tried)
+    for number, (one, made) in enumerate(zip(carried, results, strict=True)):
+        found.insert(one.after + number, made)
+    return tuple(found)
+
+
+def tell_finding(now: Climb, move: Answered) -> Climb:
+    """What a step of the trial, not the last one, has left to be seen."""
+    check_step(now, move.step)
+    if all(finding.id != move.finding for finding in now.step.findings):
+        raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
+    last = max(number for number, attempt in enumerate(now.attempts) if attempt.step == move.step)
+    told = now.attempts[last].model_copy(update={"finding": move.finding})
+    told_of = replace(
+        now,
+        attempts=(*now.attempts[:last], told, *now.attempts[last + 1 :]),
+        findings={**now.findings, move.step: move.finding or ""},
+        to_find=now.to_find[1:],
+    )
+    return settled(told_of)
+
+
+def _changes(steps: Sequence[Step], outcome: str | None) -> tuple[str, ...]:
+    """Those of the steps of a trial that are put back after it, the last first."""
+    after = ("always",) if outcome == "fixed" else ("always", "no-change")
+    return tuple(step.id for step in reversed(steps) if step.undo is not None and step.undo.after in after)
+
+
+def _fixed(now: Climb, path: str, rung: Rung | None, step: str | None) -> Climb:
+    """The original action works again; where a workaround does it and the lasting repair is known, that follows."""
+    if rung is not None and RESTORED in rung.on and now.playbook.step(rung.step).kind == "workaround":
+        return settled(with_lasting_repair(replace(now, restored=now.since), path, rung))
+    return settled(ended_by(now, path, step))
+
+
+def _next_trial(now: Climb) -> int:
+    return 1 + max((attempt.trial or 0 for attempt in now.attempts), default=0)
