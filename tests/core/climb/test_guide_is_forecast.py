@@ -2,8 +2,7 @@
 
 import pytest
 
-from mildladder.core.climb import agenda, settling
-from mildladder.core.climb import machine as climb
+from mildladder.core.climb import agenda, carrying, settling
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.forecast import forecast
@@ -41,7 +40,7 @@ def _at_once(now, task):
 FAULTS = {
     "a rail goes back to where the unit stands": (Climb, "bound_for", property(lambda now: now.footing)),
     "a rung that is excluded is climbed": (settling, "_is_excluded", lambda *_: False),
-    "nothing is ever put back": (climb, "_changes", lambda *_: ()),
+    "nothing is ever put back": (carrying, "_changes", lambda *_: ()),
     "a finding of a trial is acted upon at once": (settling, "_with_rail_of_done", _at_once),
     "a step that was done comes up again": (Climb, "is_done", lambda *_: False),
     "every rung is tested alone": (agenda, "_trial_of", lambda *_: None),

@@ -49,7 +49,7 @@ class Prepared:
         return self.values[_PLAYBOOK], self.values[_EDITION]
 
 
-_PLAYBOOK, _EDITION = list(COLUMNS).index("playbook"), list(COLUMNS).index("edition")
+_PLAYBOOK, _EDITION, _CLOSED = (list(COLUMNS).index(name) for name in ("playbook", "edition", "closed"))
 # Read many at a time: by place, with those that are moments known beforehand.
 _OF_CASE, _FROM_ATTEMPT = attrgetter(*COLUMNS), attrgetter(*OF_ATTEMPT)
 _MOMENTS = [place for place, name in enumerate(COLUMNS) if name in ("opened", "closed", "came_back")]
@@ -112,7 +112,7 @@ def insert_cases(connection: Connection, cases: Sequence[tuple[Prepared, dict[st
     for statement, many in ((_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_FACT, facts)):
         plain(connection).executemany(statement, many)
     enter(connection, entries)
-    _count_days(connection, [as_stored(prepared.case.closed) for prepared, _ in cases], 1)
+    _count_days(connection, [prepared.values[_CLOSED] for prepared, _ in cases], 1)
 
 
 def _count_days(connection: Connection, closed: Sequence[str], change: int) -> None:

@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from functools import cached_property
 from typing import Any
 
 from sqlalchemy import select
@@ -36,6 +37,11 @@ class Logging:
     now: datetime
     return_window: int
     brought_by: int | None = None
+
+    @cached_property
+    def logged(self) -> str:
+        """When, as it is stored."""
+        return as_stored(self.now)
 
 
 @dataclass
@@ -193,7 +199,7 @@ def _own(new: _New, found: Link) -> dict[str, Any]:
         "number": new.number,
         "origin": new.logging.origin,
         "who": new.logging.who,
-        "logged": as_stored(new.logging.now),
+        "logged": new.logging.logged,
         "brought_by": new.logging.brought_by,
         "came_back": as_stored(found.came_back) if found.came_back else None,
         "linked": new.linked,
