@@ -1,7 +1,6 @@
 """A month of the desk on a page: what took its time, what was changed, and what came of it, for whoever pays for it."""
 
-from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 
 from sqlalchemy.orm import Session
@@ -55,8 +54,8 @@ def month(session: Session, wanted: str) -> Month:
     """What the log and the editions say of a month."""
     before = _month_before(wanted)
     titles = {one.playbook: titles_of(session, one.playbook, one.draft).playbook for one in states(session)}
-    found = months_of(session, (before, wanted))
-    now, then = _by_symptom(found, wanted), _by_symptom(found, before)
+    found = {name: months_of(session, name, (before, wanted)) for name in titles}
+    now, then = _in_month(found, wanted), _in_month(found, before)
     symptoms = [
         MonthOfSymptom(
             playbook=name,
@@ -89,12 +88,8 @@ def month(session: Session, wanted: str) -> Month:
     )
 
 
-def _by_symptom(found: Iterable[MonthTally], wanted: str) -> "defaultdict[str, list[MonthTally]]":
-    made: defaultdict[str, list[MonthTally]] = defaultdict(list)
-    for one in found:
-        if one.month == wanted:
-            made[one.symptom].append(one)
-    return made
+def _in_month(found: Mapping[str, Sequence[MonthTally]], wanted: str) -> dict[str, list[MonthTally]]:
+    return {name: [one for one in tallies if one.month == wanted] for name, tallies in found.items()}
 
 
 def _cases(tallies: Iterable[MonthTally]) -> int:

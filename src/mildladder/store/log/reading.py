@@ -257,26 +257,29 @@ def _by_signature(symptom: str, *what: Any) -> Any:
 class MonthTally:
     """Cases of a symptom that were closed in a month and ended alike. seconds: of them all, waiting left out."""
 
-    symptom: str
     month: str
     end: str
     count: int
     seconds: int
 
 
-def months_of(session: Session, wanted: Sequence[str]) -> list[MonthTally]:
-    """What was closed in some months, of every symptom."""
+def months_of(session: Session, symptom: str, wanted: Sequence[str]) -> list[MonthTally]:
+    """What of a symptom was closed in some months."""
+    return of_version(session, symptom, ("months", *wanted), lambda: _months_of(session, symptom, wanted))
+
+
+def _months_of(session: Session, symptom: str, wanted: Sequence[str]) -> list[MonthTally]:
     month = func.substr(StratumRow.period, 1, 7)
     query = (
-        select(StratumRow.symptom, month, SignatureRow.text, func.sum(TallyRow.count), func.sum(TallyRow.seconds))
+        select(month, SignatureRow.text, func.sum(TallyRow.count), func.sum(TallyRow.seconds))
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
         .join(SignatureRow, SignatureRow.number == TallyRow.signature)
-        .where(month.in_(wanted))
-        .group_by(StratumRow.symptom, month, TallyRow.signature)
+        .where(StratumRow.symptom == symptom, month.in_(wanted))
+        .group_by(month, TallyRow.signature)
     )
     return [
-        MonthTally(symptom, own, read_signature(text).end, count, seconds)
-        for symptom, own, text, count, seconds in session.execute(query)
+        MonthTally(own, read_signature(text).end, count, seconds)
+        for own, text, count, seconds in session.execute(query)
     ]
 
 
