@@ -13,6 +13,7 @@ from playwright.sync_api import sync_playwright
 from bench.desk import desk
 from bench.drafts import drafts
 from bench.evidence import evidence
+from bench.hundred_rungs import hundred_rungs
 from bench.live_edit import live_edit
 from bench.log import log
 from bench.orders import growth, orders
@@ -22,7 +23,10 @@ from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
 from mildladder.demo.desk import playbooks
-from tests.browser.conftest import ARGUMENTS, served, sit_down
+from mildladder.desk.files import import_playbook
+from mildladder.desk.tasks import utc_now
+from mildladder.store.database import Database
+from tests.browser.conftest import ARGUMENTS, rung, served, sit_down
 from tests.core.ordering.ladders import wide_ladder
 
 # Cases of the parts on the log and the Desk; `--cases 1000000` takes a quarter of an hour.
@@ -92,16 +96,22 @@ def served_figures(folder: Path) -> dict[str, Any]:
     start = time.perf_counter()
     with served("demo", database=folder / "demo.db"):
         first = time.perf_counter() - start
+    long = long_ladder()
+    database = Database(folder / "demo.db")
+    with database.writing() as session:
+        import_playbook(session, long, 1, utc_now(), None, None)
+    database.close()
     start = time.perf_counter()
     with served("demo", database=folder / "demo.db") as desk, sync_playwright() as playwright:
         second = time.perf_counter() - start
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = sit_down(browser.new_context(viewport={"width": 1280, "height": 800}), desk)
-        edit = live_edit(page, desk.address, "kiosk-faint-tickets", "set-darkness")
+        edit = live_edit(page, desk.address, "kiosk-faint-tickets", rung(page, "set-darkness"))
         script = page.evaluate(
             "() => performance.getEntriesByType('resource').filter(r => r.name.endsWith('.js'))"
             ".reduce((sum, r) => sum + r.encodedBodySize, 0)"
         )
+        hundred = hundred_rungs(page, desk.address, long)
         typed, loads = typing(page, desk.address), first_loads(page, desk.address)
         browser.close()
     return {
@@ -109,6 +119,7 @@ def served_figures(folder: Path) -> dict[str, Any]:
         "demo_second_start_s": round(second, 1),
         "first_load_script_kb": round(script / 1000, 1),
         "live_edit": edit,
+        "hundred_rungs": hundred,
         "typing": typed,
         "first_load_ms": loads,
     }

@@ -3,9 +3,7 @@
 import statistics
 from typing import Any
 
-from playwright.sync_api import Page
-
-from tests.browser.conftest import rung
+from playwright.sync_api import Locator, Page
 
 __all__ = ["live_edit"]
 
@@ -38,10 +36,10 @@ _WATCH = """
 """
 
 
-def live_edit(page: Page, address: str, playbook: str, step: str, moves: int = 200) -> dict[str, Any]:
-    """Milliseconds over that many moves of one rung up and down again."""
+def live_edit(page: Page, address: str, playbook: str, at: Locator, moves: int = 200) -> dict[str, Any]:
+    """Milliseconds over that many moves of the rung there, up and down again."""
     page.goto(f"{address}/playbooks/{playbook}/ladder")
-    rung(page, step).focus()
+    at.focus()
     page.evaluate(_WATCH)
     for number in range(moves):
         page.keyboard.press("Alt+ArrowUp" if number % 2 == 0 else "Alt+ArrowDown")

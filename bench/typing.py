@@ -5,7 +5,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-__all__ = ["first_loads", "typing"]
+__all__ = ["first_loads", "typed", "typing"]
 
 _WATCH = """
 (field) => {
@@ -23,20 +23,21 @@ def typing(page: Page, address: str) -> dict[str, Any]:
     """Milliseconds from key to paint: the log's filter, the note of a guided case, the reason of a rung; and, for what
     the browser itself takes until its next frame, a field on a page with nothing else."""
     page.goto("data:text/html,<label>Nothing else<input></label>")
-    bare = _typed(page, "Nothing else", "the arm went up for a check and stays up")
+    bare = typed(page, "Nothing else", "the arm went up for a check and stays up")
     page.goto(f"{address}/cases")
-    filtered = _typed(page, "Words in what was said", "the arm went up for a check and stays up")
+    filtered = typed(page, "Words in what was said", "the arm went up for a check and stays up")
     page.goto(f"{address}/start?playbook=kiosk-faint-tickets")
     page.get_by_role("button", name="Start", exact=False).last.click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
-    note = _typed(page, "What the next person should know", "the lamp blinked twice and then it went dark")
+    note = typed(page, "What the next person should know", "the lamp blinked twice and then it went dark")
     page.goto(f"{address}/playbooks/kiosk-faint-tickets/ladder")
     page.locator("[data-rung]").nth(2).click()
-    reason = _typed(page, "Why it stands here", "it costs a minute and tells most of what there is")
+    reason = typed(page, "Why it stands here", "it costs a minute and tells most of what there is")
     return {"bare_field": bare, "log_filter": filtered, "note": note, "reason_of_a_rung": reason}
 
 
-def _typed(page: Page, label: str, text: str) -> dict[str, float]:
+def typed(page: Page, label: str, text: str) -> dict[str, float]:
+    """Milliseconds from key to paint in a field of that label."""
     field = page.get_by_label(label)
     expect(field).to_be_visible()
     page.wait_for_load_state("networkidle")
