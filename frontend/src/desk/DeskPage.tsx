@@ -89,11 +89,11 @@ const useBeside = () => {
   const isKnown = !found.some(({ isPending }) => isPending);
   const [isShown, setShown] = useState(isKnown);
   if (isKnown && !isShown) setShown(true);
-  const failed = found.slice(0, TOLD_TOGETHER.length).filter(({ error }) => error);
+  const error = found.slice(0, TOLD_TOGETHER.length).find((one) => one.error)?.error;
   const retry = () => {
-    for (const { refetch } of failed) refetch();
+    for (const one of found) if (one.error) void one.refetch();
   };
-  return { isShown: isShown || isKnown, error: failed[0]?.error, retry };
+  return { isShown: isShown || isKnown, error, retry };
 };
 
 const Symptoms = ({ symptoms }: { symptoms: SymptomCard[] }) => {

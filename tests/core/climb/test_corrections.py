@@ -86,6 +86,11 @@ def test_what_it_cannot_be_and_what_nobody_gave_is_refused(move):
         machine.apply(known(FAILS, LOOKED), events(move)[1])
 
 
+def test_a_refusal_names_what_was_asked_in_its_own_words():
+    with pytest.raises(Conflict, match="'GR9' is no answer to “Which model\\?”; choose one of"):
+        machine.apply(known(FAILS, LOOKED), events(c.FactGiven(fact="model", value="GR9"))[1])
+
+
 def test_a_closed_case_is_corrected_no_more():
     closed = known(FAILS, LOOKED, c.Ended(end="abandoned"))
     with pytest.raises(Conflict, match="closed"):

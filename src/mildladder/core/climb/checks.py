@@ -28,9 +28,9 @@ def check_value(asked: Fact | Input, value: str, is_in_command: bool = False) ->
 def _no_value(asked: Fact | Input, value: str) -> str:
     if asked.type == "choice":
         options = asked.choices if isinstance(asked, Fact) else asked.options
-        return f"'{value}' is no value of '{asked.id}'; choose one of {', '.join(options or ())}"
+        return f"'{value}' is no answer to “{asked.ask}”; choose one of {', '.join(options or ())}"
     if comparable(value, asked.type) is None:
-        return f"{not_of(value, asked.type)}, as '{asked.id}' must be"
+        return f"{not_of(value, asked.type)}, as the answer to “{asked.ask}” must be"
     form = asked.form if isinstance(asked, Input) else None
     return f"“{shortened(value, _SHOWN)}” cannot be right" + (f"; it looks like this: {form}" if form else "")
 
