@@ -16,6 +16,8 @@ from mildladder.desk.people import add_person
 from mildladder.store.database import Database
 from tests.samples import GATE, NOON, gate
 
+pytest_plugins = ["tests.shell"]
+
 # How long an example takes says something of the machine, not of the code.
 settings.register_profile("no clock", deadline=None)
 settings.load_profile("no clock")

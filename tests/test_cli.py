@@ -13,16 +13,10 @@ from mildladder.exchange.playbook_file import write_playbook
 from tests.samples import GATE, case, gate, gate_with_step
 
 
-@pytest.fixture
-def shell(tmp_path):
-    """Runs a command in an empty folder with its own database."""
-
-    def run(*args: str, db: bool = False) -> subprocess.CompletedProcess[str]:
-        command = [sys.executable, "-m", "mildladder.cli", *args, *(["--db", "desk.db"] if db else [])]
-        return subprocess.run(command, cwd=tmp_path, capture_output=True, text=True, timeout=60, check=False)
-
+@pytest.fixture(autouse=True)
+def file(tmp_path):
+    """A playbook's file in the folder that commands run in."""
     (tmp_path / "gate.yaml").write_bytes(write_playbook(gate()))
-    return run
 
 
 def refused(done: subprocess.CompletedProcess[str], *says: str) -> None:
@@ -31,6 +25,16 @@ def refused(done: subprocess.CompletedProcess[str], *says: str) -> None:
     assert done.stderr.count("\n") == 1
     for part in says:
         assert part in done.stderr
+
+
+def test_a_command_is_a_process_that_ends_with_its_code(tmp_path):
+    def run(*args: str) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, "-m", "mildladder.cli", *args]
+        return subprocess.run(command, cwd=tmp_path, capture_output=True, text=True, timeout=60, check=False)
+
+    assert run("import", "playbook", "gate.yaml", "--db", "desk.db").returncode == 0
+    assert json.loads(run("export", "playbook", "gate-arm-up", "--draft", "--json", "--db", "desk.db").stdout) == GATE
+    refused(run("export", "playbook", "none", "--db", "desk.db"), "there is no playbook")
 
 
 def test_forecast_prints_the_keys_that_a_script_may_rely_on(shell):

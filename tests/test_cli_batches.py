@@ -1,35 +1,18 @@
 """Several playbook files at once, as a shell brings them in: told of all that is wrong, and one text stays one step."""
 
 import json
-import sys
-from typing import NamedTuple
+from functools import partial
 
 import pytest
 
-from mildladder.cli import main
 from mildladder.exchange.playbook_file import write_playbook
 from tests.samples import GATE, gate, gate_with_step
 
 
-class Said(NamedTuple):
-    returncode: int
-    stdout: str
-    stderr: str
-
-
 @pytest.fixture
-def shell(tmp_path, monkeypatch, capsys):
+def shell(shell):
     """Runs a command in an empty folder with its own database."""
-    monkeypatch.chdir(tmp_path)
-
-    def run(*args: str, db: bool = True) -> Said:
-        monkeypatch.setattr(sys, "argv", ["mild-ladder", *args, *(["--db", "desk.db"] if db else [])])
-        with pytest.raises(SystemExit) as ended:
-            main()
-        said = capsys.readouterr()
-        return Said(ended.value.code or 0, said.out, said.err)
-
-    return run
+    return partial(shell, db=True)
 
 
 @pytest.fixture

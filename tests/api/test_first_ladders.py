@@ -3,6 +3,7 @@
 import pytest
 
 from mildladder.api.app import create_app
+from mildladder.desk.kinds import carry_out_waiting
 from tests.api.test_evidence import Nobody, at_noon, bring
 from tests.conftest import AGENT_ID, LEAD_ID
 from tests.samples import NOON, case
@@ -107,3 +108,14 @@ def test_what_cannot_be_proposed_or_begun_is_said(client, desk):
     client.put("/api/me", json={"person": AGENT_ID})
     assert begin(client).status_code in (403, 404)
     client.put("/api/me", json={"person": LEAD_ID})
+
+
+def test_whoever_waits_for_a_first_ladder_does_not_wait_for_what_to_do_next_of_all_symptoms(desk):
+    log_board(desk)
+    bring(desk, *(case(number, ("clear-hold", "fixed")) for number in range(40)))
+    client = at_noon(desk, Nobody())
+    assert client.get("/api/nudges").json["waiting"] == 1
+    assert ladder(client).status_code == 202
+    carry_out_waiting(desk, "proposing")
+    assert ladder(client).json["cases"] == 60
+    assert client.get("/api/nudges").json["waiting"] == 1

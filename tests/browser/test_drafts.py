@@ -250,3 +250,26 @@ def test_a_half_typed_condition_marks_its_rung_and_stops_publishing(page: Page, 
     page.keyboard.press("Escape")
     undo_all(page)
     expect(page.get_by_role("img", name="Review: blocker")).to_have_count(0)
+
+
+def test_what_is_pressed_stays_under_the_pointer_while_an_answer_comes(page: Page, demo: Served):
+    page.goto(demo.address + PASS.replace("ladder", "symptom"))
+    causes = page.get_by_label("Suspected causes", exact=True).get_by_label("cause", exact=True)
+    add = page.get_by_role("button", name="add a cause", exact=True)
+    expect(add).to_be_visible()
+    before = causes.count()
+    add.click()
+    expect(causes).to_have_count(before + 1)
+    saved(page)
+    there = add.bounding_box()
+    page.mouse.move(there["x"] + there["width"] / 2, there["y"] + there["height"] / 2)
+    with page.expect_response("**/draft/edits"):
+        page.keyboard.insert_text("The reader is upside down")
+        page.mouse.down()
+    page.evaluate("() => new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    page.mouse.up()
+    expect(causes).to_have_count(before + 2)
+    saved(page)
+    assert add.bounding_box()["y"] != there["y"]
+    undo_all(page)
+    expect(causes).to_have_count(before)

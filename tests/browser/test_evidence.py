@@ -318,6 +318,7 @@ def test_what_is_not_wanted_now_is_hidden_with_its_reason_and_an_agent_is_told_n
     expect(nudges(page).filter(has_text=said)).to_have_count(0)
     with new_context(browser) as context:
         agent = sit_down(context, log, "I. Vell")
+        agent.goto(log.address)
         expect(agent.get_by_role("heading", name="Symptoms")).to_be_visible()
         expect(agent.get_by_role("region", name="What to do next")).to_have_count(0)
 

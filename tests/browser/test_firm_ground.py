@@ -368,6 +368,7 @@ def test_a_sheet_that_is_come_back_to_or_loaded_again_has_the_keyboard(page: Pag
 
 
 def test_a_notice_told_by_a_held_key_over_a_rough_line_is_told_once(page: Page, demo: Served):
+    page.goto(demo.address)
     page.get_by_role("button", name="Tell everybody what is known now").click()
     page.get_by_label("What is known").fill("The list of ships is late")
     sent = []

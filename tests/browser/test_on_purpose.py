@@ -315,6 +315,7 @@ def test_a_case_restored_for_now_waits_for_its_day_and_is_mended_in_another_brow
         dialog.get_by_role("button", name="Let it wait").press("Enter")
     with new_context(browser) as context:
         other = sit_down(context, demo, "I. Vell")
+        other.goto(demo.address)
         waiting = other.get_by_role("listitem").filter(has_text=case)
         expect(waiting).to_contain_text("Restored for now, waiting for the lasting repair until")
         waiting.get_by_role("link").press("Enter")

@@ -9,15 +9,13 @@ from tests.browser.conftest import Served, new_context, sit_down
 from tests.browser.test_every_page import PLACES, serious, settled
 from tests.browser.test_guide import start
 
-WIDE = tuple(PLACES)
-# Which screens are for which windows: a phone guides and reads, a small window shows the ladder too.
-WINDOWS = {
+WINDOWS = ((1680, 1000), (1280, 800), (1024, 768))
+# A phone guides and reads, a small window shows the ladder too.
+SMALL_WINDOWS = {
     (390, 844): ("desk", "start", "ladder", "case", "nowhere"),
     (640, 400): ("desk", "start", "ladder", "cases", "case"),
-    (1024, 768): WIDE,
-    (1280, 800): WIDE,
-    (1680, 1000): WIDE,
 }
+AXED = {(1280, 800): ("light", "dark"), (1024, 800): ("light",), (390, 800): ("dark",)}
 # Boxes of all that can be pressed and is seen, as far as what scrolls lets it be seen.
 OVERLAPS = """() => {
   const seen = [...document.querySelectorAll('button, a[href], input, select, textarea')].flatMap(one => {
@@ -94,17 +92,31 @@ def assert_fits(page: Page, where: str) -> None:
     assert page.evaluate(CUT) == [], where
 
 
-@pytest.mark.parametrize("window", WINDOWS, ids=lambda window: f"{window[0]}x{window[1]}")
-def test_every_screen_fits_its_window(browser, demo: Served, window):
+@pytest.mark.parametrize("name", PLACES)
+def test_every_screen_fits_every_window_and_axe_finds_nothing(context, demo: Served, name):
+    page = sit_down(context, demo)
+    page.goto(demo.address + PLACES[name])
+    for window in WINDOWS:
+        page.set_viewport_size({"width": window[0], "height": window[1]})
+        settled(page)
+        assert_fits(page, f"{name} at {window}")
+    for (width, height), themes in AXED.items():
+        page.set_viewport_size({"width": width, "height": height})
+        for theme in themes:
+            page.emulate_media(color_scheme=theme)
+            assert serious(page) == [], f"{name} at {width}, {theme}"
+
+
+@pytest.mark.parametrize("window", SMALL_WINDOWS, ids=lambda window: f"{window[0]}x{window[1]}")
+def test_a_screen_for_small_windows_fits_the_one_that_it_is_opened_in(browser, demo: Served, window):
     with new_context(browser) as context:
         page = sit_down(context, demo)
         page.set_viewport_size({"width": window[0], "height": window[1]})
-        for name in WINDOWS[window]:
+        for name in SMALL_WINDOWS[window]:
             page.goto(demo.address + PLACES[name])
             settled(page)
             assert_fits(page, f"{name} at {window}")
-            if window[0] < 768:
-                assert page.evaluate(SMALL) == [], f"{name} at {window}"
+            assert page.evaluate(SMALL) == [], f"{name} at {window}"
 
 
 @pytest.mark.parametrize("window", [(390, 844), (1024, 768), (1280, 800)], ids=lambda window: str(window[0]))
@@ -123,17 +135,6 @@ def test_a_guided_case_and_its_dialogs_fit_and_axe_finds_nothing(browser, demo: 
             assert serious(page) == [], f"{dialog} at {window}, {theme}"
             page.keyboard.press("Escape")
             expect(page.get_by_role("dialog")).to_have_count(0)
-
-
-@pytest.mark.parametrize("width", [390, 1024])
-def test_axe_finds_nothing_serious_in_narrow_windows(browser, demo: Served, width):
-    with new_context(browser, color_scheme="dark" if width == 390 else "light") as context:
-        page = sit_down(context, demo)
-        page.set_viewport_size({"width": width, "height": 800})
-        for name, path in PLACES.items():
-            page.goto(demo.address + path)
-            settled(page)
-            assert serious(page) == [], f"{name} at {width}"
 
 
 def rung_boxes(page: Page) -> list[dict]:

@@ -6396,7 +6396,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ordering" | "estimating" | "nudging" | "importing";
+            kind: "ordering" | "estimating" | "nudging" | "proposing" | "importing";
             /** Subject */
             subject: string;
             /** Is Outside */
@@ -10678,7 +10678,7 @@ export interface operations {
     jobs_list_jobs_jobs_get: {
         parameters: {
             query?: {
-                kind?: "ordering" | "estimating" | "nudging" | "importing";
+                kind?: "ordering" | "estimating" | "nudging" | "proposing" | "importing";
             };
             header?: never;
             path?: never;

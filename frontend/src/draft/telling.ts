@@ -6,6 +6,31 @@ const UNTOLD_MS = 1500;
 
 type Listener = () => void;
 
+/** While a pointer is pressed no page is drawn anew: what is pressed must not move away before it is let go. */
+class Pointer {
+  private isDown = false;
+  private readonly waiting = new Set<Listener>();
+
+  press = (): void => {
+    this.isDown = true;
+  };
+
+  letGo = (): void => {
+    this.isDown = false;
+    const waiting = [...this.waiting];
+    this.waiting.clear();
+    tell(waiting);
+  };
+
+  /** Now, or when it is let go. */
+  whenUp(then: Listener): void {
+    if (this.isDown) this.waiting.add(then);
+    else then();
+  }
+}
+
+export const pointer = new Pointer();
+
 export class Telling {
   private readonly fields = new Set<Listener>();
   private readonly pages = new Set<Listener>();
@@ -40,7 +65,9 @@ export class Telling {
     if (this.untoldSince !== undefined) this.allPages();
   }
 
-  private allPages = (): void => {
+  private allPages = (): void => pointer.whenUp(this.nowAllPages);
+
+  private nowAllPages = (): void => {
     clearTimeout(this.resting);
     this.untoldSince = undefined;
     tell(this.pages);
@@ -52,6 +79,6 @@ function added(listeners: Set<Listener>, listener: Listener): Listener {
   return () => listeners.delete(listener);
 }
 
-function tell(listeners: ReadonlySet<Listener>): void {
+function tell(listeners: Iterable<Listener>): void {
   for (const listener of listeners) listener();
 }

@@ -40,12 +40,13 @@ def listen(host: str, port: int) -> socket.socket:
             f"'{host}' is not a loopback address: until people have passwords, the desk is served on this machine"
             " alone; use 127.0.0.1"
         )
+    bound = socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET)
     try:
-        bound = socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET)
         bound.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         bound.bind((host, port))
         bound.listen(128)
     except (OSError, OverflowError) as error:
+        bound.close()
         taken = isinstance(error, OSError) and error.errno == errno.EADDRINUSE
         why = "it is in use already; stop the other server or choose another with --port" if taken else str(error)
         raise Unavailable(f"port {port} on {host} cannot be opened: {why}") from error

@@ -25,7 +25,7 @@ from mildladder.store.log import reading as store
 
 __all__ = ["BeginFromLog", "FirstLadder", "SymptomWithout", "begin", "propose", "proposed", "without_playbook"]
 
-_ASK = "first-ladder"
+_KIND: jobs.Kind = "proposing"
 
 
 class SymptomWithout(Shape):
@@ -89,7 +89,7 @@ def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datet
         if not sum(store.ends(session, symptom).values()):
             raise NotFound(f"no case of '{symptom}' is logged")
         version = store.version_of(session, symptom)
-    result = jobs.answer_of(database, workers, "nudging", symptom, version, {"ask": _ASK}, now)
+    result = jobs.answer_of(database, workers, _KIND, symptom, version, {}, now)
     if result is None:
         return None
     made = _Made.model_validate_json(result)
@@ -141,7 +141,7 @@ def begin(session: Session, symptom: str, about: BeginFromLog, who: int, now: da
     """
     check_lead(session, who)
     _refuse_known(session, symptom)
-    number = kept_jobs.last_done(session, "nudging", symptom, {"ask": _ASK}, ("ask",))
+    number = kept_jobs.last_done(session, _KIND, symptom, {}, ())
     result = kept_jobs.job(session, number).result if number is not None else None
     if result is None:
         raise NotFound(f"nothing was proposed for '{symptom}'; look at what its log says first")

@@ -27,7 +27,7 @@ __all__ = [
     "recent",
 ]
 
-Kind = Literal["ordering", "estimating", "nudging", "importing"]
+Kind = Literal["ordering", "estimating", "nudging", "proposing", "importing"]
 # So many answers are kept, and the last of each subject: on a page of many subjects each would else be forgotten for
 # those of the others.
 _MOST_ANSWERS, _OF_EACH = 256, 2

@@ -6,7 +6,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 
 from mildladder.core.errors import Unavailable
-from mildladder.desk import estimating, nudging
+from mildladder.desk import estimating, first_ladders, nudging
 from mildladder.desk.batches import bring_in, undo_task
 from mildladder.desk.jobs import Kind
 from mildladder.desk.questions import answer
@@ -38,6 +38,8 @@ KINDS: dict[Kind, _How] = {
     "ordering": _How(answer, _nothing_to_undo, is_newest_first=True),
     "estimating": _How(estimating.answer, _nothing_to_undo, is_newest_first=True),
     "nudging": _How(nudging.answer, _nothing_to_undo, is_newest_first=False),
+    # Somebody waits for a first ladder, and would else wait until every symptom of the desk has been looked through.
+    "proposing": _How(first_ladders.propose, _nothing_to_undo, is_newest_first=True),
     "importing": _How(bring_in, undo_task, is_newest_first=False),
 }
 
@@ -82,7 +84,7 @@ def has_work(database: Database, kind: Kind) -> bool:
 def forget_answers(database: Database) -> None:
     """Keep no answer of an earlier run of the program, which may have given another."""
     with database.writing() as session:
-        for kind in ("ordering", "estimating", "nudging"):
+        for kind in ("ordering", "estimating", "nudging", "proposing"):
             store.forget_ended(session, kind, 0)
 
 

@@ -23,7 +23,6 @@ from mildladder.core.model import HazardKind, Playbook, Shape, Step
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
-from mildladder.desk.first_ladders import propose
 from mildladder.desk.following import Followed, cases_a_month, follow_ups, promise
 from mildladder.desk.odd_names import odd_steps
 from mildladder.desk.people import check_lead
@@ -199,8 +198,8 @@ def _saving_of(session: Session, playbook_id: str, key: str) -> Span:
 
 
 def answer(task: Task) -> None:
-    """Work out what to change next of one draft, what an edition promises, or a first ladder. Raises Stopped, and what
-    the draft or the log is refused with."""
+    """Work out what to change next of one draft, or what an edition promises. Raises Stopped, and what the draft or the
+    log is refused with."""
     if task.version is None:
         raise Stopped
     _ASKED[task.asked.get("ask")](task)
@@ -258,4 +257,4 @@ def _safeguards_elsewhere(session: Session, playbook_id: str) -> dict[tuple[str,
     return {key: list(guards.values()) for key, guards in found.items()}
 
 
-_ASKED: dict[str | None, Callable[[Task], None]] = {None: _advise, "promise": promise, "first-ladder": propose}
+_ASKED: dict[str | None, Callable[[Task], None]] = {None: _advise, "promise": promise}
