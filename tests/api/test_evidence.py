@@ -19,7 +19,7 @@ from mildladder.desk.measuring import measure, replay_cases
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.tables import JobRow
 from tests.conftest import LEAD_ID, SHELL
-from tests.samples import NOON, case
+from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
 
@@ -196,6 +196,32 @@ def test_figures_by_the_cases_are_the_guesses_until_there_are_cases_and_then_wha
     assert figures(client, by="judged") == judged
     by_unit = figures(client, by="cases", unit="model:GR4")
     assert by_unit["forecast"]["effort"] != pytest.approx(taught["forecast"]["effort"])
+
+
+def test_minutes_and_the_history_of_units_are_learned_and_no_history_is_written_into_a_ladder(client, desk):
+    when = "earlier cases at least 1 within 30 days"
+    ladder = [{**rung, "when": when} if rung["step"] == "reload-program" else rung for rung in GATE["ladder"]]
+    with desk.writing() as session:
+        import_playbook(session, gate(ladder=ladder), LEAD_ID, NOON, None, "Asks for history")
+    tried = [{"step": "clear-hold", "outcome": "no-change", "minutes": 14}]
+    # Two cases of each unit, the second under the history.
+    bring(
+        desk,
+        *(case(2000 + n, attempts=tried, days_ago=20 - n % 2 * 9, unit=f"U-{n // 2}") for n in range(80)),
+        *(case(2100 + n, ("clear-hold", "fixed"), days_ago=3) for n in range(20)),
+    )  # fmt: skip
+    lesson = estimate(client).json["lesson"]
+    assert lesson["histories"] == {when: 0.4}
+    assert lesson["minutes"]["clear-hold"] == pytest.approx(14, rel=0.05)
+    taught = figures(client, by="cases")["forecast"]
+    at = next(number for number, rung in enumerate(ladder) if rung["step"] == "reload-program")
+    assert figures(client)["forecast"]["rungs"][at]["reach"] == 0
+    assert taught["rungs"][at]["reach"] == pytest.approx(0.4 * taught["rungs"][at]["arriving"])
+    told = client.get(f"/api/playbooks/{ID}/draft/suggestions?by=cases").json["suggestions"]
+    written = {rung.get("when") for one in told for rung in one["ladder"] or ()}
+    assert all(text is None or "history" not in text for text in written)
+    learned = client.get(f"/api/playbooks/{ID}/draft/learned").json
+    assert learned["effort"]["low"] < taught["effort"] < learned["effort"]["high"]
 
 
 def test_orders_and_reasons_are_by_the_cases_where_that_is_wanted(client, desk):

@@ -14,6 +14,7 @@ from mildladder.desk.log import CaseFilter, case_list, case_total, case_view
 from mildladder.store.database import Database
 from mildladder.store.log import reading as store
 from mildladder.store.log.rebuild import rebuild
+from mildladder.store.log.search import visits
 from mildladder.store.log.tallies import fold
 from tests.conftest import LEAD_ID, SHELL
 from tests.drafts import replace
@@ -190,3 +191,22 @@ def test_harm_of_a_merged_step_counts_for_the_other(desk):
         merge_steps(session, "load-anew", "reload-program", LEAD_ID, NOON)
         count = store.harm_counts(session, ID)["reload-program"]
     assert (count.asked, count.seen["data"]) == (2, 1)
+
+
+def test_what_units_had_before_is_read_for_the_cases_logged_last(desk):
+    steps = [*GATE["steps"], {"id": "hold-off", "title": "Switch the hold off", "kind": "fix"}]
+    with desk.writing() as session:
+        import_playbook(session, gate(steps=steps), LEAD_ID, NOON, None, None)
+    log(
+        desk, case(1, CURED, days_ago=9, unit="A"), case(2, ("hold-off", "fixed"), days_ago=6, unit="A"),
+        case(3, days_ago=5, unit="B"), case(4, days_ago=4), case(5, days_ago=2, unit="A"),
+    )  # fmt: skip
+    with desk.writing() as session:
+        merge_steps(session, "hold-off", "clear-hold", LEAD_ID, NOON)
+    with desk.reading() as session:
+        asked, had = visits(session, ID, 2)
+    assert [(one.unit, (NOON - one.closed).days) for one in asked] == [("A", 2), ("", 4)]
+    # Only what the units of those had, and merged steps under what they count as.
+    assert sorted((one.unit, (NOON - one.closed).days, one.resolved_by) for one in had) == [
+        ("A", 2, None), ("A", 6, "clear-hold"), ("A", 9, "clear-hold"),
+    ]  # fmt: skip

@@ -4194,9 +4194,9 @@ export interface components {
          * Guess
          * @description One of the lead's figures, and what the cases make of it.
          *
-         *     what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, or that a
-         *     cause is behind the symptom; says: the same in titles. variant: of the step, by place; about: the cause. judged: the
-         *     lead's figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they
+         *     what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, that a cause
+         *     is behind the symptom, or that a unit is such; says: the same in titles. variant: of the step, by place; about: the
+         *     cause, or the fact of units, and `value` of that. judged: the lead's figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they
          *     allow.
          */
         Guess: {
@@ -4204,13 +4204,18 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "ends" | "finds" | "done" | "cause";
+            what: "ends" | "finds" | "done" | "cause" | "unit";
             /** Step */
             step: string | null;
             /** Variant */
             variant: number | null;
             /** About */
             about: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
             /** Says */
             says: string;
             /** Judged */
@@ -4237,7 +4242,8 @@ export interface components {
          * Lesson
          * @description Posterior means, laid out as `Chances` are for the ladder that was estimated: shares of sorts of units, (G,);
          *     causes on each, (G, K); cures by source, (S, K); findings, (F, K) a step with findings. done: how often each step
-         *     was carried out, and could not be; harms: how often each was asked about and seen.
+         *     was carried out, and could not be; harms: how often each was asked about and seen; minutes: medians on the clock;
+         *     histories: how often each test of a unit's history held.
          *
          *     Of what the cases say little the mean stays near the lead's guess by itself: putting the guess there outright would
          *     set figures side by side that the cases rule out together, and a total outside its own interval. cases: that taught.
@@ -4260,6 +4266,20 @@ export interface components {
             /** Harms */
             harms: {
                 [key: string]: components["schemas"]["HarmCount"];
+            };
+            /**
+             * Minutes
+             * @default {}
+             */
+            minutes?: {
+                [key: string]: number;
+            };
+            /**
+             * Histories
+             * @default {}
+             */
+            histories?: {
+                [key: string]: number;
             };
         };
         /**

@@ -32,6 +32,7 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
       </div>
       <div className="flex flex-wrap gap-x-12 gap-y-3">
         {view && view.estimate.refused == null && <Causes view={view} playbook={evidence.playbook} />}
+        {view && view.estimate.refused == null && <Units view={view} playbook={evidence.playbook} />}
         {view && <SpentCurve spent={view.spent} playbook={evidence.playbook} />}
       </div>
       <p className="flex flex-wrap gap-x-6 gap-y-1 text-dense">
@@ -83,7 +84,33 @@ const Causes = ({ view, playbook }: { view: EstimateView; playbook: string }) =>
           <Share name="Clears by itself, at each look" rate={clears} judged={undefined} />
         </tbody>
       </table>
-      {guesses.some((one) => one.is_contradicted) && <TakeShares guesses={guesses} playbook={playbook} />}
+      {guesses.some((one) => one.is_contradicted) && <TakeShares guesses={guesses} playbook={playbook} of="causes" />}
+    </section>
+  );
+};
+
+/** How common each sort of unit is that the ladder treats differently. */
+const Units = ({ view, playbook }: { view: EstimateView; playbook: string }) => {
+  const guesses = view.guesses.filter(({ what }) => what === "unit");
+  if (guesses.length === 0) return null;
+  return (
+    <section aria-label="Which units they are" className="max-w-xl">
+      <h2 className="font-semibold">Which units they are</h2>
+      <table className="w-full text-dense">
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">unit</th>
+            <th scope="col">share</th>
+            <th scope="col">judged</th>
+          </tr>
+        </thead>
+        <tbody>
+          {guesses.map((one) => (
+            <Share key={one.says} name={one.says} rate={one.seen} judged={one.judged} />
+          ))}
+        </tbody>
+      </table>
+      {guesses.some((one) => one.is_contradicted) && <TakeShares guesses={guesses} playbook={playbook} of="units" />}
     </section>
   );
 };

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Guess } from "../api/types";
 import { apply } from "../draft/apply";
 import { type Item, ROOT, Tree } from "../draft/tree";
-import { inDraft, isTakenOver, takingOver, takingShares } from "./takeOver";
+import { inDraft, isTakenOver, takingOver, takingShares, takingUnits } from "./takeOver";
 
 const root = {
   key: ROOT,
@@ -10,6 +10,7 @@ const root = {
     { key: "c1", id: "lead-bad", title: "Lead is bad", weight: 3 },
     { key: "c2", title: "Not named yet" },
   ],
+  facts: [{ key: "f1", id: "model", ask: "Model", type: "choice", choices: { GR4: 0.6, GR6: 0.4 } }],
   steps: [
     { key: "s1", id: "wipe", title: "Wipe", fixes: { c1: "often" }, varies: [{ key: "v1", fixes: { c1: 0.2 } }] },
   ],
@@ -56,5 +57,15 @@ describe("a learned figure", () => {
     const shares = [guess({ what: "cause", step: null, seen: { mean: 0.3333, low: 0.3, high: 0.4 } })];
     const tree = new Tree(apply(root, takingShares(new Tree(root), shares), stamp).root);
     expect(tree.value("c1", ["weight"])).toBe(33.3);
+  });
+
+  it("shares the units as the cases do, the whole of them, where the draft asks the same", () => {
+    const unit = (value: string, mean: number) =>
+      guess({ what: "unit", step: null, about: "model", value, seen: { mean, low: mean, high: mean } });
+    const shares = [unit("GR4", 0.2501), unit("GR6", 0.7499)];
+    const tree = new Tree(apply(root, takingUnits(new Tree(root), shares), stamp).root);
+    expect(tree.value("f1", ["choices"])).toEqual({ GR4: 0.25, GR6: 0.75 });
+    expect(takingUnits(tree, shares)).toEqual([]);
+    expect(takingUnits(new Tree(root), [unit("GR4", 1)])).toEqual([]);
   });
 });

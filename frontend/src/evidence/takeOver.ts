@@ -3,6 +3,7 @@ import type { Guess } from "../api/types";
 import type { Operation } from "../draft/apply";
 import type { Tree } from "../draft/tree";
 import { named, set } from "../fields/operations";
+import { fromCounts, listOf } from "../symptom/shares";
 
 /** Where a guess stands in the draft: the item and the path to its value; undefined where the draft has it no more. */
 function placeOf(tree: Tree, guess: Guess): { key: string; path: string[] } | undefined {
@@ -47,5 +48,23 @@ export function takingShares(tree: Tree, guesses: readonly Guess[]): Operation[]
     return cause && guess.seen.mean != null && tree.value(cause.key, ["weight"]) !== weight
       ? [set(tree, cause.key, ["weight"], weight)]
       : [];
+  });
+}
+
+/** The edits that share the values of facts as the cases do: in thousandths that make up the whole. A fact whose values
+ * the draft has otherwise stays. */
+export function takingUnits(tree: Tree, guesses: readonly Guess[]): Operation[] {
+  return [...new Set(guesses.map(({ about }) => about))].flatMap((about) => {
+    const fact = named(tree, "facts", about);
+    const own = guesses.filter((one) => one.about === about && one.value != null);
+    const shares = fromCounts(
+      Object.fromEntries(own.map(({ value, seen }) => [value as string, Math.round((seen.mean ?? 0) * 100_000)])),
+    );
+    const list = fact && listOf(fact);
+    const there = fact && list ? Object.keys((fact[list] ?? {}) as object) : [];
+    if (!fact || !list || there.length !== own.length || !there.every((value) => value in shares)) return [];
+    return Object.entries(shares).flatMap(([value, share]) =>
+      tree.value(fact.key, [list, value]) === share ? [] : [set(tree, fact.key, [list, value], share)],
+    );
   });
 }

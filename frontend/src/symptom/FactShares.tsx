@@ -10,7 +10,7 @@ import { refOf, set } from "../fields/operations";
 import { FACT_TYPES } from "../fields/words";
 import { count, percent } from "../ui/format";
 import { useSending } from "../ui/useSending";
-import { fromCounts } from "./shares";
+import { fromCounts, listOf } from "./shares";
 
 /** What is asked about the unit, where it is found, and how the units share in its values. */
 export const FactShares = () => {
@@ -52,7 +52,6 @@ export const FactShares = () => {
 type Tree = ReturnType<typeof useEditing>["tree"];
 type Spread = Record<string, unknown>;
 
-const listOf = (fact: Item) => (fact.type === "choice" ? "choices" : "shares");
 const spreadOf = (fact: Item): Spread => ({ ...((fact.choices ?? {}) as Spread), ...((fact.shares ?? {}) as Spread) });
 
 /** A fact of another type: its values go to where that type has them. */

@@ -1,3 +1,4 @@
+import type { Item } from "../draft/tree";
 /** Shares on a bar: what each takes, and how they divide anew when a border is dragged. */
 
 /** Parts of one, of the weights as they are; equal parts where nobody weighs anything. */
@@ -31,3 +32,6 @@ export function fromCounts(counts: Readonly<Record<string, number>>): Record<str
   most[1] += 1000 - made.reduce((all, [, one]) => all + one, 0);
   return Object.fromEntries(made.map(([value, one]) => [value, one / 1000]));
 }
+
+/** Under which key a fact keeps the shares of its values. */
+export const listOf = (fact: Item): string => (fact.type === "choice" ? "choices" : "shares");

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
@@ -111,7 +111,9 @@ class Taught:
 
 def _learned(task: Task) -> LearnedFigures:
     taught = taught_of(task)
-    return learned_figures(taught.whole, taught.draft, taught.edition, taught.told)
+    lesson = taught.view.lesson
+    told = replace(taught.told, minutes=lesson.minutes, histories=lesson.histories) if lesson else taught.told
+    return learned_figures(taught.whole, taught.draft, taught.edition, told)
 
 
 def taught_of(task: Task) -> Taught:

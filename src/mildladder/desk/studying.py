@@ -2,7 +2,7 @@
 
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
@@ -15,8 +15,9 @@ from mildladder.core.evidence.doubts import Doubt, doubts
 from mildladder.core.evidence.estimate import Estimate, Estimated, estimate
 from mildladder.core.evidence.expected import expected
 from mildladder.core.evidence.forward import told_of
+from mildladder.core.evidence.histories import history_shares, history_tests
 from mildladder.core.evidence.learnable import learnable
-from mildladder.core.evidence.learned import Guess, guesses_of
+from mildladder.core.evidence.learned import Guess, guesses_of, medians
 from mildladder.core.evidence.lesson import Lesson, lesson_of
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.evidence.records import KeyedTally, records_of
@@ -28,11 +29,14 @@ from mildladder.core.ordering.best import Infeasible, best_order
 from mildladder.desk.editions import document
 from mildladder.desk.tasks import Task, utc_now
 from mildladder.store.log import reading as store
+from mildladder.store.log.search import visits
 
 __all__ = ["EstimateView", "Log", "of_cases", "remember", "study", "whole_of"]
 
 _SEED = 1
 _MOST_WHOLE = 24
+# By so many cases a share is known to within a hundredth.
+_MOST_ASKED = 2_000
 
 
 class EstimateView(Shape):
@@ -60,13 +64,16 @@ _whole: OrderedDict[tuple[Any, ...], tuple[Estimated, EstimateView]] = OrderedDi
 @dataclass(frozen=True)
 class Log:
     """What the cases of a symptom say. tallies: by whatever tells cases apart; by_period: by closing; harms: by step;
-    cured: cures by step and closing; ladders: by which cases were climbed, by edition."""
+    cured: cures by step and closing; ladders: by which cases were climbed, by edition; minutes: by step, in bins;
+    histories: how often each test of a unit's history held."""
 
     tallies: Sequence[KeyedTally]
     by_period: Sequence[Tally]
     harms: Mapping[str, HarmCount]
     cured: Sequence[Cured]
     ladders: Mapping[int, Playbook]
+    minutes: Mapping[str, Mapping[str, int]] = field(default_factory=dict)
+    histories: Mapping[str, float] = field(default_factory=dict)
 
 
 def _spent(playbook: Playbook, counts: Mapping[str, StepEvidence], cases: int) -> SpentCurves:
@@ -105,11 +112,12 @@ def of_cases(
     session: Session, playbook: Playbook, part: store.Filter, today: date, task: Task, whole: Estimated | None = None
 ) -> tuple[Estimated, EstimateView]:
     """What is estimated of the cases that a filter leaves. whole: of all of them, where these are a part."""
-    log = _log(session, playbook.id, part)
+    log = _log(session, playbook, part)
     return study(playbook, log, today, task.asked["window"], whole, bool(part.facts), task.check)
 
 
-def _log(session: Session, playbook_id: str, part: store.Filter) -> Log:
+def _log(session: Session, playbook: Playbook, part: store.Filter) -> Log:
+    playbook_id = playbook.id
     tallies = store.keyed_tallies(session, playbook_id, part)
     by_period = list(store.tallies(session, playbook_id, part))
     editions = sorted({one.edition for one in tallies if one.edition})
@@ -119,7 +127,14 @@ def _log(session: Session, playbook_id: str, part: store.Filter) -> Log:
         harms=store.harm_counts(session, playbook_id, part),
         cured=cured_of(by_period, store.returns_of(session, playbook_id, part)),
         ladders={number: document(session, playbook_id, number) for number in editions},
+        minutes=store.step_minutes(session, playbook_id, part),
+        histories=_histories(session, playbook),
     )
+
+
+def _histories(session: Session, playbook: Playbook) -> dict[str, float]:
+    tests = history_tests(playbook)
+    return history_shares(tests, *visits(session, playbook.id, _MOST_ASKED)) if tests else {}
 
 
 def study(
@@ -153,7 +168,7 @@ def study(
         else (),
         come_backs=come_backs(log.cured, today, window),
         guesses=guesses_of(made, counts),
-        lesson=lesson_of(made, told_of(counts, log.harms)),
+        lesson=lesson_of(made, told_of(counts, log.harms, medians(playbook, log.minutes), log.histories)),
         spent=_spent(playbook, counts, sum(one.count for one in tallies)),
     )
     return made, view

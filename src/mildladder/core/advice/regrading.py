@@ -12,7 +12,7 @@ from mildladder.core.advice.nudge import Change
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.estimate import Estimated, StepEstimate
 from mildladder.core.evidence.forward import Told
-from mildladder.core.evidence.learned import LearnedMinutes, retest_minutes
+from mildladder.core.evidence.learned import LearnedMinutes, taking
 from mildladder.core.evidence.rates import is_more_than
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.ladder.causes import FloatArray
@@ -47,7 +47,7 @@ def regraded(
             continue
         found = minutes.get(step.id)
         if found is not None and found.is_off:
-            yield _judged_anew(made, _taking(draft, step, found), told, step, _of_minutes(step, found), learned)
+            yield _judged_anew(made, _taking(draft, step, found.median), told, step, _of_minutes(step, found), learned)
         elif harm := _harm_off(step, told.harms.get(step.id)):
             yield _judged_anew(made, draft, told, step, harm, learned)
 
@@ -69,21 +69,10 @@ def _judged_anew(
     return Regraded(Change("regrade", says, why, after, frozenset(), (step.id,)), judge, saves)
 
 
-def _taking(draft: Playbook, step: Step, found: LearnedMinutes) -> Playbook:
-    """The draft with a step that takes its median on the clock, the test after it left out, shared as it was judged."""
-    tested = retest_minutes(step, draft.retest)
-    own, took = found.judged - tested, max(found.median - tested, 0.0)
-    times = took / own if own > 0 else 0.0
-    effort = step.effort
-    changed = effort.model_copy(
-        update={
-            "hands_on": effort.hands_on * times if own > 0 else took,
-            "wait": effort.wait * times,
-            "travel": effort.travel * times,
-        }
-    )
-    steps = tuple(one.model_copy(update={"effort": changed}) if one.id == step.id else one for one in draft.steps)
-    return draft.model_copy(update={"steps": steps})
+def _taking(draft: Playbook, step: Step, minutes: float) -> Playbook:
+    """The draft with a step that takes so many minutes."""
+    taking_it = taking(step, minutes, draft.retest)
+    return draft.model_copy(update={"steps": tuple(taking_it if one.id == step.id else one for one in draft.steps)})
 
 
 def _of_minutes(step: Step, found: LearnedMinutes) -> tuple[str, str]:

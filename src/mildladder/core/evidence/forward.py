@@ -3,14 +3,17 @@
 What the draft has anew (a step, a cause, a guess that was changed since) stays as the lead says.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 
 from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import Estimated, spaced, span
+from mildladder.core.evidence.histories import with_histories
 from mildladder.core.evidence.learnable import Learnable, Source
+from mildladder.core.evidence.learned import taking
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.figures.drawn import DrawnForecast, OnUnit, drawn_forecast
@@ -18,26 +21,40 @@ from mildladder.core.ladder.causes import FloatArray, all_causes, chance, findin
 from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
 from mildladder.core.model import Cause, Chance, Hazard, Playbook, Shape, Step
 
-__all__ = ["Carried", "LearnedFigures", "Span", "Told", "learned_figures", "span_of", "told_of", "with_learned"]
+__all__ = [
+    "Carried", "LearnedFigures", "Span", "Told", "learned_figures", "span_of", "told_of", "with_all_learned",
+    "with_learned",
+]  # fmt: skip
 
 _DONE_CASES, _HARM_TRIES = 4, 20
 
 
 @dataclass(frozen=True)
 class Told:
-    """What was counted of steps. done: how often each was carried out, and could not be; harms: asked and seen."""
+    """What was counted of steps and units.
+
+    done: how often each step was carried out, and could not be; harms: asked and seen; minutes: the median on the
+    clock, of steps with enough tries to say; histories: how often each test of a unit's history held.
+    """
 
     done: Mapping[str, DoneCount] = field(default_factory=dict)
     harms: Mapping[str, HarmCount] = field(default_factory=dict)
+    minutes: Mapping[str, float] = field(default_factory=dict)
+    histories: Mapping[str, float] = field(default_factory=dict)
 
 
-def told_of(counts: Mapping[str, StepEvidence], harms: Mapping[str, HarmCount]) -> Told:
-    """What is counted of the steps of a log."""
+def told_of(
+    counts: Mapping[str, StepEvidence],
+    harms: Mapping[str, HarmCount],
+    minutes: Mapping[str, float] | None = None,
+    histories: Mapping[str, float] | None = None,
+) -> Told:
+    """What is counted of the steps of a log, and of its units; without minutes and histories both stay as judged."""
     done = {
         step: DoneCount(row.tried + row.together + row.done + row.took_unknown, row.could_not)
         for step, row in counts.items()
     }
-    return Told(done, harms)
+    return Told(done, harms, minutes or {}, histories or {})
 
 
 class Span(Shape):
@@ -98,9 +115,22 @@ def _drawn(
     playbook: Playbook,
     told: Told,
 ) -> DrawnForecast:
-    learned = with_learned(playbook, told)
+    learned = with_all_learned(playbook, told)
     carried = Carried(made.model, chances, learned)
     return drawn_forecast(learned, [carried.on(group) for group in unit_groups(learned)])
+
+
+def with_all_learned(playbook: Playbook, told: Told) -> Playbook:
+    """The playbook that a forecast is made of: besides, with the minutes of its steps, and how often units have had
+    what its conditions ask. A step that takes longer on some units keeps the lead's minutes: a log has them mixed."""
+    learned = with_learned(with_histories(playbook, told.histories), told)
+    steps = tuple(
+        taking(step, told.minutes[step.id], playbook.retest)
+        if step.id in told.minutes and not any(variant.effort for variant in step.varies)
+        else step
+        for step in learned.steps
+    )
+    return learned.model_copy(update={"steps": steps})
 
 
 def with_learned(playbook: Playbook, told: Told) -> Playbook:
@@ -131,6 +161,38 @@ def _hazard(hazard: Hazard, told: HarmCount | None) -> Hazard:
     return hazard.model_copy(update={"chance": chance_of})
 
 
+class _Part(NamedTuple):
+    """A sort of unit within one that the cases knew. share: of that; tilt: how much likelier each cause is, (K,)."""
+
+    share: float
+    tilt: FloatArray
+
+
+class _Parts:
+    """Sorts of units of a playbook as parts of those that a model knows; none where some are no such parts."""
+
+    def __init__(self, model: Learnable, playbook: Playbook, causes: Sequence[Cause], types: Mapping[str, str]) -> None:
+        self.model, self.causes, self.types = model, causes, types
+        groups = unit_groups(playbook)
+        matched = [model.groups_like(group) for group in groups]
+        are_parts = {one for many in matched for one in many} == set(range(len(model.groups)))
+        self.are_parts = are_parts and all(len(many) == 1 for many in matched)
+        self.share = np.zeros(len(model.groups))
+        self.judged = np.zeros((len(model.groups), len(causes)))
+        if self.are_parts:
+            for group, (number,) in zip(groups, matched, strict=True):
+                self.share[number] += group.share
+                self.judged[number] += group.share * priors_on(causes, group.facts, types)
+
+    def of(self, group: UnitGroup) -> _Part | None:
+        """The part that a sort of unit is."""
+        if not self.are_parts:
+            return None
+        (number,) = self.model.groups_like(group)
+        judged, mean = priors_on(self.causes, group.facts, self.types), self.judged[number] / self.share[number]
+        return _Part(group.share / self.share[number], np.divide(judged, mean, out=np.ones_like(mean), where=mean > 0))
+
+
 class Carried:
     """Chances that were drawn for one playbook, carried over to another by the ids of causes, steps and findings."""
 
@@ -141,31 +203,31 @@ class Carried:
         there = {cause.id: number for number, cause in enumerate(model.causes)}
         self.place = [there.get(cause.id) for cause in self.causes]
         self.steps = {step.id: step for step in model.playbook.steps}
-        groups = unit_groups(playbook)
-        matched = [model.groups_like(group) for group in groups]
-        self.is_alike = sorted(one for many in matched for one in many) == list(range(len(model.groups))) and all(
-            len(many) == 1 for many in matched
-        )
+        self.parts = _Parts(model, playbook, self.causes, self.types)
 
     def on(self, group: UnitGroup) -> OnUnit:
         """What holds on one sort of unit of the other playbook."""
         matched = self.model.groups_like(group)
-        share = self.chances.shares[matched[0]] if self.is_alike else np.full(self.sets, group.share)
+        part = self.parts.of(group)
+        share = np.full(self.sets, group.share) if part is None else self.chances.shares[matched[0]] * part.share
         return OnUnit(
             group=group,
-            mass=share * self._causes(group, matched),
+            mass=share * self._causes(group, matched, part),
             cures={step.id: self._cures(step, group, matched[0]) for step in self.playbook.steps if step.is_tested},
             findings={step.id: found for step in self.playbook.steps if (found := self._findings(step))},
         )
 
-    def _causes(self, group: UnitGroup, matched: tuple[int, ...]) -> FloatArray:
-        """The causes there, (K, D): those that the cases know in their shares, new ones in the lead's."""
+    def _causes(self, group: UnitGroup, matched: tuple[int, ...], part: "_Part | None") -> FloatArray:
+        """The causes there, (K, D): those that the cases know in their shares, new ones in the lead's. What tells this
+        sort from others that the cases knew as one tilts them as the lead says."""
         weights = self.chances.shares[list(matched)]
         drawn = (weights[:, None] * self.chances.causes[list(matched)]).sum(axis=0) / weights.sum(axis=0)
         judged = priors_on(self.causes, group.facts, self.types)
         known = np.array([place is not None for place in self.place])
         mass = np.repeat(judged[:, None], self.sets, axis=1)
         mine = np.array([drawn[place] for place in self.place if place is not None])
+        if part is not None:
+            mine = mine * part.tilt[known, None]
         mass[known] = mine / mine.sum(axis=0) * judged[known].sum()
         return mass
 

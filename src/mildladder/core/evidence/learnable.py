@@ -4,6 +4,7 @@ Sources are the chances to end causes that are learned apart: those of a step, a
 its own (evidence, section 2).
 """
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -109,6 +110,22 @@ class Learnable:
     def shares(self) -> FloatArray:
         """The share of each sort of unit by the facts, shape (G,)."""
         return np.array([group.share for group in self.groups])
+
+    def judged_spread(self, fact: str) -> dict[str, float]:
+        """The shares of a fact's values by the lead."""
+        return next((one.spread for one in self.playbook.facts if one.id == fact), {})
+
+    def spread_under(self, fact: str, shares: FloatArray) -> dict[str, FloatArray] | None:
+        """The shares of a fact's values under shares (G, D) of the sorts of units, each (D,); None for a fact that
+        tells no units apart. Within a sort its values stay as common as the lead says."""
+        if fact not in self.conditions:
+            return None
+        found = {value: np.zeros(shares.shape[1]) for value, share in self.judged_spread(fact).items() if share > 0}
+        for number, group in enumerate(self.groups):
+            for member in group.members:
+                part = math.prod(self.judged_spread(name)[value] for name, value in member.items()) / group.share
+                found[member[fact]] += part * shares[number]
+        return found
 
     def source(self, step: str, group: int, known: Mapping[str, str]) -> int:
         """Which source holds on a sort of unit. known: facts of the case that have no shares."""

@@ -1,7 +1,7 @@
 """The lead's guesses beside what the cases say of them (evidence, section 6)."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -12,11 +12,12 @@ from mildladder.core.evidence.estimate import Estimated, share_learned, span
 from mildladder.core.evidence.rates import Rate, StepEvidence
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import FloatArray, all_causes, finding_chances
-from mildladder.core.ladder.saying import told_in_words
-from mildladder.core.model import Retest, Shape, Step
+from mildladder.core.ladder.saying import condition_in_words, told_in_words
+from mildladder.core.ladder.syntax import Compare
+from mildladder.core.model import Fact, Playbook, Retest, Shape, Step
 from mildladder.core.model.base import Id
 
-__all__ = ["Guess", "LearnedMinutes", "guesses_of", "minutes_of_step", "retest_minutes"]
+__all__ = ["Guess", "LearnedMinutes", "guesses_of", "medians", "minutes_of_step", "retest_minutes", "taking"]
 
 _LEAST_LEARNED = 0.5
 _DONE_CASES = 4
@@ -25,22 +26,23 @@ _LEAST_DONE = 0.05
 _MINUTES_SURE = 0.999
 _TIMES_OFF = 1.5
 
-What = Literal["ends", "finds", "done", "cause"]
+What = Literal["ends", "finds", "done", "cause", "unit"]
 
 
 class Guess(Shape):
     """One of the lead's figures, and what the cases make of it.
 
-    what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, or that a
-    cause is behind the symptom; says: the same in titles. variant: of the step, by place; about: the cause. judged: the
-    lead's figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they
-    allow.
+    what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, that a cause
+    is behind the symptom, or that a unit is such; says: the same in titles. variant: of the step, by place; about: the
+    cause, or the fact of units, and `value` of that. judged: the lead's figure; learned: how much of the prior doubt
+    the cases took away; is_contradicted: it lies outside what they allow.
     """
 
     what: What
     step: Id | None
     variant: int | None
     about: Id | None
+    value: str | None = None
     says: str
     judged: float
     seen: Rate
@@ -62,7 +64,8 @@ class LearnedMinutes(Shape):
 
 
 def guesses_of(made: Estimated, counts: Mapping[str, StepEvidence]) -> tuple[Guess, ...]:
-    """Every guess that the cases speak of: causes, then by step what it ends, finds, and whether it can be done."""
+    """Every guess that the cases speak of: causes, sorts of units, then by step what it ends, finds, and whether it can
+    be done."""
     model = made.model
     before = made.posterior.prior_draws(1000, 0)
     found: list[Guess] = []
@@ -70,6 +73,8 @@ def guesses_of(made: Estimated, counts: Mapping[str, StepEvidence]) -> tuple[Gue
         return ()
     for one in made.estimate.causes:
         found.append(_guess("cause", one.judged, one.share, one.learned, about=one.cause, says=one.title))
+    for fact in model.playbook.facts:
+        found += _of_units(made, fact, before.shares)
     for step in model.playbook.steps:
         found += _of_cures(made, step, before.cures)
         found += _of_findings(made, step)
@@ -94,6 +99,19 @@ def _guess(
         learned=learned,
         is_contradicted=is_outside and learned >= _LEAST_LEARNED,
     )
+
+
+def _of_units(made: Estimated, fact: Fact, before: FloatArray) -> Iterator[Guess]:
+    """How common each value is of a fact that tells units apart."""
+    model = made.model
+    seen, prior = model.spread_under(fact.id, made.chances.shares), model.spread_under(fact.id, before)
+    if seen is None or prior is None or len(model.groups) == 1:
+        return
+    for value, figure in seen.items():
+        learned = share_learned(figure, prior[value])
+        says = condition_in_words(Compare(fact.id, "is", (value,)), model.playbook)
+        found = _guess("unit", fact.spread[value], span(figure), learned, about=fact.id, says=says)
+        yield found.model_copy(update={"value": value})
 
 
 def _of_cures(made: Estimated, step: Step, before: FloatArray) -> list[Guess]:
@@ -175,6 +193,28 @@ def minutes_of_step(step: Step, bins: Mapping[str, int], retest: Retest | None) 
         tries=total,
         is_off=high < judged / _TIMES_OFF or low > judged * _TIMES_OFF,
     )
+
+
+def medians(playbook: Playbook, bins: Mapping[str, Mapping[str, int]]) -> dict[str, float]:
+    """The median minutes on the clock of every step of which enough were logged to say."""
+    found = {step.id: minutes_of_step(step, bins.get(step.id, {}), playbook.retest) for step in playbook.steps}
+    return {step: one.median for step, one in found.items() if one is not None}
+
+
+def taking(step: Step, minutes: float, retest: Retest | None) -> Step:
+    """The step taking so many minutes on the clock, the test after it left out, shared as they were judged."""
+    tested = retest_minutes(step, retest)
+    own, took = elapsed_minutes(step.effort), max(minutes - tested, 0.0)
+    times = took / own if own > 0 else 0.0
+    effort = step.effort
+    changed = effort.model_copy(
+        update={
+            "hands_on": effort.hands_on * times if own > 0 else took,
+            "wait": effort.wait * times,
+            "travel": effort.travel * times,
+        }
+    )
+    return step.model_copy(update={"effort": changed})
 
 
 def retest_minutes(step: Step, retest: Retest | None) -> float:

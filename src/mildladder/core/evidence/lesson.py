@@ -22,7 +22,8 @@ _Row = tuple[float, ...]
 class Lesson(Shape):
     """Posterior means, laid out as `Chances` are for the ladder that was estimated: shares of sorts of units, (G,);
     causes on each, (G, K); cures by source, (S, K); findings, (F, K) a step with findings. done: how often each step
-    was carried out, and could not be; harms: how often each was asked about and seen.
+    was carried out, and could not be; harms: how often each was asked about and seen; minutes: medians on the clock;
+    histories: how often each test of a unit's history held.
 
     Of what the cases say little the mean stays near the lead's guess by itself: putting the guess there outright would
     set figures side by side that the cases rule out together, and a total outside its own interval. cases: that taught.
@@ -35,11 +36,13 @@ class Lesson(Shape):
     findings: tuple[tuple[_Row, ...], ...]
     done: dict[Id, DoneCount]
     harms: dict[Id, HarmCount]
+    minutes: dict[Id, float] = {}
+    histories: dict[str, float] = {}
 
     @property
     def told(self) -> Told:
         """What was counted of steps."""
-        return Told(self.done, self.harms)
+        return Told(self.done, self.harms, self.minutes, self.histories)
 
     @property
     def chances(self) -> Chances:
@@ -83,6 +86,8 @@ def lesson_of(made: Estimated, told: Told) -> Lesson | None:
         findings=tuple(_rows(one[..., 0]) for one in means.findings),
         done={step: one for step, one in told.done.items() if step in steps},
         harms={step: one for step, one in told.harms.items() if step in steps},
+        minutes={step: one for step, one in told.minutes.items() if step in steps},
+        histories=dict(told.histories),
     )
 
 

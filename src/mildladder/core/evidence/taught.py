@@ -5,22 +5,22 @@ The document itself is never rewritten (evidence, section 6): this one is made t
 
 from collections.abc import Mapping, Sequence
 
-from mildladder.core.evidence.forward import Carried, Told, with_learned
+from mildladder.core.evidence.forward import Carried, Told, with_all_learned
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.figures.drawn import OnUnit
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.conditions import AllOf, AnyOf, Compare, Condition, show
 from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
-from mildladder.core.model import Cause, Likelier, Playbook, Step
+from mildladder.core.model import Cause, Fact, Likelier, Playbook, Step
 
 __all__ = ["taught_playbook"]
 
 
 def taught_playbook(model: Learnable, means: Chances, draft: Playbook, told: Told) -> Playbook:
-    """The draft with its causes, chances and findings as the means of the cases have them, one set laid out as the
-    model is, and with how often steps can be done and do harm."""
-    learned = with_learned(draft, told)
+    """The draft with its causes, chances, findings and shares of facts as the means of the cases have them, one set
+    laid out as the model is, and with what was counted of its steps and units."""
+    learned = with_all_learned(draft, told)
     carried = Carried(model, means, learned)
     groups = unit_groups(learned)
     units = [carried.on(group) for group in groups]
@@ -28,7 +28,22 @@ def taught_playbook(model: Learnable, means: Chances, draft: Playbook, told: Tol
     known = [cause.id for cause in carried.causes]
     types = fact_types(learned)
     steps = tuple(_step(step, groups, units, known, types) for step in learned.steps)
-    return learned.model_copy(update={"causes": causes, "steps": steps})
+    facts = tuple(_fact(fact, model, means) for fact in learned.facts)
+    return learned.model_copy(update={"causes": causes, "steps": steps, "facts": facts})
+
+
+def _fact(fact: Fact, model: Learnable, means: Chances) -> Fact:
+    """A fact in the shares that the cases have it in; one that the lead has judged anew since stays as it is judged."""
+    seen = model.spread_under(fact.id, means.shares)
+    if seen is None or model.judged_spread(fact.id) != fact.spread:
+        return fact
+    return fact.model_copy(
+        update={
+            "choices" if fact.choices else "shares": {
+                value: float(seen[value][0]) if value in seen else 0.0 for value in fact.spread
+            }
+        }
+    )
 
 
 def _causes(causes: Sequence[Cause], groups: Sequence[UnitGroup], units: Sequence[OnUnit]) -> tuple[Cause, ...]:

@@ -25,7 +25,8 @@ from mildladder.core.ladder.values import Comparable, comparable
 
 __all__ = [
     "AllOf", "AnyOf", "Compare", "Condition", "EarlierCases", "EarlierResolved", "Found", "Known", "Not", "World",
-    "evaluate", "facts_of", "findings_of", "mapped", "negation", "parse", "partly", "possible_values", "show", "walk",
+    "evaluate", "facts_of", "findings_of", "histories_of", "mapped", "negation", "parse", "partly", "possible_values",
+    "show", "walk",
 ]  # fmt: skip
 
 _ORDERED: dict[str, Callable[[Comparable, Comparable], bool]] = {
@@ -43,7 +44,8 @@ _WORDS = frozenset(
 class World:
     """What is known where a condition is looked at.
 
-    types: of the facts, for their order. history: True or False for a test of the unit's history; None: nobody tells.
+    types: of the facts, for their order. history: True or False for a test of the unit's history; None: nobody tells,
+    but for a sort of units, of which `facts` has it under the words of the test.
     """
 
     facts: Mapping[str, str] = field(default_factory=dict)
@@ -103,7 +105,7 @@ def evaluate(condition: Condition, world: World) -> bool | None:
         case Found(check, finding):
             return world.findings.get(check) == finding
         case EarlierResolved() | EarlierCases():
-            return world.history(condition) if world.history else False
+            return world.history(condition) if world.history else world.facts.get(show(condition)) == "yes"
         case Not(one):
             value = evaluate(one, world)
             return None if value is None else not value
@@ -194,6 +196,11 @@ def findings_of(condition: Condition) -> tuple[Found, ...]:
     return tuple(dict.fromkeys(part for part in walk(condition) if isinstance(part, Found)))
 
 
+def histories_of(condition: Condition) -> tuple[EarlierResolved | EarlierCases, ...]:
+    """The tests of the unit's history in it, each once."""
+    return tuple(dict.fromkeys(part for part in walk(condition) if isinstance(part, EarlierResolved | EarlierCases)))
+
+
 def negation(condition: Condition) -> Condition:
     """The contrary, with double negations taken away."""
     match condition:
@@ -220,7 +227,7 @@ def possible_values(
     checks: dict[str, list[str]] = {}
     for test in findings_of(condition):
         checks.setdefault(test.check, [""]).append(test.finding)
-    past = list(dict.fromkeys(part for part in walk(condition) if isinstance(part, EarlierResolved | EarlierCases)))
+    past = histories_of(condition)
     size = 2 ** len(past)
     for values in (*facts.values(), *checks.values()):
         size *= max(len(values), 1)

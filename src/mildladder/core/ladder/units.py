@@ -17,8 +17,10 @@ from mildladder.core.ladder.conditions import (
     World,
     evaluate,
     facts_of,
+    histories_of,
     parse,
     partly,
+    show,
     walk,
 )
 from mildladder.core.ladder.walk import rungs_of
@@ -53,8 +55,9 @@ def combinations(playbook: Playbook) -> int:
 
 
 def telling_facts(playbook: Playbook) -> list[Fact]:
-    """The facts with shares that some condition, variant or cause looks at."""
+    """The facts with shares that some condition, variant or cause looks at; a test of history under its own words."""
     asked = {fact for condition in conditions_of(playbook) for fact in facts_of(condition)}
+    asked |= {show(test) for condition in conditions_of(playbook) for test in histories_of(condition)}
     return [fact for fact in playbook.facts if fact.id in asked and fact.spread]
 
 

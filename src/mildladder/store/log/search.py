@@ -3,12 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from sqlalchemy import Connection, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
+from mildladder.core.evidence.histories import Visited
 from mildladder.core.model import Case
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
@@ -17,7 +18,17 @@ from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.tables import CaseRow
 
-__all__ = ["CaseFilter", "Found", "case", "case_page", "case_page_at", "count_cases", "newest_cases", "unit_history"]
+__all__ = [
+    "CaseFilter",
+    "Found",
+    "case",
+    "case_page",
+    "case_page_at",
+    "count_cases",
+    "newest_cases",
+    "unit_history",
+    "visits",
+]
 
 _COLUMNS = (
     'place, cases.id, symptom, opened, closed, said, unit, site, "end", resolved_by, came_back, origin,'
@@ -138,6 +149,28 @@ def unit_history(session: Session, symptom: str, unit: str, limit: int) -> list[
         EarlierCase(case=case_id, closed=closed, resolved_by=same.get(step, step) if step else None)
         for case_id, closed, step in session.execute(of_unit.limit(limit))
     ]
+
+
+_MANY = 500
+
+
+def visits(session: Session, symptom: str, most: int) -> tuple[list[Visited], list[Visited]]:
+    """So many cases of a symptom, those logged last, and all cases of it that their units had."""
+    same = aliases(session)
+
+    def read(query: Any) -> list[Visited]:
+        return [
+            Visited(unit or "", opened, closed, same.get(step, step) if step else None)
+            for unit, opened, closed, step in session.execute(query)
+        ]
+
+    query = select(CaseRow.unit, CaseRow.opened, CaseRow.closed, CaseRow.resolved_by).where(CaseRow.symptom == symptom)
+    asked = read(query.order_by(CaseRow.number.desc()).limit(most))
+    units = sorted({one.unit for one in asked} - {""})
+    log = []
+    for start in range(0, len(units), _MANY):
+        log += read(query.where(CaseRow.unit.in_(units[start : start + _MANY])))
+    return asked, log
 
 
 def newest_cases(session: Session, symptom: str, limit: int) -> list[Case]:
