@@ -5,7 +5,7 @@ BIN := .venv/bin
 STAMPS := .stamps
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help setup demo check test proof soak bench screenshots types format clean
+.PHONY: help setup demo check test long proof soak bench screenshots types format clean
 
 help: ## What can be made
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -25,6 +25,9 @@ check: $(STAMPS)/tools $(STAMPS)/node ## Style, types, layers, fresh generated t
 test: check $(STAMPS)/web $(STAMPS)/chromium ## Every check and test
 	cd frontend && npm run --silent test
 	$(BIN)/pytest -n auto --dist loadfile
+
+long: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Tests that take long, left out of `make test`
+	$(BIN)/pytest -n auto --dist loadfile -m long
 
 proof: $(STAMPS)/tools ## Best orders against every order there is, at length
 	@$(BIN)/python -m soak orders

@@ -350,6 +350,7 @@ def test_what_to_do_next_stays_where_the_line_fails_and_says_so_where_it_was_nev
     expect(page.get_by_text("What to do next cannot be told now")).to_be_visible()
 
 
+@pytest.mark.long
 def test_the_whole_circle_from_what_to_do_next_to_what_came_of_it(page: Page, log: Served):
     """Read on the Desk, look at its evidence, take it, publish it, let three months of cases come, see what came."""
     symptom = "Handheld will not load the sailing list"
@@ -395,6 +396,7 @@ def test_the_whole_circle_from_what_to_do_next_to_what_came_of_it(page: Page, lo
     )
 
 
+@pytest.mark.long
 def test_two_editions_run_side_by_side_until_it_is_decided(page: Page, log: Served):
     page.goto(f"{log.address}/playbooks/kiosk-no-card-pad/editions")
     part = page.get_by_role("region", name="Side by side")

@@ -101,6 +101,12 @@ def test_too_few_minutes_say_nothing():
     assert medians(gate(), bins) == {"reload-program": median}
 
 
+def test_the_minutes_of_a_search_hold_many_rounds_and_say_nothing_of_one():
+    round_of = {"over": "leads", "count": 8, "how": "halves", "round": {"hands_on": 3}}
+    steps = [{**step, "search": round_of} if step["id"] == "clear-hold" else step for step in GATE["steps"]]
+    assert medians(gate(steps=steps), {"clear-hold": {"57": 40}}) == {}
+
+
 def test_what_was_counted_of_steps_and_units_is_in_the_lesson_the_forecast_and_its_interval(made):
     first = made.model.playbook.steps[0].id
     when = "earlier cases at least 2 within 20 days"

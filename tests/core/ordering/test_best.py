@@ -10,6 +10,7 @@ from mildladder.core.ordering.best import Infeasible, best_order, objective
 from mildladder.core.ordering.blocks import Ladder
 from tests.core.ordering.brute import Brute
 from tests.core.ordering.ladders import RATES, ladder_of
+from tests.parts import in_part
 
 TOLERANCE = 1e-9
 # Ladders of seven blocks that have an order, and not more than some two thousand.
@@ -41,12 +42,12 @@ def is_best(playbook, brute: Brute, mode: str, rate: float) -> bool:
     return True
 
 
-@pytest.mark.parametrize("ten", range(34))
+@pytest.mark.parametrize("ten", in_part(range(34), 15))
 def test_it_equals_brute_force_on_ladders_of_five_blocks(ten):
     assert any(assert_best(seed, 5) for seed in range(10 * ten, 10 * ten + 10))
 
 
-@pytest.mark.parametrize("seed", SEVEN)
+@pytest.mark.parametrize("seed", in_part(SEVEN, 6))
 def test_it_equals_brute_force_on_ladders_of_seven_blocks(seed):
     assert assert_best(seed, 7)
 

@@ -174,14 +174,15 @@ def _of_done(step: Step, row: StepEvidence) -> Guess | None:
 
 
 def minutes_of_step(step: Step, bins: Mapping[str, int], retest: Retest | None) -> LearnedMinutes | None:
-    """The median of the logged minutes of a step, beside the judged ones; None where too few were logged to say.
+    """The median of the logged minutes of a step, beside the judged ones; None where too few were logged to say, and of
+    a search, whose minutes hold as many rounds as it took.
 
     retest: trying the original action again, which the minutes of a tested step hold too; None where it costs nothing.
     """
     counts = sorted((minutes_of(value), count) for value, count in bins.items())
     total = sum(count for _, count in counts)
     places = _median_ranks(total)
-    if places is None:
+    if places is None or step.search is not None:
         return None
     low, high = (_ranked(counts, rank) for rank in places)
     judged = elapsed_minutes(step.effort) + retest_minutes(step, retest)

@@ -1,0 +1,11 @@
+"""Parts of a proof: the first in the suite, the others in `make long`."""
+
+from collections.abc import Iterable
+from typing import Any
+
+import pytest
+
+
+def in_part(values: Iterable[Any], in_the_suite: int) -> list[Any]:
+    """All of the values, those beyond the suite's first marked."""
+    return [one if at < in_the_suite else pytest.param(one, marks=pytest.mark.long) for at, one in enumerate(values)]
