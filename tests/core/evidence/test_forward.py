@@ -4,9 +4,10 @@ from dataclasses import replace
 
 import pytest
 
+from mildladder.core.evidence.carried import Carried
 from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import estimate, on_units, spaced
-from mildladder.core.evidence.forward import Carried, Told, learned_figures, told_of, with_learned
+from mildladder.core.evidence.forward import Told, learned_figures, told_of, with_learned
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
@@ -14,7 +15,6 @@ from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.figures.drawn import drawn_forecast
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
-from mildladder.core.ladder.units import unit_groups
 from mildladder.core.model import Playbook
 from tests.core.evidence.desks import small_desk
 
@@ -141,6 +141,5 @@ def test_a_draft_that_tells_no_units_apart_has_the_causes_of_all_of_them():
             "ladder": tuple(rung.model_copy(update={"when": None}) for rung in desk.playbook.ladder),
         }
     )
-    (group,) = unit_groups(plain)
-    carried = Carried(desk.model, desk.truth, plain).on(group)
+    (carried,) = Carried(desk.model, desk.truth, plain).units()
     assert carried.mass == pytest.approx((desk.truth.shares[:, None] * desk.truth.causes).sum(axis=0))

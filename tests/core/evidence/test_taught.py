@@ -5,8 +5,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from mildladder.core.evidence.carried import Carried
 from mildladder.core.evidence.estimate import estimate
-from mildladder.core.evidence.forward import Carried, Told, learned_figures
+from mildladder.core.evidence.forward import Told, learned_figures
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import guesses_of, medians, minutes_of_step
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
@@ -15,7 +16,6 @@ from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.figures.drawn import drawn_forecast
 from mildladder.core.figures.forecast import forecast
-from mildladder.core.ladder.units import unit_groups
 from tests.core.evidence.desks import small_desk
 from tests.samples import GATE, gate
 
@@ -62,8 +62,7 @@ def test_sorts_of_units_that_the_cases_knew_as_one_share_it_and_its_causes_as_th
     data = {"id": "site", "ask": "Which site?", "type": "choice", "choices": {"north": 0.2, "south": 0.8}}
     causes = [{**GATE["causes"][0], "likelier": [{"when": "site is north", "times": 3}]}, *GATE["causes"][1:]]
     split = gate(facts=[*GATE["facts"], data], causes=causes)
-    carried = Carried(model, means, split)
-    masses = {tuple(group.facts.values()): carried.on(group).mass[:, 0] for group in unit_groups(split)}
+    masses = {tuple(one.group.facts.values()): one.mass[:, 0] for one in Carried(model, means, split).units()}
     for number, group in enumerate(model.groups):
         parts = {site: mass for (value, site), mass in masses.items() if value == group.facts["model"]}
         assert [parts[site].sum() for site in ("north", "south")] == pytest.approx(
@@ -127,7 +126,7 @@ def test_what_was_counted_of_steps_and_units_is_in_the_lesson_the_forecast_and_i
 def test_a_draft_of_the_same_units_has_the_forecast_of_the_means(made):
     playbook = made.model.playbook
     means = made.chances.mean()
-    drawn = drawn_forecast(playbook, [Carried(made.model, means, playbook).on(one) for one in unit_groups(playbook)])
+    drawn = drawn_forecast(playbook, Carried(made.model, means, playbook).units())
     assert forecast(taught_playbook(made.model, means, playbook, Told())).effort == pytest.approx(drawn.effort[0])
 
 

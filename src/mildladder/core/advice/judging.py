@@ -7,13 +7,13 @@ from functools import cached_property
 import numpy as np
 
 from mildladder.core.errors import BadInput, Stopped
+from mildladder.core.evidence.carried import Carried
 from mildladder.core.evidence.estimate import Estimated, spaced
-from mildladder.core.evidence.forward import Carried, Span, Told, span_of, with_learned
+from mildladder.core.evidence.forward import Span, Told, span_of, with_learned
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.figures.drawn import DrawnForecast, drawn_forecast
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.soundness import faults
-from mildladder.core.ladder.units import unit_groups
 from mildladder.core.model import Person, Playbook, Weights
 from mildladder.core.ordering.blocks import Ladder
 
@@ -112,8 +112,7 @@ class Judge:
 
     def figures(self, playbook: Playbook, chances: Chances) -> DrawnForecast:
         """The forecast of a draft under each set."""
-        carried = Carried(self.made.model, chances, playbook)
-        units = [carried.on(group) for group in unit_groups(playbook)]
+        units = Carried(self.made.model, chances, playbook).units()
         for unit in units:
             for step, share in self.kept.items():
                 if step in unit.cures:

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from mildladder.core.errors import BadInput
+from mildladder.core.evidence.carried import Carried
 from mildladder.core.evidence.estimate import Estimated, spaced
-from mildladder.core.evidence.forward import Carried, Span, Told, span_of, with_learned
+from mildladder.core.evidence.forward import Span, Told, span_of, with_learned
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.posterior import Chances, Posterior
 from mildladder.core.evidence.records import KeyedTally, kinds_of
 from mildladder.core.figures.drawn import Paid, paid_by_cause
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import units_in_words
-from mildladder.core.ladder.units import unit_groups
 from mildladder.core.model import SOMETHING_ELSE, Playbook, Shape
 
 __all__ = ["ASSUMES", "Replay", "Replayed", "ReplayedPart", "replay"]
@@ -192,15 +192,15 @@ def _causes_of(posterior: Posterior, counts: FloatArray, of_open: FloatArray, ch
 def _paid(model: Learnable, chances: Chances, ladder: Playbook) -> list[Paid]:
     """What a case comes to on another ladder, by the sorts of units and causes that the cases are told apart by."""
     carried = Carried(model, chances, ladder)
-    groups = unit_groups(ladder)
-    there = [paid_by_cause(ladder, carried.on(group)) for group in groups]
-    matched = [model.groups_like(group) for group in groups]
+    there = [paid_by_cause(ladder, unit) for unit in carried.units()]
     causes = {cause.id: number for number, cause in enumerate(carried.causes)}
     # A cause that the ladder does not know is to it like one that nobody has named.
     which = [causes.get(cause.id, causes[SOMETHING_ELSE]) for cause in model.causes]
     found = []
     for number in range(len(model.groups)):
-        own = [(one, group.share) for one, group, open_ in zip(there, groups, matched, strict=True) if number in open_]
+        own = [
+            (one, sort.group.share) for one, sort in zip(there, carried.sorts, strict=True) if number in sort.matched
+        ]
         weights = np.array([share for _, share in own])
         weights = weights / weights.sum() if weights.sum() > 0 else np.full(len(own), 1 / max(len(own), 1))
         found.append(

@@ -5,13 +5,14 @@ The document itself is never rewritten (evidence, section 6): this one is made t
 
 from collections.abc import Mapping, Sequence
 
-from mildladder.core.evidence.forward import Carried, Told, with_all_learned
+from mildladder.core.evidence.carried import Carried
+from mildladder.core.evidence.forward import Told, with_all_learned
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.figures.drawn import OnUnit
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.conditions import AllOf, AnyOf, Compare, Condition, show
-from mildladder.core.ladder.units import UnitGroup, fact_types, unit_groups, variant_on
+from mildladder.core.ladder.units import UnitGroup, fact_types, variant_on
 from mildladder.core.model import Cause, Fact, Likelier, Playbook, Step
 
 __all__ = ["taught_playbook"]
@@ -22,8 +23,8 @@ def taught_playbook(model: Learnable, means: Chances, draft: Playbook, told: Tol
     laid out as the model is, and with what was counted of its steps and units."""
     learned = with_all_learned(draft, told)
     carried = Carried(model, means, learned)
-    groups = unit_groups(learned)
-    units = [carried.on(group) for group in groups]
+    groups = carried.groups
+    units = carried.units()
     causes = _causes(carried.causes, groups, units)
     known = [cause.id for cause in carried.causes]
     types = fact_types(learned)
