@@ -4196,8 +4196,8 @@ export interface components {
          *
          *     what: that a step ends a cause, finds something where a cause is behind it, can be carried out at all, that a cause
          *     is behind the symptom, or that a unit is such; says: the same in titles. variant: of the step, by place; about: the
-         *     cause, or the fact of units, and `value` of that. judged: the lead's figure; learned: how much of the prior doubt the cases took away; is_contradicted: it lies outside what they
-         *     allow.
+         *     cause, or the fact of units, and `value` of that. judged: the lead's figure; learned: how much of the prior doubt
+         *     the cases took away; is_contradicted: it lies outside what they allow.
          */
         Guess: {
             /**
