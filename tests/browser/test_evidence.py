@@ -194,6 +194,19 @@ def test_every_drawing_is_saved_with_the_colours_of_the_screen(page: Page, log: 
                 assert b"class=" not in data
 
 
+def test_how_common_each_sort_of_unit_is_stands_beside_what_was_judged(page: Page, log: Served):
+    go(page, log, "gate-arm-up")
+    units = page.get_by_role("region", name="Which units they are")
+    said = units.get_by_role("row", name="Model on the side plate is GR4").inner_text().replace("\u00a0", " ")
+    found = re.search(r"(\d+) % \((\d+) % to (\d+) %\)\s+judged 60 %", said)
+    assert found, said
+    mean, low, high = map(int, found.groups())
+    assert low < mean < high
+    # The log was made as it is judged, so there is nothing to take over.
+    assert low <= 60 <= high
+    expect(units.get_by_role("button")).to_have_count(0)
+
+
 def test_without_cases_the_page_says_what_to_do(page: Page, log: Served):
     made = page.request.post(
         f"{log.address}/api/playbooks", data={"title": "A symptom without cases"}, headers={"Origin": log.address}

@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { type ComponentProps, type ReactNode, useRef } from "react";
 import type { EstimateView, Evidence, Rate } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { percent } from "../ui/format";
@@ -65,27 +65,14 @@ const Causes = ({ view, playbook }: { view: EstimateView; playbook: string }) =>
   const { causes, clears } = view.estimate;
   const guesses = view.guesses.filter(({ what }) => what === "cause");
   return (
-    <section aria-label="What is behind it" className="max-w-xl">
-      <h2 className="font-semibold">What is behind it</h2>
-      <table className="w-full text-dense">
-        <thead className="sr-only">
-          <tr>
-            <th scope="col">cause</th>
-            <th scope="col">share</th>
-            <th scope="col">judged</th>
-          </tr>
-        </thead>
-        <tbody>
-          {causes
-            .toSorted((a, b) => (b.share.mean ?? 0) - (a.share.mean ?? 0))
-            .map((one) => (
-              <Share key={one.cause} name={one.title} rate={one.share} judged={one.judged} />
-            ))}
-          <Share name="Clears by itself, at each look" rate={clears} judged={undefined} />
-        </tbody>
-      </table>
-      {guesses.some((one) => one.is_contradicted) && <TakeShares guesses={guesses} playbook={playbook} of="causes" />}
-    </section>
+    <Shares title="What is behind it" of="causes" guesses={guesses} playbook={playbook}>
+      {causes
+        .toSorted((a, b) => (b.share.mean ?? 0) - (a.share.mean ?? 0))
+        .map((one) => (
+          <Share key={one.cause} name={one.title} rate={one.share} judged={one.judged} />
+        ))}
+      <Share name="Clears by itself, at each look" rate={clears} judged={undefined} />
+    </Shares>
   );
 };
 
@@ -94,26 +81,36 @@ const Units = ({ view, playbook }: { view: EstimateView; playbook: string }) => 
   const guesses = view.guesses.filter(({ what }) => what === "unit");
   if (guesses.length === 0) return null;
   return (
-    <section aria-label="Which units they are" className="max-w-xl">
-      <h2 className="font-semibold">Which units they are</h2>
-      <table className="w-full text-dense">
-        <thead className="sr-only">
-          <tr>
-            <th scope="col">unit</th>
-            <th scope="col">share</th>
-            <th scope="col">judged</th>
-          </tr>
-        </thead>
-        <tbody>
-          {guesses.map((one) => (
-            <Share key={one.says} name={one.says} rate={one.seen} judged={one.judged} />
-          ))}
-        </tbody>
-      </table>
-      {guesses.some((one) => one.is_contradicted) && <TakeShares guesses={guesses} playbook={playbook} of="units" />}
-    </section>
+    <Shares title="Which units they are" of="units" guesses={guesses} playbook={playbook}>
+      {guesses.map((one) => (
+        <Share key={one.says} name={one.says} rate={one.seen} judged={one.judged} />
+      ))}
+    </Shares>
   );
 };
+
+interface SharesProps extends ComponentProps<typeof TakeShares> {
+  title: string;
+  children: ReactNode;
+}
+
+/** A table of shares beside the lead's, taken over in one press where the cases contradict some. */
+const Shares = ({ title, children, ...taking }: SharesProps) => (
+  <section aria-label={title} className="max-w-xl">
+    <h2 className="font-semibold">{title}</h2>
+    <table className="w-full text-dense">
+      <thead className="sr-only">
+        <tr>
+          <th scope="col">which</th>
+          <th scope="col">share</th>
+          <th scope="col">judged</th>
+        </tr>
+      </thead>
+      <tbody>{children}</tbody>
+    </table>
+    {taking.guesses.some((one) => one.is_contradicted) && <TakeShares {...taking} />}
+  </section>
+);
 
 const Share = ({ name, rate, judged }: { name: string; rate: Rate; judged: number | undefined }) => (
   <tr className="border-rule border-t">
