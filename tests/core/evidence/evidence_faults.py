@@ -93,7 +93,7 @@ FAULTS = (
     ),
     Fault(
         "what the lead changed since is overruled",
-        "core/evidence/forward.py",
+        "core/evidence/carried.py",
         "if place is not None and _said(fixes, cause) == _said(listed, cause):",
         "if place is not None:",
     ),

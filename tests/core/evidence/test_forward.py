@@ -11,7 +11,7 @@ from mildladder.core.evidence.forward import Told, learned_figures, told_of, wit
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
-from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.evidence.taught import taught_playbook, with_units
 from mildladder.core.figures.drawn import drawn_forecast
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
@@ -120,6 +120,7 @@ def test_a_lesson_that_was_kept_teaches_the_means_and_its_total_lies_within_the_
     assert (lesson.done, lesson.harms) == ({}, {})
     taught = forecast(Teaching(1, made.model, lesson).taught(playbook))
     means = taught_playbook(made.model, spaced(made.chances).mean(), playbook, Told())
+    means = with_units(made.model, spaced(made.chances).mean(), means)
     assert taught.effort == pytest.approx(forecast(means).effort, abs=1e-9)
     figures = learned_figures(made, playbook, None, Told())
     assert figures.effort.low < taught.effort < figures.effort.high

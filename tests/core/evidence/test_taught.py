@@ -13,7 +13,7 @@ from mildladder.core.evidence.learned import guesses_of, medians, minutes_of_ste
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.records import KeyedTally, records_of
 from mildladder.core.evidence.signature import AttemptSign, Signature
-from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.evidence.taught import taught_playbook, with_units
 from mildladder.core.figures.drawn import drawn_forecast
 from mildladder.core.figures.forecast import forecast
 from tests.core.evidence.desks import small_desk
@@ -42,17 +42,17 @@ def test_facts_have_the_shares_that_the_cases_have_them_in():
     places = [group.facts["model"] for group in model.groups]
     shares = {"GR4": 0.25, "GR6": 0.75}
     means = under(model, *(shares[value] for value in places))
-    assert taught_playbook(model, means, gate(), Told()).facts[0].choices == pytest.approx(shares)
+    assert with_units(model, means, gate()).facts[0].choices == pytest.approx(shares)
     # What the lead has judged anew since stays so.
     other = gate(facts=[{**GATE["facts"][0], "choices": {"GR4": 0.5, "GR6": 0.5}}])
-    assert taught_playbook(model, means, other, Told()).facts[0].choices == {"GR4": 0.5, "GR6": 0.5}
+    assert with_units(model, means, other).facts[0].choices == {"GR4": 0.5, "GR6": 0.5}
 
 
 def test_values_that_no_condition_tells_apart_stay_as_common_within_their_sort_as_judged():
     facts = [{**GATE["facts"][0], "choices": {"GR4": 0.6, "GR5": 0.1, "GR6": 0.3}}]
     model = learnable(gate(facts=facts))
     shares = [0.2 if group.facts["model"] == "GR4" else 0.8 for group in model.groups]
-    taught = taught_playbook(model, under(model, *shares), gate(facts=facts), Told())
+    taught = with_units(model, under(model, *shares), gate(facts=facts))
     assert taught.facts[0].choices == pytest.approx({"GR4": 0.2, "GR5": 0.2, "GR6": 0.6})
 
 
@@ -127,7 +127,9 @@ def test_a_draft_of_the_same_units_has_the_forecast_of_the_means(made):
     playbook = made.model.playbook
     means = made.chances.mean()
     drawn = drawn_forecast(playbook, Carried(made.model, means, playbook).units())
-    assert forecast(taught_playbook(made.model, means, playbook, Told())).effort == pytest.approx(drawn.effort[0])
+    assert forecast(
+        with_units(made.model, means, taught_playbook(made.model, means, playbook, Told()))
+    ).effort == pytest.approx(drawn.effort[0])
 
 
 def test_how_common_each_sort_of_unit_is_stands_beside_what_the_lead_says():

@@ -9,7 +9,7 @@ from mildladder.core.evidence.estimate import Estimated, spaced
 from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.posterior import Chances
-from mildladder.core.evidence.taught import taught_playbook
+from mildladder.core.evidence.taught import taught_playbook, with_units
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
@@ -68,7 +68,8 @@ class Teaching:
 
     def taught(self, draft: Playbook) -> Playbook:
         """The draft as the cases have it; to be looked at and thrown away."""
-        return taught_playbook(self.model, self.lesson.chances, draft, self.lesson.told)
+        means = self.lesson.chances
+        return with_units(self.model, means, taught_playbook(self.model, means, draft, self.lesson.told))
 
 
 def lesson_of(made: Estimated, told: Told) -> Lesson | None:

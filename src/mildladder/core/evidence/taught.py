@@ -15,12 +15,12 @@ from mildladder.core.ladder.conditions import AllOf, AnyOf, Compare, Condition, 
 from mildladder.core.ladder.units import UnitGroup, fact_types, variant_on
 from mildladder.core.model import Cause, Fact, Likelier, Playbook, Step
 
-__all__ = ["taught_playbook"]
+__all__ = ["taught_playbook", "with_units"]
 
 
 def taught_playbook(model: Learnable, means: Chances, draft: Playbook, told: Told) -> Playbook:
-    """The draft with its causes, chances, findings and shares of facts as the means of the cases have them, one set
-    laid out as the model is, and with what was counted of its steps and units."""
+    """The draft with its causes, chances and findings as the means of the cases have them, one set laid out as the
+    model is, and with what was counted of its steps and units."""
     learned = with_all_learned(draft, told)
     carried = Carried(model, means, learned)
     groups = carried.groups
@@ -29,8 +29,13 @@ def taught_playbook(model: Learnable, means: Chances, draft: Playbook, told: Tol
     known = [cause.id for cause in carried.causes]
     types = fact_types(learned)
     steps = tuple(_step(step, groups, units, known, types) for step in learned.steps)
-    facts = tuple(_fact(fact, model, means) for fact in learned.facts)
-    return learned.model_copy(update={"causes": causes, "steps": steps, "facts": facts})
+    return learned.model_copy(update={"causes": causes, "steps": steps})
+
+
+def with_units(model: Learnable, means: Chances, playbook: Playbook) -> Playbook:
+    """The playbook with the shares of its facts as the means of the cases have them. Changes that are judged set by set
+    keep the lead's: each set has shares of its own."""
+    return playbook.model_copy(update={"facts": tuple(_fact(fact, model, means) for fact in playbook.facts)})
 
 
 def _fact(fact: Fact, model: Learnable, means: Chances) -> Fact:
