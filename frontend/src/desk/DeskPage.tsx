@@ -45,11 +45,7 @@ export const DeskPage = () => {
               <WhatCame />
             </>
           )}
-          {isAgent && (
-            <div className="mb-8">
-              <OpenCases />
-            </div>
-          )}
+          {isAgent && <OpenCases />}
           <section aria-label="Symptoms" id="symptoms">
             <div className="flex items-center justify-between gap-4">
               <Heading isNamedBelow>Symptoms</Heading>

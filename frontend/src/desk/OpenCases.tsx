@@ -8,7 +8,7 @@ import { moment } from "../ui/format";
 export const OpenCases = () => {
   const { data: climbs, error } = useQuery(openClimbsQuery);
   return (
-    <section aria-labelledby="open-cases">
+    <section aria-labelledby="open-cases" className="mb-6">
       <h2 id="open-cases" className="font-semibold text-lead">
         Being guided now
       </h2>

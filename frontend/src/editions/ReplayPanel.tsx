@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Comparison, ObservedEditions, Replay, ReplayedPart } from "../api/types";
 import { Asked } from "../ui/Asked";
+import { ColumnNames } from "../ui/ColumnNames";
 import { count, inMonth, minutes, percent, plural, points, tenths } from "../ui/format";
 import { useStaying } from "../ui/useStaying";
 import { replayQuery } from "./queries";
@@ -140,14 +141,7 @@ const Spared = ({ says, parts, name }: SparedProps) => {
   return (
     <table className="text-dense">
       <caption className="text-left text-faint">minutes less a case, {says}</caption>
-      <thead className="sr-only">
-        <tr>
-          <th scope="col">{says}</th>
-          <th scope="col">drawn</th>
-          <th scope="col">minutes less</th>
-          <th scope="col">cases</th>
-        </tr>
-      </thead>
+      <ColumnNames of={[says, "drawn", "minutes less", "cases"]} />
       <tbody>
         {parts.map((part, number) => {
           const mark = plot.marks[number];

@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import type { EstimateView } from "../api/types";
+import { ColumnNames } from "../ui/ColumnNames";
 import { percent, tenths } from "../ui/format";
 import { SaveLinks } from "./SaveLinks";
 import { type Spent, spentPlot } from "./spentPlot";
@@ -49,13 +50,7 @@ export const SpentCurve = ({ spent, playbook }: SpentCurveProps) => {
         {plot.observed && <path d={plot.observed} className="fill-none stroke-ink" strokeWidth={2} />}
       </svg>
       <table className="w-full max-w-md text-dense">
-        <thead className="sr-only">
-          <tr>
-            <th scope="col">curve</th>
-            <th scope="col">ended in all</th>
-            <th scope="col">effort in all</th>
-          </tr>
-        </thead>
+        <ColumnNames of={["curve", "ended in all", "effort in all"]} />
         <tbody>
           {spent.observed && <CurveLine name="observed, at judged effort" look="solid" curve={spent.observed} />}
           <CurveLine name="forecast of this ladder" look="dotted" curve={spent.forecast} />

@@ -1,6 +1,7 @@
 import { type ComponentProps, type ReactNode, useRef } from "react";
 import type { EstimateView, Evidence, Rate } from "../api/types";
 import { Asked } from "../ui/Asked";
+import { ColumnNames } from "../ui/ColumnNames";
 import { percent } from "../ui/format";
 import { RateAxis } from "../ui/RateAxis";
 import { saveText } from "../ui/save";
@@ -99,13 +100,7 @@ const Shares = ({ title, children, ...taking }: SharesProps) => (
   <section aria-label={title} className="max-w-xl">
     <h2 className="font-semibold">{title}</h2>
     <table className="w-full text-dense">
-      <thead className="sr-only">
-        <tr>
-          <th scope="col">which</th>
-          <th scope="col">share</th>
-          <th scope="col">judged</th>
-        </tr>
-      </thead>
+      <ColumnNames of={["which", "share", "judged"]} />
       <tbody>{children}</tbody>
     </table>
     {taking.guesses.some((one) => one.is_contradicted) && <TakeShares {...taking} />}
