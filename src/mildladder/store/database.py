@@ -4,7 +4,7 @@ import fcntl
 import os
 import sqlite3
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TypeVar
@@ -31,6 +31,8 @@ _PATIENCE_MS = 500
 # Those who wait ask more often than that.
 _GIVE_WAY_S = 0.006
 _LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
+# A part of something longer leaves more in it, for pages that each part writes are brought out once for several.
+_LONGER_PAGES = 6_000
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _MANY_CASES = 20_000
 _COUNTED_BY = "counted_by"
@@ -98,6 +100,10 @@ class Database:
         with self.writing() as session:
             return work(session)
 
+    def keep(self, key: tuple[Hashable, ...], value: object) -> None:
+        """Keep what was worked out of something that is committed, as `kept` does."""
+        self._kept.keep(key, value)
+
     def cookie_key(self) -> str:
         """The key that signs this desk's cookies."""
         with self.reading() as session:
@@ -148,7 +154,7 @@ class Database:
         """Let others write, after a part of something longer, and bring what was written out of the log meanwhile."""
         time.sleep(_GIVE_WAY_S)
         log = beside(self.path, "wal")
-        if log.exists() and log.stat().st_size > _LONG_PAGES * _PAGE_BYTES:
+        if log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
             with self.engine.connect() as connection:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
 

@@ -11,7 +11,7 @@ from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import Document
 from mildladder.core.model.versions import brought_up, stamped
-from mildladder.store.drafts import earlier_values, form_at
+from mildladder.store.drafts import earlier_values, form_at, tree_at
 from mildladder.store.kept import kept
 from mildladder.store.tables import EditionRow, RevisionRow
 
@@ -45,7 +45,7 @@ def sound_of(session: Session, playbook_id: str, number: int) -> Sound:
 
 def read_at(session: Session, playbook_id: str, number: int) -> AsRead:
     """What a draft's revision is read as, with every flaw."""
-    return kept(session, ("read", playbook_id, number), lambda: as_read(form_at(session, playbook_id, number)))
+    return kept(session, ("read", playbook_id, number), lambda: as_read(tree_at(session, playbook_id, number)))
 
 
 def _sound_document(session: Session, playbook_id: str, number: int) -> Document:

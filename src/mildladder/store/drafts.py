@@ -4,19 +4,22 @@ import json
 import zlib
 from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
-from sqlalchemy import or_, select
-from sqlalchemy.orm import Session, undefer
+from sqlalchemy import or_, select, update
+from sqlalchemy.orm import Session, joinedload, undefer
 
 from mildladder.core.draft.apply import Operation, replayed
 from mildladder.core.draft.groups import Group
-from mildladder.core.draft.tree import Item, Path
+from mildladder.core.draft.tree import Item, Path, Tree
 from mildladder.core.errors import NotFound
 from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.jobs import drop_older
 from mildladder.store.kept import found, kept
 from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
+
+if TYPE_CHECKING:
+    from mildladder.store.database import Database
 
 __all__ = [
     "Edit",
@@ -35,9 +38,11 @@ __all__ = [
     "newest_revision",
     "playbook_ids",
     "playbooks_using",
+    "remember",
     "revision",
     "states",
     "took",
+    "tree_at",
     "uses",
 ]
 
@@ -72,10 +77,11 @@ FROM playbooks LEFT JOIN tally_versions ON symptom = id
 
 def newest_revision(session: Session, playbook_id: str) -> RevisionRow:
     """The draft as it stands. Raises NotFound."""
-    row = session.get(PlaybookRow, playbook_id)
+    newest = select(RevisionRow).join(PlaybookRow, PlaybookRow.id == RevisionRow.playbook_id)
+    row = session.scalar(newest.where(PlaybookRow.id == playbook_id, RevisionRow.number == PlaybookRow.draft))
     if row is None:
         raise NotFound(f"there is no playbook '{playbook_id}'")
-    return revision(session, playbook_id, row.draft)
+    return row
 
 
 def is_changed_since(session: Session, playbook_id: str, number: int, but: str) -> bool:
@@ -102,6 +108,17 @@ def revision(session: Session, playbook_id: str, number: int) -> RevisionRow:
 def form_at(session: Session, playbook_id: str, number: int) -> Item:
     """The working form as it stood at a revision. Raises NotFound."""
     return kept(session, ("form", playbook_id, number), lambda: _made_again(session, playbook_id, number))
+
+
+def tree_at(session: Session, playbook_id: str, number: int) -> Tree:
+    """The same, to be read by the keys of its items; nobody may change it. Raises NotFound."""
+    return Tree(kept(session, ("tree", playbook_id, number), lambda: Tree(form_at(session, playbook_id, number))))
+
+
+def remember(database: "Database", playbook_id: str, number: int, tree: Tree) -> None:
+    """What a revision that is committed now came to, for whoever asks next."""
+    database.keep(("form", playbook_id, number), tree.root)
+    database.keep(("tree", playbook_id, number), tree)
 
 
 def _made_again(session: Session, playbook_id: str, number: int) -> Item:
@@ -168,9 +185,8 @@ def begin(session: Session, playbook_id: str, root: Item, label: str, who: int, 
 
 def add_edit(session: Session, playbook_id: str, root: Item, edit: Edit, who: int, at: datetime) -> RevisionRow:
     """Append an edit, after which the form is `root`."""
-    playbook = session.get_one(PlaybookRow, playbook_id)
-    playbook.draft += 1
-    number = playbook.draft
+    grown = update(PlaybookRow).where(PlaybookRow.id == playbook_id).values(draft=PlaybookRow.draft + 1)
+    number = session.execute(grown.returning(PlaybookRow.draft)).scalar_one()
     if number % _EVERY == 0:
         keep_form(session, playbook_id, number, root)
     added = _add(session, playbook_id, number, edit, who, at)
@@ -200,7 +216,10 @@ def _add(session: Session, playbook_id: str, number: int, edit: Edit, who: int, 
 def edits_since(session: Session, playbook_id: str, base: int, most: int) -> Sequence[RevisionRow]:
     """The edits after a revision, in order; at most so many and one more."""
     query = select(RevisionRow).where(RevisionRow.playbook_id == playbook_id, RevisionRow.number > base)
-    return session.scalars(query.order_by(RevisionRow.number).limit(most + 1).options(undefer(RevisionRow.done))).all()
+    return session.scalars(query.order_by(RevisionRow.number).limit(most + 1).options(*_WHOLE)).all()
+
+
+_WHOLE = (undefer(RevisionRow.done), joinedload(RevisionRow.person))
 
 
 def group_edits(session: Session, playbook_id: str, group: str, who: int) -> Sequence[RevisionRow]:
@@ -256,9 +275,8 @@ def client_of(session: Session, playbook_id: str, client: str) -> DraftClientRow
     return session.get(DraftClientRow, (playbook_id, client))
 
 
-def took(session: Session, playbook_id: str, client: str, sent: int, who: int) -> None:
-    """A client's edit of that number is used up."""
-    row = client_of(session, playbook_id, client)
+def took(session: Session, row: DraftClientRow | None, playbook_id: str, client: str, sent: int, who: int) -> None:
+    """A client's edit of that number is used up. row: of that client, None for one that has not changed the draft."""
     if row is None:
         session.add(DraftClientRow(playbook_id=playbook_id, client=client, who=who, next=sent + 1))
     else:

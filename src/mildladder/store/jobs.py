@@ -70,9 +70,11 @@ def find(session: Session, kind: str, digest: str, states: Sequence[str]) -> Job
 
 def last_done(session: Session, kind: str, subject: str, asked: Mapping[str, Any], alike: Sequence[str]) -> int | None:
     """The number of the newest answered job about a subject whose question is the same in these parts."""
-    query = select(JobRow).where(JobRow.kind == kind, JobRow.subject == subject, JobRow.state == "done")
-    rows = session.scalars(query.order_by(JobRow.number.desc()))
-    return next((row.number for row in rows if all(row.input.get(name) == asked[name] for name in alike)), None)
+    query = select(JobRow.number, JobRow.input).where(
+        JobRow.kind == kind, JobRow.subject == subject, JobRow.state == "done"
+    )
+    rows = session.execute(query.order_by(JobRow.number.desc()))
+    return next((number for number, there in rows if all(there.get(name) == asked[name] for name in alike)), None)
 
 
 def state_of(session: Session, number: int) -> str | None:
@@ -154,6 +156,8 @@ def cancel(session: Session, row: JobRow, now: datetime) -> None:
 def drop_older(session: Session, kind: str, subject: str, version: int) -> None:
     """The subject has a new version: answers about older ones are forgotten, and work on them is left off."""
     older = (JobRow.kind == kind, JobRow.subject == subject, JobRow.version < version)
+    if session.scalar(select(JobRow.number).where(*older).limit(1)) is None:
+        return
     session.execute(update(JobRow).where(*older, JobRow.state == "running").values(state="cancelling"))
     session.execute(delete(JobRow).where(*older, JobRow.state != "cancelling"))
 

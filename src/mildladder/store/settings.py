@@ -1,5 +1,7 @@
 """Queries for the desk's settings: a default until somebody sets one; reading writes nothing."""
 
+from datetime import datetime
+
 from sqlalchemy.orm import Session
 
 from mildladder.store.tables import SettingRow
@@ -16,13 +18,13 @@ def setting(session: Session, name: str) -> str | None:
     return None if row is None else row.value
 
 
-def keep_setting(session: Session, name: str, value: str) -> None:
-    """Keep a setting that the program makes for itself, such as a key."""
+def keep_setting(session: Session, name: str, value: str, who: int | None = None, at: datetime | None = None) -> None:
+    """Keep a setting. who, at: by whom, and when; None for what the program makes for itself, such as a key."""
     row = session.get(SettingRow, name)
     if row is None:
-        session.add(SettingRow(name=name, value=value))
+        session.add(SettingRow(name=name, value=value, who=who, at=at))
     else:
-        row.value = value
+        row.value, row.who, row.at = value, who, at
     session.flush()
 
 

@@ -5,10 +5,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
+from typing import NamedTuple
 
+from mildladder.core.evidence.signature import renamed, signature_text, steps_in
 from mildladder.core.model import Case
 
-__all__ = ["CASE", "DoneCount", "HarmCount", "StepCount", "bin_of", "minutes_of", "seconds_of", "step_counts"]
+__all__ = ["CASE", "CaseCount", "DoneCount", "HarmCount", "StepCount", "bin_of", "case_count", "minutes_of"]
 
 # (step, what, value): the step of no name is the whole case.
 StepCount = tuple[str, str, str]
@@ -46,19 +48,41 @@ def minutes_of(value: str) -> float:
     return _LEAST * 2 ** ((place - 0.5) / _BINS_AN_OCTAVE) if place else 0.0
 
 
-def seconds_of(case: Case) -> int:
-    """Whole seconds from opening to closing, waiting left out: integers add up and go away again without a trace."""
-    return round(60 * case.minutes())
+class CaseCount(NamedTuple):
+    """What a case adds to what is counted, whatever becomes of it later.
 
-
-def step_counts(case: Case, steps: tuple[str, ...], came_back: datetime | None) -> list[StepCount]:
-    """Everything that a case adds to the counts of steps, each as often as it adds it.
-
-    steps: of its attempts, in order, as they are counted (merged ones under what they count as). came_back: when its
-    fault did.
+    signature: its canonical text. seconds: whole ones from opening to closing, waiting left out, for integers add up
+    and go away again without a trace. steps: everything that it adds to the counts of steps, each as often as it adds
+    it. ended_by: the step of its attempts that ended it.
     """
-    found = [(CASE, "minutes", bin_of(case.minutes()))]
-    for attempt, step in zip(case.attempts, steps, strict=True):
+
+    signature: str
+    seconds: int
+    steps: list[StepCount]
+    ended_by: str | None
+
+    def renamed(self, aliases: Mapping[str, str]) -> "CaseCount":
+        """The same with merged steps under what they count as."""
+        if not aliases:
+            return self
+        steps = [(aliases.get(step, step), what, value) for step, what, value in self.steps]
+        ended_by = aliases.get(self.ended_by, self.ended_by) if self.ended_by else None
+        return CaseCount(renamed(self.signature, aliases), self.seconds, steps, ended_by)
+
+    def returned(self, closed: datetime, came_back: datetime | None) -> list[StepCount]:
+        """What it adds beside when its fault came back. closed: when it was."""
+        if came_back is None or self.ended_by is None:
+            return []
+        return [(self.ended_by, "return", str((came_back - closed).days))]
+
+
+def case_count(case: Case, text: str | None = None) -> CaseCount:
+    """What a case adds. text: its signature, and so the names under which its steps are counted; None: their own."""
+    text = text or signature_text(case)
+    minutes = case.minutes()
+    found = [(CASE, "minutes", bin_of(minutes))]
+    ended_by = None
+    for attempt, step in zip(case.attempts, steps_in(text), strict=True):
         if attempt.minutes is not None:
             found.append((step, "minutes", bin_of(attempt.minutes)))
         if attempt.harmed is not None:
@@ -67,8 +91,6 @@ def step_counts(case: Case, steps: tuple[str, ...], came_back: datetime | None) 
         if attempt.safeguard_used is not None:
             found.append((step, "safeguard", attempt.safeguard_used))
         found += [(step, "way", words) for words in set(attempt.ways or ())]
-    if came_back is not None and case.resolved_by is not None:
-        ended_by = next((s for a, s in zip(case.attempts, steps, strict=True) if a.step == case.resolved_by), None)
-        if ended_by is not None:
-            found.append((ended_by, "return", str((came_back - case.closed).days)))
-    return found
+        if ended_by is None and attempt.step == case.resolved_by:
+            ended_by = step
+    return CaseCount(text, round(60 * minutes), found, ended_by)

@@ -15,7 +15,7 @@ __all__ = [
     "Tally",
     "digest",
     "read_signature",
-    "signature",
+    "renamed",
     "signature_text",
     "steps_in",
     "tried_in",
@@ -55,16 +55,9 @@ class Tally(Shape):
     returned: int
 
 
-def signature(case: Case, aliases: Mapping[str, str] | None = None) -> Signature:
-    """The signature of a case: step and finding ids, results and trials; never positions, titles or minutes.
-
-    aliases: merged steps, and what each counts as.
-    """
-    return read_signature(signature_text(case, aliases or {}))
-
-
-def signature_text(case: Case, aliases: Mapping[str, str]) -> str:
-    """The signature in its canonical text: arrays in one fixed order, so that how a class is written changes no digest.
+def signature_text(case: Case) -> str:
+    """The signature in its canonical text, under the steps' own names: arrays in one fixed order, so that how a class
+    is written changes no digest.
 
     What was tried stands first, see `tried_in`.
     """
@@ -77,7 +70,7 @@ def signature_text(case: Case, aliases: Mapping[str, str]) -> str:
             trial = numbers.setdefault(trial, len(numbers) + 1) if sizes[trial] > 1 else None
         attempts.append(
             (
-                aliases.get(attempt.step, attempt.step),
+                attempt.step,
                 attempt.outcome or "found",
                 attempt.finding,
                 trial,
@@ -85,9 +78,18 @@ def signature_text(case: Case, aliases: Mapping[str, str]) -> str:
                 int(attempt.by == "before"),
             )
         )
-    ended_by = aliases.get(case.resolved_by, case.resolved_by) if case.resolved_by else None
-    passed = tuple(dict.fromkeys(aliases.get(one.step, one.step) for one in case.passed))
-    return _text(tuple(attempts), case.end, ended_by, case.baseline, passed)
+    passed = tuple(dict.fromkeys(one.step for one in case.passed))
+    return _text(tuple(attempts), case.end, case.resolved_by or None, case.baseline, passed)
+
+
+def renamed(text: str, aliases: Mapping[str, str]) -> str:
+    """The canonical text under other names. aliases: merged steps, and what each counts as."""
+    if not aliases:
+        return text
+    attempts, end, ended_by, baseline, passed = _DECODE.decode(text)
+    named = [[aliases.get(attempt[0], attempt[0]), *attempt[1:]] for attempt in attempts]
+    ended_by = aliases.get(ended_by, ended_by) if ended_by else None
+    return _ENCODE([named, end, ended_by, baseline, list(dict.fromkeys(aliases.get(one, one) for one in passed))])
 
 
 _ENCODE = json.JSONEncoder(ensure_ascii=False, separators=(",", ":")).encode

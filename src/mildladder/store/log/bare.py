@@ -10,7 +10,7 @@ from contextlib import suppress
 from datetime import datetime
 from functools import lru_cache
 from itertools import groupby
-from operator import attrgetter, itemgetter
+from operator import itemgetter
 from types import SimpleNamespace
 from typing import Any, NamedTuple, cast
 
@@ -23,7 +23,7 @@ from mildladder.store.log.columns import NOTHING_REMAINS
 from mildladder.store.log.raw import plain
 from mildladder.store.moments import from_stored
 
-__all__ = ["BareCase", "bare_cases", "bare_of", "cases_in_order"]
+__all__ = ["BareCase", "bare_cases", "cases_in_order", "key_of"]
 
 _SPAN = 5_000
 _MOST_NAMED = 900
@@ -87,20 +87,14 @@ _COLUMNS = (
 _OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields[1:]))
 
 
-_SAME = (
-    "baseline", "came_back", "case", "closed", "end", "facts", "opened", "resolved_by", "site", "symptom", "unit",
-    "waited",
-)  # fmt: skip
-_FROM_ATTEMPT = attrgetter(*_Attempt._fields[1:])
+_SAME = ("came_back", "case", "closed", "end", "facts", "opened", "site", "symptom", "unit")
 
 
-def bare_of(case: Case) -> Case:
-    """Of a case what is counted, and no more."""
+def key_of(case: Case) -> Case:
+    """Of a case what its key and its links look at, and no more."""
     made = _Case()
     for name in _SAME:
         setattr(made, name, getattr(case, name))
-    made.attempts = [_Attempt(0, *_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
-    made.passed = [SimpleNamespace(step=one.step) for one in case.passed]
     return cast(Case, made)
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
+from mildladder.core.evidence.counts import CaseCount, case_count
 from mildladder.core.model import Case
 from mildladder.store.log.bare import BareCase
 from mildladder.store.log.keys import Counted, Link, Stratum, counted_under
@@ -25,6 +26,7 @@ class KeptKey:
 
     number: int
     case: Case
+    count: CaseCount
     stratum: int
     signature: int
     counted: Counted
@@ -32,7 +34,7 @@ class KeptKey:
     def relinked(self, link: Link) -> Counted:
         """The same case under another link."""
         stratum = self.counted.stratum._replace(is_double=link.is_double)
-        return counted_under(self.case, stratum, self.counted.signature, link.came_back)
+        return counted_under(self.case, self.count, stratum, link.came_back)
 
 
 def kept_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -> list[KeptKey]:
@@ -42,8 +44,9 @@ def kept_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -> 
     found = []
     for row in rows:
         number, stratum = strata[row.stratum]
-        now = counted_under(row.case, stratum, texts[row.signature], row.came_back)
-        found.append(KeptKey(row.number, row.case, number, row.signature, now))
+        count = case_count(row.case, texts[row.signature])
+        now = counted_under(row.case, count, stratum, row.came_back)
+        found.append(KeptKey(row.number, row.case, count, number, row.signature, now))
     return found
 
 

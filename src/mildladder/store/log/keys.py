@@ -10,8 +10,7 @@ from typing import NamedTuple
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.counts import StepCount, seconds_of, step_counts
-from mildladder.core.evidence.signature import signature_text, steps_in
+from mildladder.core.evidence.counts import CaseCount, StepCount
 from mildladder.core.model import Case
 from mildladder.store.library import aliases
 from mildladder.store.settings import setting
@@ -81,13 +80,9 @@ def counting_of(session: Session) -> Counting:
     return Counting(date.fromisoformat(folded) if folded else _NEVER, frozenset(facts), aliases(session))
 
 
-def counted(
-    case: Case, origin: str, linked: int | None, link: Link, counting: Counting, text: str | None = None
-) -> Counted:
-    """What the case adds, wherever it is counted first. linked: the edition here that it was climbed by.
-
-    text: its signature, where that is known.
-    """
+def counted(case: Case, count: CaseCount, origin: str, linked: int | None, link: Link, counting: Counting) -> Counted:
+    """What the case adds, wherever it is counted first. count: under the names that count here; linked: the edition
+    here that it was climbed by."""
     facts = [(fact, value) for fact, value in case.facts.items() if fact in counting.facts]
     stratum = Stratum(
         symptom=case.symptom,
@@ -98,7 +93,7 @@ def counted(
         facts=_facts_text(tuple(sorted(facts))),
         is_double=link.is_double,
     )
-    return counted_under(case, stratum, text or signature_text(case, counting.aliases), link.came_back)
+    return counted_under(case, count, stratum, link.came_back)
 
 
 @lru_cache(maxsize=65_536)
@@ -106,7 +101,7 @@ def _facts_text(facts: tuple[tuple[str, str], ...]) -> str:
     return json.dumps(dict(facts), ensure_ascii=False, separators=(",", ":"))
 
 
-def counted_under(case: Case, stratum: Stratum, text: str, came_back: datetime | None) -> Counted:
+def counted_under(case: Case, count: CaseCount, stratum: Stratum, came_back: datetime | None) -> Counted:
     """What the case adds under a key that it has already."""
-    counts = step_counts(case, steps_in(text), came_back)
-    return Counted(stratum, text, came_back is not None, seconds_of(case), counts)
+    steps = count.steps + count.returned(case.closed, came_back)
+    return Counted(stratum, count.signature, came_back is not None, count.seconds, steps)

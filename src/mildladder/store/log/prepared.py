@@ -12,9 +12,10 @@ from typing import Any
 
 from sqlalchemy import Connection
 
+from mildladder.core.evidence.counts import CaseCount, case_count
 from mildladder.core.model import Case
 from mildladder.core.model.versions import stamped
-from mildladder.store.log.bare import bare_of
+from mildladder.store.log.bare import key_of
 from mildladder.store.log.columns import COLUMNS, NOTHING_REMAINS, OF_ATTEMPT, OF_LOG, REST
 from mildladder.store.log.index import Entry, enter, leave, marks_of, place_of, words_of
 from mildladder.store.log.raw import plain
@@ -25,11 +26,13 @@ __all__ = ["Prepared", "delete_cases", "insert_cases", "prepare"]
 
 @dataclass(slots=True)
 class Prepared:
-    """A case that is to be logged. case: what of it is counted. values: its columns as stored, in the order of
-    `COLUMNS`; attempts: likewise; words, marks: by which it is found. line: where it stands in a file, 0 for no file.
+    """A case that is to be logged. case: what of it its key looks at; count: what it adds, under its own names.
+    values: its columns as stored, in the order of `COLUMNS`; attempts: likewise; words, marks: by which it is found.
+    line: where it stands in a file, 0 for no file.
     """
 
     case: Case
+    count: CaseCount
     values: tuple[Any, ...]
     attempts: list[tuple[Any, ...]]
     rest: str
@@ -65,7 +68,9 @@ def prepare(case: Case, line: int = 0) -> Prepared:
     words = words_of((case.said, case.notes, case.unit, case.case, case.ticket, case.caller, case.call_back))
     marks = marks_of(case.symptom, case.end, (attempt.step for attempt in case.attempts))
     attempts = [_stored_attempt(_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
-    return Prepared(bare_of(case), tuple(values), attempts, _rest(case), words, marks, case.edition_hash, line)
+    return Prepared(
+        key_of(case), case_count(case), tuple(values), attempts, _rest(case), words, marks, case.edition_hash, line
+    )
 
 
 def _stored_attempt(values: tuple[Any, ...]) -> tuple[Any, ...]:

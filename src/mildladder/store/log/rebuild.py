@@ -8,7 +8,7 @@ from itertools import groupby
 from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import signature_text, tried_in
+from mildladder.core.evidence.signature import renamed, signature_text, tried_in
 from mildladder.store.log.bare import bare_cases, cases_in_order
 from mildladder.store.log.keys import Link, counting_of
 from mildladder.store.log.raw import plain
@@ -67,4 +67,4 @@ def _visits_by_unit(connection: Connection) -> Iterator[list[Visit]]:
 def _say_what_was_tried(connection: Connection, visits: list[Visit], aliases: Mapping[str, str]) -> None:
     by_number = {visit.number: visit for visit in visits if visit.number is not None}
     for row in bare_cases(connection, list(by_number)):
-        by_number[row.number].attempts = tried_in(signature_text(row.case, aliases))
+        by_number[row.number].attempts = tried_in(renamed(signature_text(row.case), aliases))

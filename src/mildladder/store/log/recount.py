@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from sqlalchemy import Connection, select
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import signature_text
+from mildladder.core.evidence.counts import CaseCount, case_count
 from mildladder.store.log.bare import BareCase, bare_cases
 from mildladder.store.log.kept import kept_keys
 from mildladder.store.log.keys import Counting, Link, counted, counting_of
@@ -73,9 +73,7 @@ class Recount:
     def count(self, rows: Sequence[BareCase], links: Sequence[Link]) -> None:
         """Count cases that stand to others as these links say."""
         made = [
-            counted(
-                row.case, row.origin, row.linked, link, self._counting, signature_text(row.case, self._counting.aliases)
-            )
+            counted(row.case, self._count(row), row.origin, row.linked, link, self._counting)
             for row, link in zip(rows, links, strict=True)
         ]
         self._numbers.learn(self._connection, made)
@@ -87,3 +85,6 @@ class Recount:
                 moved.append((*key, as_stored(link.came_back) if link.came_back else None, row.number))
         statement = "UPDATE cases SET stratum = ?, signature = ?, came_back = ? WHERE number = ?"
         plain(self._connection).executemany(statement, moved)
+
+    def _count(self, row: BareCase) -> CaseCount:
+        return case_count(row.case).renamed(self._counting.aliases)

@@ -13,7 +13,7 @@ from mildladder.store.log.keys import FOLDED, Counted, Stratum
 from mildladder.store.log.raw import plain
 from mildladder.store.settings import keep_setting, setting
 
-__all__ = ["Changes", "Numbers", "fold", "stratum_numbers"]
+__all__ = ["Changes", "Numbers", "fold", "outdate", "stratum_numbers"]
 
 _MANY = 500
 _MOST_KNOWN = 200_000
@@ -64,6 +64,11 @@ class Changes:
             gone,
         )
         _grow_versions(connection, self.symptoms)
+
+
+def outdate(session: Session, symptom: str) -> None:
+    """What was worked out of a symptom's tallies holds no longer, though none of them has changed."""
+    _grow_versions(session.connection(), {symptom})
 
 
 def _grow_versions(connection: Connection, symptoms: Collection[str]) -> None:

@@ -10,7 +10,8 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import signature_text, tried_in
+from mildladder.core.evidence.counts import CaseCount
+from mildladder.core.evidence.signature import tried_in
 from mildladder.core.model import Case
 from mildladder.store.log.bare import bare_cases
 from mildladder.store.log.kept import KeptKey, kept_keys
@@ -121,7 +122,7 @@ class _New:
     logging: Logging
     number: int
     linked: int | None
-    signature: str
+    count: CaseCount
     visit: Visit
 
 
@@ -150,7 +151,7 @@ def _change(
     made = []
     for new in news:
         case, found = new.prepared.case, fresh[new.prepared.id]
-        made.append((new, counted(case, new.logging.origin, new.linked, found, counting, new.signature)))
+        made.append((new, counted(case, new.count, new.logging.origin, new.linked, found, counting)))
     known.learn(connection, [one for _, one in made])
     rows = []
     for new, adds in made:
@@ -176,9 +177,9 @@ def _numbered(
         if number is None:
             following += 1
             number = following
-        text = signature_text(case, counting.aliases)
+        count = prepared.count.renamed(counting.aliases)
         linked = _linked(session, prepared, logging)
-        news.append(_New(prepared, logging, number, linked, text, visit_of(case, tried_in(text))))
+        news.append(_New(prepared, logging, number, linked, count, visit_of(case, tried_in(count.signature))))
     return news
 
 
