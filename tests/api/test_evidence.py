@@ -18,7 +18,7 @@ from mildladder.desk.kinds import Here
 from mildladder.desk.measuring import measure, replay_cases
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.tables import JobRow
-from tests.conftest import LEAD_ID, SHELL
+from tests.conftest import AGENT_ID, LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
@@ -123,6 +123,52 @@ def test_an_older_estimate_is_shown_as_such_while_a_newer_one_is_made(desk, clie
     Here(desk).nudge("estimating")
     newer = estimate(client).json
     assert (newer["is_stale"], newer["estimate"]["cases"]) == (False, 61)
+
+
+def test_cases_brought_in_are_kept_out_of_what_is_estimated_and_speak_again(client, desk):
+    """Elsewhere the first fix is said to end two of three, here it ends one in four."""
+
+    def tried(number, ends):
+        did = [("clear-hold", "fixed")] if ends else [("clear-hold", "no-change"), ("reload-program", "fixed")]
+        return case(number, *did, days_ago=number % 90, baseline="fails")
+
+    bring(desk, *(tried(number, number % 3 != 0) for number in range(60)))
+    here = [tried(number, number % 4 == 0) for number in range(100, 160)]
+    with desk.writing() as session:
+        import_cases(session, here, "demo", SHELL, NOON)
+
+    def first(made):
+        (found,) = (one for one in made.json["estimate"]["steps"] if one["step"] == "clear-hold")
+        return found["first"]["mean"]
+
+    def keep_out(is_kept_out):
+        return client.put(f"/api/playbooks/{ID}/brought-in", json={"is_kept_out": is_kept_out})
+
+    whole, seen = estimate(client), evidence(client).json
+    assert (whole.json["estimate"]["cases"], whole.json["kept_out"]) == (120, None)
+    assert (seen["brought_in"], seen["kept_out"]) == (60, None)
+
+    said = keep_out(True).json
+    assert (said["cases"], said["kept_out"], row(evidence(client))["counts"]["tried"]) == (120, 60, 120)
+    without = estimate(client)
+    assert (without.json["estimate"]["cases"], without.json["kept_out"], without.json["filtered"]) == (60, 60, None)
+    assert first(without) < first(whole) - 0.1
+    assert estimate(client, source="brought-in").json["filtered"] == 60, "looked at for their own sake"
+    revision = client.get(f"/api/playbooks/{ID}/draft").json["revision"]
+    by_cases = client.get(f"/api/playbooks/{ID}/draft/figures?revision={revision}&by=cases").json
+    assert by_cases["forecast"]["rungs"][0]["resolved"] < first(whole) - 0.1
+
+    assert keep_out(False).json["kept_out"] is None
+    assert first(estimate(client)) == first(whole)
+
+
+def test_only_a_lead_keeps_cases_out(client, desk):
+    log(desk, 3)
+    body = {"is_kept_out": True}
+    assert client.put("/api/playbooks/nothing/brought-in", json=body).status_code == 404
+    client.put("/api/me", json={"person": AGENT_ID})
+    assert client.put(f"/api/playbooks/{ID}/brought-in", json=body).status_code == 403
+    assert evidence(client).json["kept_out"] is None
 
 
 def test_without_a_case_every_figure_is_refused(client):

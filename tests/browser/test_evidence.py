@@ -76,6 +76,7 @@ def test_a_fix_that_stopped_working_and_the_version_with_which_it_did(page: Page
     go(page, log, "gate-stays-amber", "restart-reader")
     expect(row(page, "Restart the reader")).to_contain_text(re.compile(r"works worse since \w{3,4} \d{4}"))
     expect(panel(page).get_by_role("heading", name=re.compile("Works worse since"))).to_be_visible()
+    expect(panel(page)).to_contain_text(re.compile(r"Then too, .* came to be 4\.3 on \d+\s%"))
     where = panel(page).get_by_role("region", name="Where does it work?")
     said = where.get_by_role("row", name="4.3").inner_text()
     found = re.search(r"(\d+) of (\d+)\s+tries resolved, (\d+) to be expected", said)
@@ -429,3 +430,42 @@ def test_two_editions_run_side_by_side_until_it_is_decided(page: Page, log: Serv
     expect(part).to_contain_text(re.compile(r"Edition 2 costs \d+\.\d min (less|more) a case against edition 1"))
     expect(part.get_by_role("button", name="Stop it")).to_have_count(0)
     expect(part.get_by_role("button", name="Run editions 1 and 2 side by side")).to_be_visible()
+
+
+def test_cases_of_another_system_are_kept_out_of_what_is_estimated_and_speak_again(page: Page, log: Served):
+    """An export that names the last step alone: what was tried before it was never written down."""
+    lines = [
+        {
+            "case": f"LAST-{number}", "opened": f"2026-0{1 + number % 6}-03T08:00:00Z",
+            "closed": f"2026-0{1 + number % 6}-03T08:40:00Z", "symptom": "lane-scale-wrong", "end": "resolved",
+            "resolved_by": "load-table", "attempts": [{"step": "load-table", "outcome": "fixed"}],
+        }
+        for number in range(60)
+    ]  # fmt: skip
+    page.request.post(
+        f"{log.address}/api/imports?source=last.jsonl&leave_out=true",
+        data="\n".join(json.dumps(line) for line in lines).encode(),
+        headers={"Content-Type": "application/jsonl", "Origin": log.address},
+    )
+    keep = page.get_by_role("button", name=re.compile(r"Keep the .* brought in out of what is estimated"))
+
+    def has_come() -> bool:
+        go(page, log, "lane-scale-wrong")
+        return page.get_by_text("never written down").count() == 1
+
+    assert any(has_come() for _ in range(40))
+    learned = re.compile(r"/draft/learned")
+    with page.expect_response(lambda answer: learned.search(answer.url) and answer.status == 200):
+        page.get_by_role("link", name="Ladder", exact=True).click()
+    page.get_by_role("link", name="Evidence", exact=True).click()
+    keep.click()
+    expect(
+        page.get_by_text(re.compile(r"brought in from elsewhere are kept out of all that is estimated"))
+    ).to_be_visible()
+    expect(page.get_by_text("estimated without those brought in").first).to_be_visible()
+    with page.expect_request(learned, timeout=15_000):
+        page.get_by_role("link", name="Ladder", exact=True).click()
+    go(page, log, "lane-scale-wrong")
+    expect(page.get_by_text("never written down")).to_have_count(0)
+    page.get_by_role("button", name="Let them speak again").click()
+    expect(keep).to_have_count(1)

@@ -100,7 +100,7 @@ export interface paths {
         };
         /**
          * Forecast, rows and rules of the draft, as all units meet it or one sort of them; of a revision that has passed
-         * @description there are none any more.
+         * @description there are none any more. The next revision may be asked for while the edit that makes it is on its way.
          */
         get: operations["author_get_figures__playbook_id__draft_figures_get"];
         put?: never;
@@ -539,6 +539,23 @@ export interface paths {
         post: operations["evidence_say_name_playbooks__playbook_id__names_post"];
         /** Let a name count as itself again; the evidence as it counts from then on. */
         delete: operations["evidence_take_name_back_playbooks__playbook_id__names_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playbooks/{playbook_id}/brought-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the cases that were brought in out of what is estimated, or let them speak again. */
+        put: operations["evidence_keep_out_playbooks__playbook_id__brought_in_put"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3846,8 +3863,9 @@ export interface components {
         /**
          * Evidence
          * @description The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
-         *     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; names: that
-         *     count as steps, as leads said.
+         *     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; brought_in: of
+         *     all cases, those that were; kept_out: as many of them as say nothing of what is estimated, as a lead wants it, None:
+         *     they do; names: that count as steps, as leads said.
          */
         Evidence: {
             /** Playbook */
@@ -3860,6 +3878,10 @@ export interface components {
             of: number;
             /** Calls */
             calls: number;
+            /** Brought In */
+            brought_in: number;
+            /** Kept Out */
+            kept_out: number | null;
             /** Return Window */
             return_window: number;
             filters: components["schemas"]["Filters"];
@@ -4037,9 +4059,18 @@ export interface components {
             step: string | null;
         };
         /**
+         * BroughtInCases
+         * @description Whether the cases of a symptom that were brought in are kept out of what is estimated.
+         */
+        BroughtInCases: {
+            /** Is Kept Out */
+            is_kept_out: boolean;
+        };
+        /**
          * EstimateView
          * @description Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
-         *     filtered: how many cases a filter left, None: all; lesson: what a draft is taught by, None where too few cases say;
+         *     filtered: how many cases a filter left, None: all; kept_out: how many brought-in cases say nothing here, as a lead
+         *     wants it, None: all say what they can; lesson: what a draft is taught by, None where too few cases say;
          *     is_stale: cases have come since, and a new one is being made.
          */
         EstimateView: {
@@ -4052,6 +4083,11 @@ export interface components {
             edition: number | null;
             /** Filtered */
             filtered: number | null;
+            /**
+             * Kept Out
+             * @default null
+             */
+            kept_out?: number | null;
             estimate: components["schemas"]["Estimate"];
             /** Splits */
             splits: components["schemas"]["Split"][];
@@ -4140,7 +4176,8 @@ export interface components {
         };
         /**
          * Drift
-         * @description A step that has worked worse since a month. before, after: tries, resolved and expected of each stretch.
+         * @description A step that has worked worse since a month. before, after: tries, resolved and expected of each stretch;
+         *     versions: that became common then.
          */
         Drift: {
             /** Step */
@@ -4161,6 +4198,11 @@ export interface components {
             resolved_after: number;
             /** Expected After */
             expected_after: number;
+            /**
+             * Versions
+             * @default []
+             */
+            versions?: components["schemas"]["RisenVersion"][];
         };
         /**
          * Estimate
@@ -4281,6 +4323,22 @@ export interface components {
             histories?: {
                 [key: string]: number;
             };
+        };
+        /**
+         * RisenVersion
+         * @description A version that became common about the month in which a step stopped working: its share of the cases before and
+         *     after; split: how the step does on it, None where too few tries say.
+         */
+        RisenVersion: {
+            /** Fact */
+            fact: string;
+            /** Value */
+            value: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            split: components["schemas"]["Split"] | null;
         };
         /**
          * Spent
@@ -5849,6 +5907,11 @@ export interface components {
             resolved_after: number;
             /** Expected After */
             expected_after: number;
+            /**
+             * Versions
+             * @default []
+             */
+            versions?: components["schemas"]["RisenVersion"][];
             /** Key */
             key: string;
             /** Title */
@@ -8919,6 +8982,68 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_keep_out_playbooks__playbook_id__brought_in_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                playbook_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroughtInCases"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -34,6 +34,7 @@ export type Split = Schemas["Split"];
 export type Guess = Schemas["Guess"];
 export type ComeBack = Schemas["ComeBack"];
 export type Drift = Schemas["Drift"];
+export type RisenVersion = Schemas["RisenVersion"];
 export type MonthCount = Schemas["MonthCount"];
 export type StepEvidence = Schemas["StepEvidence"];
 export type Rate = Schemas["Rate"];

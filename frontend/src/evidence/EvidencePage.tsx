@@ -74,7 +74,7 @@ export const EvidencePage = () => {
               className="min-h-0 min-w-0 flex-1 overflow-auto px-6 pb-6 max-[72rem]:flex-none max-[72rem]:overflow-visible max-md:px-4"
               aria-busy={isBehind}
             >
-              <Doubts view={view} playbook={playbookId} calls={data.calls} />
+              <Doubts evidence={data} view={view} />
               {failed?.error && <LoadFailed error={failed.error} onRetry={failed.refetch} />}
               <EvidenceTable
                 evidence={data}
@@ -110,7 +110,11 @@ function standing(evidence: Evidence, view: EstimateView | undefined): string {
   return `${cases} · ${lasting} · estimated at ${when}${view.is_stale ? ", and being made anew" : ""}`;
 }
 
-const left = (evidence: Evidence, looked: Looked) =>
-  isEverything(looked)
+/** Which cases the figures are of. */
+function left(evidence: Evidence, looked: Looked): string {
+  const cases = isEverything(looked)
     ? `all ${count(evidence.of)} cases`
     : `filtered to ${count(evidence.cases)} of ${count(evidence.of)} cases`;
+  const isWithout = evidence.kept_out !== null && looked.source === "";
+  return isWithout ? `${cases}, estimated without those brought in` : cases;
+}

@@ -7,7 +7,7 @@ import { stepCurve } from "./axis";
 import { Judged } from "./Judged";
 import { cameUp } from "./nested";
 import { SaveLinks } from "./SaveLinks";
-import { isSaid, range, splitInWords } from "./words";
+import { isSaid, range, splitInWords, versionInWords } from "./words";
 
 interface StepPanelProps {
   evidence: Evidence;
@@ -21,6 +21,7 @@ export const StepPanel = ({ evidence, view, step }: StepPanelProps) => {
   if (!row) return null;
   const estimate = view?.estimate.steps.find((one) => one.step === step);
   const drift = view?.drifts.find((one) => one.step === step);
+  const asks = new Map(evidence.filters.facts.map(({ fact, ask }) => [fact, ask]));
   return (
     <aside
       aria-label="The chosen step"
@@ -63,13 +64,15 @@ export const StepPanel = ({ evidence, view, step }: StepPanelProps) => {
             {count(Math.round(drift.expected_before))} were to be expected. Since: {count(drift.resolved_after)} of{" "}
             {count(drift.tries_after)}, where {count(Math.round(drift.expected_after))} were.
           </p>
+          {(drift.versions ?? []).map((one) => (
+            <p key={`${one.fact} ${one.value}`} className="mt-1 text-dense">
+              {versionInWords(one, asks.get(one.fact))}
+            </p>
+          ))}
         </Part>
       )}
       <Lasting row={row} window={evidence.return_window} back={view?.come_backs.find((one) => one.step === step)} />
-      <Where
-        splits={view?.splits.filter((one) => one.step === step) ?? []}
-        asks={new Map(evidence.filters.facts.map(({ fact, ask }) => [fact, ask]))}
-      />
+      <Where splits={view?.splits.filter((one) => one.step === step) ?? []} asks={asks} />
       <NotDone row={row} />
       <Harms harms={row.harms} />
       <Guessed

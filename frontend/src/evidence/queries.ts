@@ -81,13 +81,30 @@ export function useTakeNameBack(playbookId: string) {
   });
 }
 
+/** Keep the cases that were brought in out of what is estimated, or let them speak again. */
+export function useKeepOut(playbookId: string) {
+  const recount = useRecount(playbookId);
+  return useSending({
+    mutationFn: (is_kept_out: boolean) =>
+      body(
+        api.PUT("/api/playbooks/{playbook_id}/brought-in", {
+          params: { path: { playbook_id: playbookId } },
+          body: { is_kept_out },
+        }),
+      ),
+    onSettled: recount,
+  });
+}
+
 /** It may have been said though nobody was told, or by somebody else meanwhile. */
 function useRecount(playbookId: string) {
   const client = useQueryClient();
   return () =>
     Promise.all(
-      [[...evidenceKey, playbookId], ["estimate", playbookId], nudgesKey].map((queryKey) =>
-        client.invalidateQueries({ queryKey }),
-      ),
+      [
+        [...evidenceKey, playbookId],
+        ...["estimate", "learned", "replay"].map((what) => [what, playbookId]),
+        nudgesKey,
+      ].map((queryKey) => client.invalidateQueries({ queryKey })),
     );
 }

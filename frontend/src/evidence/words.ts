@@ -1,5 +1,5 @@
 /** What the evidence says in words. */
-import type { Drift, EvidenceRow, HarmSeen, Rate, Split, StepEstimate } from "../api/types";
+import type { Drift, EvidenceRow, HarmSeen, Rate, RisenVersion, Split, StepEstimate } from "../api/types";
 import { count, inMonth, percent, plural } from "../ui/format";
 
 const HELD_LITTLE = 0.75;
@@ -49,6 +49,13 @@ export function notable({ counts, harms }: EvidenceRow, drift: Drift | undefined
 /** How far apart a step does on some units, in words. */
 export const splitInWords = ({ tries, resolved, expected }: Split) =>
   `${count(resolved)} of ${plural(tries, "try", "tries")} resolved, ${count(Math.round(expected))} to be expected`;
+
+/** A version that became common when a step stopped working, and how the step does on it. asks: what it is of. */
+export function versionInWords({ value, before, after, split }: RisenVersion, asks = "Version"): string {
+  const rose = `Then too, “${asks}” came to be ${value} on ${percent(after)} of units, from ${percent(before)}.`;
+  if (!split) return `${rose} Too few tries on it to say more.`;
+  return `${rose} On it: ${splitInWords(split)}${split.level ? "" : ", which luck may have made"}.`;
+}
 
 /** The steps whose raw rate and chance if tried first lie furthest apart, in one sentence; undefined for none. */
 export function apart(rows: EvidenceRow[], estimates: Map<string, StepEstimate>): string | undefined {

@@ -7,7 +7,7 @@ from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply
 from mildladder.api.requests import EvidenceQuery, NameQuery, PlaybookPath, ReplayQuery, RevisionQuery
-from mildladder.desk import estimating, evidence, fact_shares, odd_names
+from mildladder.desk import estimating, evidence, fact_shares, odd_names, origins
 
 __all__ = ["blueprint"]
 
@@ -38,6 +38,16 @@ def take_name_back(path: PlaybookPath, query: NameQuery) -> Response:
     """Let a name count as itself again; the evidence as it counts from then on."""
     with context().database.writing() as db:
         odd_names.take_name_back(db, path.playbook_id, query.name, who(db))
+    return _evidence(path.playbook_id)
+
+
+@blueprint.put(
+    "/playbooks/<playbook_id>/brought-in", responses={200: evidence.Evidence, **documented(403, 404, 422, 503)}
+)
+def keep_out(path: PlaybookPath, body: origins.BroughtInCases) -> Response:
+    """Keep the cases that were brought in out of what is estimated, or let them speak again."""
+    with context().database.writing() as db:
+        origins.keep_out(db, path.playbook_id, body, who(db), context().now())
     return _evidence(path.playbook_id)
 
 

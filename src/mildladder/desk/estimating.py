@@ -17,6 +17,7 @@ from mildladder.desk import jobs
 from mildladder.desk.author import newest_as, revision_of
 from mildladder.desk.editions import Version, document
 from mildladder.desk.evidence import EvidenceFilter
+from mildladder.desk.origins import speaking
 from mildladder.desk.settings import return_window
 from mildladder.desk.studying import EstimateView, of_cases, remember, whole_of
 from mildladder.desk.tasks import Task
@@ -126,8 +127,9 @@ def taught_of(task: Task) -> Taught:
         draft = document_of(revision(session, name, asked["revision"])).playbook
         edition = document(session, name, asked["edition"]) if asked["edition"] else None
         whole, view = whole_of(session, task, edition or draft, today)
-        counts = count_steps(store.tallies(session, name), today, asked["window"])
-        told = told_of(counts, store.harm_counts(session, name))
+        part = speaking(session, name)
+        counts = count_steps(store.tallies(session, name, part), today, asked["window"])
+        told = told_of(counts, store.harm_counts(session, name, part))
     return Taught(whole, view, draft, counts, edition, told)
 
 
@@ -179,8 +181,9 @@ def _replay(task: Task) -> ReplayView:
             raise Stopped
         whole, _ = whole_of(session, task, document(session, name, asked["edition"] or "draft"), today)
         before, after = (document(session, name, one) if one else None for one in (asked["before"], asked["after"]))
-        counts = count_steps(store.tallies(session, name), today, asked["window"])
-        told = told_of(counts, store.harm_counts(session, name))
+        part = speaking(session, name)
+        counts = count_steps(store.tallies(session, name, part), today, asked["window"])
+        told = told_of(counts, store.harm_counts(session, name, part))
         tallies = store.keyed_tallies(session, name)
     task.check()
     assert after is not None, "a ladder is always named"

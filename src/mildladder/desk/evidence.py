@@ -29,6 +29,7 @@ from mildladder.core.model import (
 )
 from mildladder.desk.editions import document
 from mildladder.desk.odd_names import SaidName, names_of_their_own, said_names
+from mildladder.desk.origins import brought_in, kept_out
 from mildladder.desk.settings import return_window
 from mildladder.store.log import reading as store
 from mildladder.store.notices import calls_about
@@ -95,14 +96,17 @@ class Filters(Shape):
 
 class Evidence(Shape):
     """The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
-    leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; names: that
-    count as steps, as leads said."""
+    leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; brought_in: of
+    all cases, those that were; kept_out: as many of them as say nothing of what is estimated, as a lead wants it, None:
+    they do; names: that count as steps, as leads said."""
 
     playbook: str
     title: str
     cases: int
     of: int
     calls: int
+    brought_in: int
+    kept_out: int | None
     return_window: int
     filters: Filters
     rows: tuple[EvidenceRow, ...]
@@ -178,6 +182,8 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
         cases=total if part.is_all else store.filtered_cases(session, playbook_id, part),
         of=total,
         calls=calls_about(session, playbook_id),
+        brought_in=store.of_version(session, playbook_id, ("brought in",), lambda: brought_in(session, playbook_id)),
+        kept_out=kept_out(session, playbook_id),
         return_window=window,
         filters=_filters(session, playbook),
         rows=rows,

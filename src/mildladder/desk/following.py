@@ -13,6 +13,7 @@ from mildladder.core.evidence.rates import count_steps
 from mildladder.core.model import Shape
 from mildladder.desk.editions import document
 from mildladder.desk.jobs import join_or_add
+from mildladder.desk.origins import speaking
 from mildladder.desk.settings import return_window
 from mildladder.desk.studying import whole_of
 from mildladder.desk.tasks import Task
@@ -64,8 +65,9 @@ def promise(task: Task) -> None:
     with task.database.reading() as session:
         before, after = (document(session, name, asked[one]) for one in ("edition", "after"))
         whole, view = whole_of(session, task, before, today)
-        counts = count_steps(store.tallies(session, name), today, asked["window"])
-        told = told_of(counts, store.harm_counts(session, name))
+        part = speaking(session, name)
+        counts = count_steps(store.tallies(session, name, part), today, asked["window"])
+        told = told_of(counts, store.harm_counts(session, name, part))
         a_month = cases_a_month(session, name, today)
         since = sum(store.ends(session, name).values()) - asked["cases"]
     task.check()

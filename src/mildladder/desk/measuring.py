@@ -189,7 +189,7 @@ def _day(case: Case) -> date:
 
 def _log(playbook: Playbook, cases: list[Case]) -> Log:
     counted = {fact.id for fact in playbook.facts if fact.type in COUNTED_TYPES}
-    texts = {case.case: signature_text(case, {}) for case in cases}
+    texts = {case.case: signature_text(case) for case in cases}
     links = _links(cases, texts)
     keyed: Counter[tuple[str, tuple[tuple[str, str], ...], bool, str, str, bool]] = Counter()
     by_period: dict[tuple[str, str], list[int]] = defaultdict(lambda: [0, 0])

@@ -23,10 +23,12 @@ from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.evidence.records import KeyedTally, records_of
 from mildladder.core.evidence.signature import Tally
 from mildladder.core.evidence.spent import SpentCurves, observed_curve, spent_curve
+from mildladder.core.evidence.versions import with_versions
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import Infeasible, best_order
 from mildladder.desk.editions import document
+from mildladder.desk.origins import kept_out, speaking
 from mildladder.desk.tasks import Task, utc_now
 from mildladder.store.log import reading as store
 from mildladder.store.log.search import visits
@@ -41,12 +43,14 @@ _MOST_ASKED = 2_000
 
 class EstimateView(Shape):
     """Everything estimated of one symptom. as_of: when it was worked out; edition: of which ladder, None: of the draft;
-    filtered: how many cases a filter left, None: all; lesson: what a draft is taught by, None where too few cases say;
+    filtered: how many cases a filter left, None: all; kept_out: how many brought-in cases say nothing here, as a lead
+    wants it, None: all say what they can; lesson: what a draft is taught by, None where too few cases say;
     is_stale: cases have come since, and a new one is being made."""
 
     as_of: datetime
     edition: int | None
     filtered: int | None
+    kept_out: int | None = None
     estimate: Estimate
     splits: tuple[Split, ...]
     drifts: tuple[Drift, ...]
@@ -112,8 +116,10 @@ def of_cases(
     session: Session, playbook: Playbook, part: store.Filter, today: date, task: Task, whole: Estimated | None = None
 ) -> tuple[Estimated, EstimateView]:
     """What is estimated of the cases that a filter leaves. whole: of all of them, where these are a part."""
-    log = _log(session, playbook, part)
-    return study(playbook, log, today, task.asked["window"], whole, bool(part.facts), task.check)
+    log = _log(session, playbook, speaking(session, playbook.id, part))
+    made, view = study(playbook, log, today, task.asked["window"], whole, bool(part.facts), task.check)
+    out = kept_out(session, playbook.id) if part.is_guided is None else None
+    return made, view.model_copy(update={"kept_out": out})
 
 
 def _log(session: Session, playbook: Playbook, part: store.Filter) -> Log:
@@ -154,6 +160,7 @@ def study(
     found = expected(tallies, model, mean)
     # By the causes of all units: those that the cases gave each sort of unit explain a step away that is dead there.
     alike = found if len(model.groups) == 1 else expected(tallies, model, mean.alike(model.times))
+    told_apart = splits(alike)
     check()
     tried = [one.learned for one in made.estimate.steps if (row := counts.get(one.step)) and row.tried]
     view = EstimateView(
@@ -161,8 +168,8 @@ def study(
         edition=None,
         filtered=sum(one.count for one in tallies) if whole else None,
         estimate=made.estimate,
-        splits=splits(alike),
-        drifts=drifts(found),
+        splits=told_apart,
+        drifts=with_versions(drifts(found), tallies, playbook, told_apart),
         doubts=doubts(tallies, records, made.posterior, mean, found, tried, log.ladders, check)
         if records.cases
         else (),

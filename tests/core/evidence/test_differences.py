@@ -8,14 +8,15 @@ import pytest
 from scipy.special import ndtr
 
 from mildladder.core.evidence.comebacks import Cured, come_backs
-from mildladder.core.evidence.differences import by_hochberg, drifts, splits
+from mildladder.core.evidence.differences import Drift, Split, by_hochberg, drifts, splits
 from mildladder.core.evidence.doubts import doubts
 from mildladder.core.evidence.estimate import estimate
 from mildladder.core.evidence.expected import Cell, Expected, expected
 from mildladder.core.evidence.learned import guesses_of, minutes_of_step
 from mildladder.core.evidence.records import KeyedTally, records_of
 from mildladder.core.evidence.signature import AttemptSign, Signature
-from mildladder.core.model import Retest, Step
+from mildladder.core.evidence.versions import with_versions
+from mildladder.core.model import Fact, Retest, Step
 from tests.core.evidence.desks import small_desk
 
 TODAY = date(2026, 3, 31)
@@ -67,6 +68,36 @@ def test_a_step_that_stopped_working_is_told_with_its_month():
     assert drifts(found_with(by_month=steady)) == ()
     better = {("wipe", month): Cell(20, 2 if month < "2025-08" else 12, 10, 5) for month in months}
     assert drifts(found_with(by_month=better)) == ()
+
+
+def versions_by_month(**shares):
+    """Cases of some months, of which so many in a hundred have the second version; of ten nobody knows it."""
+    sign = Signature(attempts=(), end="abandoned", resolved_by=None)
+    return [
+        KeyedTally(sign, facts, is_double=False, count=count, month=month.replace("_", "-"))
+        for month, share in shares.items()
+        for facts, count in (({"fw": "2"}, share), ({"fw": "1"}, 100 - share), ({}, 10))
+    ]
+
+
+def test_a_version_that_became_common_when_a_step_stopped_working_is_told_with_what_the_step_does_on_it():
+    playbook = small_desk(0).playbook.model_copy(update={"facts": (Fact(id="fw", ask="Firmware", type="version"),)})
+    drift = Drift(
+        step="wipe", since="2026-03", z=5, tries_before=40, resolved_before=20, expected_before=18, tries_after=40,
+        resolved_after=4, expected_after=18,
+    )  # fmt: skip
+    split = Split(step="wipe", fact="fw", value="2", tries=40, resolved=4, expected=18, z=-4, p=0, level="sure")
+
+    def told(**shares):
+        (made,) = with_versions([drift], versions_by_month(**shares), playbook, [split])
+        return [(one.value, round(one.before, 3), round(one.after, 3), one.split) for one in made.versions]
+
+    rises = {"2026_01": 4, "2026_02": 6, "2026_03": 50, "2026_04": 70}
+    assert told(**rises) == [("2", 0.05, 0.6, split)]
+    assert told(**{"2026_01": 4, "2026_02": 6, "2026_03": 15, "2026_04": 20}) == [], "no more than 20 points"
+    early = {"2025_08": 2, "2025_09": 60, "2025_10": 60, "2025_11": 60, "2025_12": 60, "2026_01": 60, "2026_03": 60}
+    assert told(**early) == [], "long before"
+    assert told(**{"2026_03": 60}) == [], "nothing to compare with"
 
 
 def test_what_is_expected_adds_up_to_what_came_where_the_chances_are_the_truth():

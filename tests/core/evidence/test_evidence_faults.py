@@ -12,6 +12,7 @@ def test_every_fault_can_still_be_put_in(fault):
     assert text.count(fault.sound) == 1
 
 
+@pytest.mark.long
 def test_a_fault_is_noticed(tmp_path):
     tests = ("tests/core/evidence/test_posterior.py",)
     assert is_caught(FAULTS[0], tests, tmp_path)

@@ -14,7 +14,7 @@ from mildladder.core.evidence.expected import Cell, Expected
 from mildladder.core.model import Shape
 from mildladder.core.model.base import Id
 
-__all__ = ["Drift", "Split", "by_hochberg", "drifts", "splits"]
+__all__ = ["Drift", "RisenVersion", "Split", "by_hochberg", "drifts", "splits"]
 
 _LEAST_TRIES, _LEAST_VARIANCE = 30, 1.0
 _MARKED, _SURE = 0.05, 0.01
@@ -39,8 +39,20 @@ class Split(Shape):
     level: Literal["marked", "sure"] | None
 
 
+class RisenVersion(Shape):
+    """A version that became common about the month in which a step stopped working: its share of the cases before and
+    after; split: how the step does on it, None where too few tries say."""
+
+    fact: Id
+    value: str
+    before: float
+    after: float
+    split: Split | None
+
+
 class Drift(Shape):
-    """A step that has worked worse since a month. before, after: tries, resolved and expected of each stretch."""
+    """A step that has worked worse since a month. before, after: tries, resolved and expected of each stretch;
+    versions: that became common then."""
 
     step: Id
     since: str
@@ -51,6 +63,7 @@ class Drift(Shape):
     tries_after: int
     resolved_after: int
     expected_after: float
+    versions: tuple[RisenVersion, ...] = ()
 
 
 def splits(found: Expected) -> tuple[Split, ...]:
