@@ -1,5 +1,5 @@
 import "./theme.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -9,6 +9,7 @@ import { beginOutbox } from "./outbox/useOutbox";
 import { router } from "./routes";
 import { applyTheme } from "./shell/theme";
 import { keepFocus } from "./ui/focus";
+import { pointer } from "./ui/pointer";
 
 applyTheme();
 
@@ -23,8 +24,12 @@ const client = new QueryClient({
   },
 });
 
+// An answer that comes while something is pressed is shown when that is done.
+notifyManager.setScheduler((notify) => pointer.whenUp(() => setTimeout(notify, 0)));
+
 beginOutbox(client);
 keepFocus(document.body);
+pointer.follow(window);
 
 const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no root");

@@ -58,7 +58,7 @@ def test_the_document_is_true(path, method, generated):
     cookies = {"mild-ladder": generated.app.config["COOKIE"]}
 
     @settings(
-        max_examples=20,
+        max_examples=10,
         deadline=None,
         derandomize=True,
         phases=[Phase.generate],

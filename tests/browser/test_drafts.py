@@ -2,9 +2,10 @@
 
 import json
 import re
+from contextlib import suppress
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Error, Page, Route, expect
 
 from tests.browser.conftest import LEAD, Served, new_context, rung_titles, saved, sit_down
 from tests.browser.rough import rough_line
@@ -273,3 +274,39 @@ def test_what_is_pressed_stays_under_the_pointer_while_an_answer_comes(page: Pag
     assert add.bounding_box()["y"] != there["y"]
     undo_all(page)
     expect(causes).to_have_count(before)
+
+
+def test_what_is_pressed_stays_under_the_pointer_while_it_is_worked_out_why_a_rung_stands_there(
+    page: Page, demo: Served
+):
+    """That stands above the fields of a rung, and is longer than what stood there before."""
+    page.goto(demo.address + PASS)
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    why = re.compile(r"/rungs/1/why")
+    page.route(why, hold)
+    with page.expect_request(why):
+        choose(page, 4)
+    page.locator("summary", has_text="Risk").first.click()
+    add = page.get_by_role("button", name="add a risk", exact=True)
+    risks = page.get_by_label("what may be harmed", exact=True)
+    waiting = page.get_by_text("Working it out")
+    before = risks.count()
+    add.hover()
+    expect(waiting).to_be_visible()
+    page.mouse.down()
+    with page.expect_response(lambda answer: why.search(answer.url) and answer.status == 200):
+        page.unroute(why)
+        for route in held:
+            with suppress(Error):  # those that the page has given up
+                route.continue_()
+    page.evaluate("() => new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    assert waiting.is_visible()
+    page.mouse.up()
+    expect(waiting).to_have_count(0)
+    expect(risks).to_have_count(before + 1)
+    saved(page)
+    undo_all(page)

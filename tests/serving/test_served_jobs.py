@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 
 from mildladder.exchange.case_lines import write_cases
+from tests.parts import in_part
 from tests.samples import case
 from tests.serving.desk import Desk, running
 
@@ -94,7 +95,7 @@ def test_a_killed_worker_s_import_is_taken_up_and_comes_to_its_end(path):
     check_all_is_there(path, number)
 
 
-@pytest.mark.parametrize("how", [signal.SIGTERM, signal.SIGKILL])
+@pytest.mark.parametrize("how", in_part([signal.SIGKILL, signal.SIGTERM], 1))
 def test_a_server_that_ends_in_the_middle_goes_on_at_its_next_start(path, how):
     with running(path) as desk:
         number = bring_in(desk)

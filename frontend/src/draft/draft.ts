@@ -399,6 +399,7 @@ export class Draft {
     return {
       tree,
       revision: this.confirmed?.revision ?? 0,
+      coming: this.isSending && this.confirmed && this.queue.length === 1 ? this.confirmed.revision + 1 : undefined,
       isAhead: root !== this.confirmed?.root || this.queue.some((one) => one.deed),
       waiting: this.queue.length,
       held: this.queue.length > 0 || this.held === NOBODY ? this.held : undefined,

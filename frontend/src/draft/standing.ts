@@ -36,6 +36,9 @@ export interface Standing {
   tree: Tree | undefined;
   /** The newest revision that is confirmed. */
   revision: number;
+  /** The revision that comes of the edit that is on its way, as far as this page can know; undefined while none is, or
+   * more wait behind it. */
+  coming: number | undefined;
   /** Whether anything is shown that the server has not confirmed. */
   isAhead: boolean;
   waiting: number;

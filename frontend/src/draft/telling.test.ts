@@ -1,5 +1,6 @@
 import { expect, test, vi } from "vitest";
-import { pointer, Telling } from "./telling";
+import { pointer } from "../ui/pointer";
+import { Telling } from "./telling";
 
 test("what is pressed does not move before it is let go: pages are told then, fields at once", () => {
   vi.useFakeTimers();

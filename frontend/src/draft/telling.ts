@@ -1,35 +1,12 @@
 /** Who is told that a draft has changed: its fields with every key, whole pages when the typing rests. */
 
+import { pointer } from "../ui/pointer";
+
 /** A page is drawn anew when nothing was typed for so long, or at the latest after so long. */
 const RESTS_MS = 150;
 const UNTOLD_MS = 1500;
 
 type Listener = () => void;
-
-/** While a pointer is pressed no page is drawn anew: what is pressed must not move away before it is let go. */
-class Pointer {
-  private isDown = false;
-  private readonly waiting = new Set<Listener>();
-
-  press = (): void => {
-    this.isDown = true;
-  };
-
-  letGo = (): void => {
-    this.isDown = false;
-    const waiting = [...this.waiting];
-    this.waiting.clear();
-    tell(waiting);
-  };
-
-  /** Now, or when it is let go. */
-  whenUp(then: Listener): void {
-    if (this.isDown) this.waiting.add(then);
-    else then();
-  }
-}
-
-export const pointer = new Pointer();
 
 export class Telling {
   private readonly fields = new Set<Listener>();

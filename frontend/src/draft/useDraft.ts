@@ -6,7 +6,6 @@ import { Draft } from "./draft";
 import { serverOf } from "./server";
 import type { Standing } from "./standing";
 import { browserShelf } from "./storage";
-import { pointer } from "./telling";
 import { alike, type Tree } from "./tree";
 
 const LOOK_EVERY_MS = 4000;
@@ -76,15 +75,6 @@ function catchUpBeforeDeeds(event: Event): void {
   for (const draft of drafts.values()) draft.catchUp();
 }
 for (const kind of ["keydown", "pointerup", "paste", "drop"]) window.addEventListener(kind, catchUpBeforeDeeds, true);
-
-window.addEventListener("pointerdown", pointer.press, true);
-// A choice that opens, or something that is dragged, takes the pointer with it: it is up again once anything else comes.
-for (const kind of ["pointerup", "pointercancel", "click", "keydown", "drop", "dragend"]) {
-  window.addEventListener(kind, pointer.letGo, true);
-}
-window.addEventListener("change", ({ target }) => target instanceof HTMLSelectElement && pointer.letGo(), true);
-window.addEventListener("blur", pointer.letGo);
-window.addEventListener("pointermove", ({ buttons }) => buttons === 0 && pointer.letGo(), true);
 
 /** One draft, kept fresh while it is shown. */
 export function useDraft(playbookId: string): { draft: Draft; now: Standing } {

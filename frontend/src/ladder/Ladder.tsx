@@ -1,12 +1,13 @@
 import { Accessibility, type DragEndEvent } from "@dnd-kit/dom";
 import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable } from "@dnd-kit/react/sortable";
-import { Fragment, type ReactNode, useMemo, useState } from "react";
+import { Fragment, type ReactNode, useMemo, useRef, useState } from "react";
 import type { DraftView, RowView } from "../api/types";
 import type { Level } from "../review/words";
 import { leftAtFoot } from "../taper/ladderTaper";
 import { percent } from "../ui/format";
 import type { KeyName } from "../ui/keys";
+import { useSliding } from "../ui/motion";
 import { useLatest } from "../ui/useLatest";
 import { longest } from "./bars";
 import { rowBrackets } from "./brackets";
@@ -62,6 +63,11 @@ export const Ladder = (props: LadderProps) => {
   const marks = rowBrackets(view.rows);
   const order = keysInOrder(blocks);
   const foot = footInWords(view);
+  const list = useRef<HTMLOListElement>(null);
+  const sliding = useSliding(
+    list,
+    blocks.map((block) => block.key),
+  );
 
   const onDragEnd = ({ operation, canceled }: DragEndEvent) => {
     const { source, target } = operation;
@@ -73,6 +79,7 @@ export const Ladder = (props: LadderProps) => {
       return;
     }
     if (!isSortable(source) || source.index === source.initialIndex) return;
+    sliding.rest();
     onDrop(String(source.id), source.index);
   };
   const stepFrom = useLatest((from: string, by: number) => {
@@ -111,6 +118,7 @@ export const Ladder = (props: LadderProps) => {
             edition={view.is_published || Object.keys(view.unit).length > 0 ? undefined : (view.published ?? undefined)}
             chosen={chosen}
             preview={preview}
+            isBehind={view.isBehind}
             box={box}
           />
           <DragDropProvider
@@ -118,7 +126,7 @@ export const Ladder = (props: LadderProps) => {
             onDragEnd={onDragEnd}
             plugins={(plugins) => [...plugins, spokenDrag(blocks)]}
           >
-            <ol className="min-w-0 flex-1">
+            <ol ref={list} className="min-w-0 flex-1">
               {blocks.map((block) => (
                 <Fragment key={block.key}>
                   <BlockRow

@@ -15,6 +15,8 @@ interface LadderTaperProps {
   chosen: string | undefined;
   /** Share of cases that comes to each rung of another order, drawn as an outline over the ladder. */
   preview: readonly number[] | undefined;
+  /** Its figures are of the state before: it narrows anew when they come, not twice. */
+  isBehind: boolean;
   box: TaperBox;
 }
 
@@ -33,13 +35,19 @@ export function useTaperBox(): TaperBox {
 }
 
 /** The taper at full size: each rung as wide as its reach, notches cut into the rail, tabs for what leaves. */
-export const LadderTaper = ({ blocks, forecast, edition, chosen, preview, box }: LadderTaperProps) => {
+export const LadderTaper = ({ blocks, forecast, edition, chosen, preview, isBehind, box }: LadderTaperProps) => {
   const paths = blocks.flatMap((block) => [block.row.path, ...block.side.map(({ row }) => row.path)]);
   const folded = new Set(blocks.filter(({ isFolded }) => isFolded).map(({ row }) => row.path));
   const rungs = taperRungs(forecast, paths, folded);
   const drawing = taper(rungs, leftAtFoot(forecast), box);
   return (
-    <svg aria-hidden="true" width={box.outer} height={drawing.height} className="block shrink-0 max-md:hidden">
+    <svg
+      aria-hidden="true"
+      width={box.outer}
+      height={drawing.height}
+      data-behind={isBehind || undefined}
+      className="block shrink-0 max-md:hidden"
+    >
       <path d={drawing.body} style={{ d: `path("${drawing.body}")` }} className="narrowing fill-well" />
       {edition && <Ghost edition={edition} height={drawing.height} box={box} />}
       {[drawing.leftRail, drawing.rightRail].map((rail, side) => (

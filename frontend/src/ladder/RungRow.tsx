@@ -6,6 +6,7 @@ import { TextField } from "../fields/Field";
 import type { Level } from "../review/words";
 import { percent, plural } from "../ui/format";
 import { type KeyName, rungKey } from "../ui/keys";
+import { isStill, SLIDE } from "../ui/motion";
 import { RateAxis } from "../ui/RateAxis";
 import type { Bracket, RowBrackets } from "./brackets";
 import { Effort, Notches } from "./marks";
@@ -18,7 +19,6 @@ export const COLUMNS =
 const EFFORT_WIDTH = 110;
 /** One line below the title, or a second line of it: never half a line. */
 const TWO_LINES = "block max-h-[2.3rem] overflow-hidden";
-const SLIDE = { duration: 180, easing: "ease-out", idle: true };
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
 
 interface LadderRows {
@@ -316,8 +316,6 @@ function carriedOut(evidence: RungRowData["evidence"]): string {
   const times = (evidence?.found ?? 0) + (evidence?.done ?? 0);
   return times ? `carried out ${plural(times, "time")}` : "not carried out yet";
 }
-
-const isStill = () => window.matchMedia("(prefers-reduced-motion: reduce)").matches;
 
 const Grip = () => (
   <svg aria-hidden="true" width={10} height={14}>

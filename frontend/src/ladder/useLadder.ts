@@ -25,14 +25,15 @@ export function useDraftView(playbookId: string, unit = ALL_UNITS, basis = AS_JU
   const client = useQueryClient();
   const { by, taughtAt } = basis;
   const figures = useQuery(figuresQuery(playbookId, now.revision, unit, basis));
-  // Asked for as soon as there is a new state, before the page is drawn anew by it.
+  // Asked for together with the edit that makes a new state; and, where it came to be another one, as soon as that is
+  // known, before the page is drawn anew by it.
   useEffect(() => {
     let asked = draft.state().revision;
     return draft.subscribe(() => {
-      const { revision } = draft.state();
-      if (revision === asked) return;
-      asked = revision;
-      void client.prefetchQuery(figuresQuery(playbookId, revision, unit, { by, taughtAt }));
+      const { revision, coming = revision } = draft.state();
+      if (coming <= asked) return;
+      asked = coming;
+      void client.prefetchQuery(figuresQuery(playbookId, coming, unit, { by, taughtAt }));
     });
   }, [draft, client, playbookId, unit, by, taughtAt]);
   const isBehind = now.isAhead || figures.data?.revision !== now.revision || !isOfUnit(figures.data.unit, unit);

@@ -2,12 +2,29 @@
 import { useSyncExternalStore } from "react";
 
 export function useIsWide(least: string): boolean {
+  const { subscribe, matches } = watched(least);
+  return useSyncExternalStore(subscribe, matches);
+}
+
+interface Watched {
+  subscribe: (listener: () => void) => () => void;
+  matches: () => boolean;
+}
+
+const all = new Map<string, Watched>();
+
+/** One question to the browser for each width, whoever asks and however often. */
+function watched(least: string): Watched {
+  const there = all.get(least);
+  if (there) return there;
   const query = window.matchMedia(`(min-width: ${least})`);
-  return useSyncExternalStore(
-    (listener) => {
+  const made: Watched = {
+    subscribe: (listener) => {
       query.addEventListener("change", listener);
       return () => query.removeEventListener("change", listener);
     },
-    () => query.matches,
-  );
+    matches: () => query.matches,
+  };
+  all.set(least, made);
+  return made;
 }

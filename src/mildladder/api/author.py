@@ -58,9 +58,12 @@ def send_edit(path: PlaybookPath, body: SendEdit) -> Response:
     desk = context()
     with desk.database.reading() as db:
         by = who(db)
-    conflicts = author.send(desk.database, path.playbook_id, body, by, desk.now())
+    sent = author.send(desk.database, path.playbook_id, body, by, desk.now())
     with desk.database.reading() as db:
-        return reply(author.since(db, path.playbook_id, body.base, by, body.client, answered=body, conflicts=conflicts))
+        made = author.since(db, path.playbook_id, body.base, by, body.client, answered=body, conflicts=sent.conflicts)
+    if sent.revision is not None:
+        desk.arrivals.arrived(path.playbook_id, sent.revision)
+    return reply(made)
 
 
 @blueprint.get(
@@ -68,8 +71,14 @@ def send_edit(path: PlaybookPath, body: SendEdit) -> Response:
 )
 def get_figures(path: PlaybookPath, query: FiguresQuery) -> Response:
     """Forecast, rows and rules of the draft, as all units meet it or one sort of them; of a revision that has passed
-    there are none any more."""
-    with context().database.reading() as db:
+    there are none any more. The next revision may be asked for while the edit that makes it is on its way."""
+    desk = context()
+    if query.revision is not None:
+        with desk.database.reading() as db:
+            is_next = query.revision == author.revision_of(db, path.playbook_id) + 1
+        if is_next:
+            desk.arrivals.wait(path.playbook_id, query.revision)
+    with desk.database.reading() as db:
         return reply_draft(draft_view.figures_of(db, path.playbook_id, query.revision, query.facts, query.by))
 
 

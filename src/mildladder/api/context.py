@@ -8,6 +8,7 @@ from flask import current_app, session
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NoPerson, NotFound
+from mildladder.desk.arrivals import Arrivals
 from mildladder.desk.jobs import Workers
 from mildladder.desk.opening import Database
 from mildladder.desk.people import PersonView, person_of
@@ -22,12 +23,13 @@ _PERSON = "person"
 @dataclass(frozen=True)
 class Context:
     """One open desk. `now` is called for the time of every write; workers: who carries out long work; presence: who
-    looks at which draft."""
+    looks at which draft; arrivals: what comes of drafts."""
 
     database: Database
     now: Callable[[], datetime]
     workers: Workers
     presence: Presence = field(default_factory=Presence)
+    arrivals: Arrivals = field(default_factory=Arrivals)
 
 
 def context() -> Context:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -22,7 +22,7 @@ from mildladder.store.documents import document_of, read_at
 from mildladder.store.tables import RevisionRow
 
 __all__ = [
-    "Change", "DraftForm", "EditView", "FlawChanges", "SavedBy", "Since", "draft_form", "flaws_at", "newest",
+    "Change", "DraftForm", "EditView", "FlawChanges", "SavedBy", "Sent", "Since", "draft_form", "flaws_at", "newest",
     "newest_as", "revision_of", "send", "since",
 ]  # fmt: skip
 
@@ -117,8 +117,16 @@ def flaws_at(session: Session, playbook_id: str, number: int) -> tuple[Flaw, ...
     return read_at(session, playbook_id, number).flaws
 
 
-def send(database: Database, playbook_id: str, body: SendEdit, who: int, now: datetime) -> tuple[str, ...]:
-    """Take an edit; the keys of conflicts that it opened. What was taken before changes nothing.
+class Sent(NamedTuple):
+    """What became of an edit: the revision that it made, None where there was nothing to do, and the keys of conflicts
+    that it opened."""
+
+    revision: int | None
+    conflicts: tuple[str, ...]
+
+
+def send(database: Database, playbook_id: str, body: SendEdit, who: int, now: datetime) -> Sent:
+    """Take an edit. What was taken before changes nothing.
 
     Raises NotTheirs for another person's page and Outrun for a number that does not follow. What cannot be taken uses
     up its number, so that what follows it goes on: BadInput for what no draft can hold, Conflict and NotFound for a
@@ -129,12 +137,18 @@ def send(database: Database, playbook_id: str, body: SendEdit, who: int, now: da
     except (BadInput, Conflict, NotFound):
         database.change(lambda session: _use_up(session, playbook_id, body, who))
         raise
-    return taken.conflicts if taken is not None else ()
+    if taken is None:
+        return Sent(None, ())
+    if taken.row is None:
+        return Sent(None, taken.conflicts)
+    store.remember(database, playbook_id, taken.row.number, taken.tree)
+    return Sent(taken.row.number, taken.conflicts)
 
 
 def _taken(session: Session, playbook_id: str, body: SendEdit, who: int, now: datetime) -> Taken | None:
     store.newest_revision(session, playbook_id)
-    expected = next_of(session, playbook_id, body.client, who)
+    page = store.client_of(session, playbook_id, body.client)
+    expected = next_of(page, who)
     if body.number < expected:
         return None
     if body.number > expected:
@@ -143,7 +157,7 @@ def _taken(session: Session, playbook_id: str, body: SendEdit, who: int, now: da
         raise BadInput(body.untaken.says, path=body.untaken.path)
     sender = Sender(body.client, body.number, body.group, who)
     taken = _done(session, playbook_id, body, sender, now)
-    store.took(session, playbook_id, body.client, body.number, who)
+    store.took(session, page, playbook_id, body.client, body.number, who)
     return taken
 
 
@@ -161,8 +175,9 @@ def _done(session: Session, playbook_id: str, body: SendEdit, sender: Sender, no
 
 def _use_up(session: Session, playbook_id: str, body: SendEdit, who: int) -> None:
     store.newest_revision(session, playbook_id)
-    if next_of(session, playbook_id, body.client, who) == body.number:
-        store.took(session, playbook_id, body.client, body.number, who)
+    page = store.client_of(session, playbook_id, body.client)
+    if next_of(page, who) == body.number:
+        store.took(session, page, playbook_id, body.client, body.number, who)
 
 
 def since(
@@ -184,7 +199,7 @@ def since(
     now = flaws_at(session, playbook_id, newest.number)
     before = () if is_whole or not is_known else flaws_at(session, playbook_id, base)
     page = store.client_of(session, playbook_id, client) if client else None
-    tree = Tree(store.form_at(session, playbook_id, newest.number))
+    tree = store.tree_at(session, playbook_id, newest.number)
     return Since(
         revision=newest.number,
         next=page.next if page is not None else 1,

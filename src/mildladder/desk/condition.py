@@ -6,7 +6,6 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from mildladder.core.draft.form import called_by_name
-from mildladder.core.draft.tree import Tree
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.conditions import parse
 from mildladder.core.ladder.grammar import stops_at
@@ -46,7 +45,7 @@ def condition_means(session: Session, playbook_id: str, text: str) -> ConditionM
             f"a condition has at most {_MOST_CHARACTERS:,} characters, this one has {len(text):,}; part it in two rungs"
         )
         return ConditionMeans(wrong=says)
-    said = str(called_by_name(Tree(drafts.form_at(session, playbook_id, row.number)), text))
+    said = str(called_by_name(drafts.tree_at(session, playbook_id, row.number), text))
     place = stops_at(said)
     if place is not None:
         return ConditionMeans(wrong="this cannot be read from here on", at=place)

@@ -13,7 +13,6 @@ from mildladder.core.draft.difference import difference
 from mildladder.core.draft.labels import title_of
 from mildladder.core.draft.renaming import value_renamed
 from mildladder.core.draft.shape import ROOT
-from mildladder.core.draft.tree import Tree
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.ladder.halves import with_shared_half
 from mildladder.core.model import Document, Playbook
@@ -87,7 +86,7 @@ def label_of_deed(session: Session, playbook_id: str, deed: Deed) -> str:
         case PutIn():
             return f"“{_library_title(session, deed.step)}” put in from the library"
         case Everywhere():
-            tree = Tree(store.form_at(session, playbook_id, store.newest_revision(session, playbook_id).number))
+            tree = store.tree_at(session, playbook_id, store.newest_revision(session, playbook_id).number)
             return f"“{title_of(tree, deed.step)}” made the library's text"
         case Mending():
             document = document_of(store.newest_revision(session, playbook_id))

@@ -7,7 +7,6 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.climb.lens import settled_on, worded_on
 from mildladder.core.draft.flaws import Sound, Stead
-from mildladder.core.draft.form import read_out
 from mildladder.core.errors import Conflict
 from mildladder.core.evidence.lesson import Teaching
 from mildladder.core.figures.forecast import Forecast, forecast
@@ -212,7 +211,7 @@ def _published(session: Session, last: EditionRow, teaching: Teaching | None) ->
 
 def _keys(sound: Sound) -> Mapping[str, str]:
     """The keys of entries of the ladder by their path, such as ``ladder.3.on.found.0``."""
-    return {".".join(map(str, place)): key for place, key in read_out(sound.root).keys.items() if place[0] == "ladder"}
+    return {".".join(map(str, place)): key for place, key in sound.keys.items() if place[0] == "ladder"}
 
 
 def _bonds(playbook: Playbook, keys: Mapping[str, str]) -> tuple[BondView, ...]:

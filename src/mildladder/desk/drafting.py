@@ -19,7 +19,7 @@ from mildladder.core.errors import Conflict, NotTheirs
 from mildladder.core.model import Document
 from mildladder.store import drafts as store
 from mildladder.store.moments import as_stored
-from mildladder.store.tables import RevisionRow
+from mildladder.store.tables import DraftClientRow, RevisionRow
 
 __all__ = ["FOR_GOOD", "Sender", "Taken", "become", "drop", "new_key", "next_of", "plain", "take", "undo_operations"]
 
@@ -40,15 +40,17 @@ class Sender(NamedTuple):
 
 
 class Taken(NamedTuple):
-    """row: the edit as it was kept; None where nothing was there to do. conflicts: keys of those that it opened."""
+    """row: the edit as it was kept; None where nothing was there to do. tree: what the draft has come to; conflicts:
+    keys of those that it opened."""
 
     row: RevisionRow | None
+    tree: Tree
     conflicts: tuple[str, ...]
 
 
-def next_of(session: Session, playbook_id: str, client: str, who: int) -> int:
-    """The number that is taken from a client next. Raises NotTheirs when the client is somebody else's."""
-    row = store.client_of(session, playbook_id, client)
+def next_of(row: DraftClientRow | None, who: int) -> int:
+    """The number that is taken from a client next; None: one that has not changed the draft. Raises NotTheirs when the
+    client is somebody else's."""
     if row is not None and row.who != who:
         raise NotTheirs("these changes were made by somebody else on this computer; they are sent when they sit down")
     return row.next if row is not None else 1
@@ -70,16 +72,15 @@ def take(
     Raises BadInput for what no draft can hold; the number is not used up by that.
     """
     newest = store.newest_revision(session, playbook_id)
-    root = store.form_at(session, playbook_id, newest.number)
-    before = Tree(root)
+    before = store.tree_at(session, playbook_id, newest.number)
     if not is_ours:
         check_operations(before, operations)
     stamp = Stamp(sender.client, sender.number, sender.who, as_stored(now))
-    made = apply(root, operations, stamp, undoes is not None, _blame(session, newest))
+    made = apply(before, operations, stamp, undoes is not None, _blame(session, newest))
     if made.done:
         check_size(made.root)
     row = _kept(session, newest, sender, made, before, label, undoes, now)
-    return Taken(row, made.conflicts)
+    return Taken(row, made.tree, made.conflicts)
 
 
 def _blame(session: Session, newest: RevisionRow) -> Callable[[str], int | None]:
@@ -98,7 +99,7 @@ def _kept(
 ) -> RevisionRow | None:
     if not made.done:
         return None
-    label = label or label_of(before, Tree(made.root), made.done)
+    label = label or label_of(before, made.tree, made.done)
     edit = store.Edit(sender.client, sender.number, sender.group, undoes, label, made.done, made.inverse)
     return store.add_edit(session, newest.playbook_id, made.root, edit, sender.who, now)
 

@@ -4,7 +4,6 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.draft.tree import Tree
 from mildladder.core.model import Shape
 from mildladder.desk.drafting import FOR_GOOD, Sender, take
 from mildladder.exchange.pictures import Picture, clean_picture
@@ -33,7 +32,7 @@ def keep_in_draft(session: Session, playbook_id: str, picture: Picture, who: int
     path = f"pictures/{picture.digest[:12]}.{_ENDINGS[picture.media]}"
     newest = drafts.newest_revision(session, playbook_id)
     keep_picture(session, picture.digest, picture.media, picture.data)
-    there = Tree(drafts.form_at(session, playbook_id, newest.number)).root.get("pictures", {}).get(path)
+    there = drafts.form_at(session, playbook_id, newest.number).get("pictures", {}).get(path)
     if there != picture.digest:
         sender = Sender("desk", newest.number + 1, f"desk-{newest.number + 1}", who)
         known = {"op": "set", "key": "playbook", "path": ["pictures", path], "was": there, "value": picture.digest}

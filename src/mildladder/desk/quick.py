@@ -5,7 +5,6 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from mildladder.core.draft.tree import Tree
 from mildladder.core.model import Id, Shape
 from mildladder.core.model.quick import QuickStep
 from mildladder.core.quick import Known, lines_of, read_line
@@ -40,7 +39,7 @@ def read_quick(session: Session, sent: QuickText) -> QuickWords:
 
 def _known(session: Session, playbook_id: str) -> Known:
     newest = drafts.newest_revision(session, playbook_id)
-    tree = Tree(drafts.form_at(session, playbook_id, newest.number))
+    tree = drafts.tree_at(session, playbook_id, newest.number)
 
     def titles(name: str) -> tuple[str, ...]:
         shown = (one for one in tree.children("playbook", (name,)) if tree.in_sight(one["key"]))

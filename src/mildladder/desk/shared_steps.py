@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 from mildladder.core.draft.apply import Operation
 from mildladder.core.draft.difference import difference
 from mildladder.core.draft.form import id_of
-from mildladder.core.draft.tree import Tree
 from mildladder.core.errors import BadInput, Conflict, NotFound, Unavailable
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.ladder.halves import shared_half, with_shared_half
@@ -169,7 +168,7 @@ def shared_step(session: Session, playbook_id: str, key: str) -> SharedStep | No
 def _mine(session: Session, playbook_id: str, key: str) -> _Mine | None:
     """A step of a draft with the library's newest; None where the library does not have it. Raises NotFound."""
     number = drafts.newest_revision(session, playbook_id).number
-    tree = Tree(drafts.form_at(session, playbook_id, number))
+    tree = drafts.tree_at(session, playbook_id, number)
     item = tree.items.get(key)
     if item is None or not tree.in_sight(key):
         raise NotFound("this draft has no such step any more")
@@ -263,14 +262,14 @@ def everywhere(session: Session, playbook_id: str, deed: Everywhere, who: int, n
 
 
 def _origin(session: Session, playbook_id: str, key: str, step: str, version: int) -> Operation:
-    tree = Tree(drafts.form_at(session, playbook_id, drafts.newest_revision(session, playbook_id).number))
+    tree = drafts.tree_at(session, playbook_id, drafts.newest_revision(session, playbook_id).number)
     was = tree.items[key].get("origin")
     return {"op": "set", "key": key, "path": ["origin"], "was": was, "value": {"step": step, "version": version}}
 
 
 def share_new(session: Session, playbook_id: str, playbook: Playbook, who: int, now: datetime) -> list[Operation]:
     """Take each step that was made in this draft into the library; what marks them as from there."""
-    tree = Tree(drafts.form_at(session, playbook_id, drafts.newest_revision(session, playbook_id).number))
+    tree = drafts.tree_at(session, playbook_id, drafts.newest_revision(session, playbook_id).number)
     steps = {step.id: step for step in playbook.steps}
     found = []
     for item in tree.children("playbook", ("steps",)):

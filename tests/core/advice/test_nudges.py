@@ -178,6 +178,7 @@ def test_a_step_that_stands_on_no_rung_and_helps_is_given_one(upside_down):
     assert list(additions(Judge(grounds.made, draft, Told()), learned, rare)) == []
 
 
+@pytest.mark.long
 def test_a_rail_speaks_of_the_rungs_that_it_brings_up():
     desk = small_desk(7, is_flat=False)
     grounds = grounds_of(desk)

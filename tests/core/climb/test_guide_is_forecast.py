@@ -48,7 +48,7 @@ FAULTS = {
 }
 
 
-@pytest.mark.parametrize("fault", FAULTS)
+@pytest.mark.parametrize("fault", in_part(FAULTS, 2))
 def test_the_walk_notices_a_guide_that_means_something_else(fault, monkeypatch):
     monkeypatch.setattr(*FAULTS[fault])
     for seed in range(300):

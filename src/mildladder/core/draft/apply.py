@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
 from mildladder.core.draft.shape import ROOT
-from mildladder.core.draft.tree import Editor, Item, Path, Where, alike, items_in
+from mildladder.core.draft.tree import Editor, Item, Path, Tree, Where, alike, items_in
 
 __all__ = ["Applied", "Operation", "Stamp", "apply", "replayed"]
 
@@ -29,17 +29,18 @@ class Stamp(NamedTuple):
 
 
 class Applied(NamedTuple):
-    """root: the new tree. done: what was done, to be replayed without checks; inverse: what undoes that, in order.
-    conflicts: keys of those that it opened or renewed."""
+    """tree: the new one; root: of it. done: what was done, to be replayed without checks; inverse: what undoes that, in
+    order. conflicts: keys of those that it opened or renewed."""
 
     root: Item
+    tree: Tree
     done: list[Operation]
     inverse: list[Operation]
     conflicts: tuple[str, ...]
 
 
 def apply(
-    root: Item,
+    root: Item | Tree,
     operations: Sequence[Operation],
     stamp: Stamp,
     is_undo: bool = False,
@@ -52,7 +53,7 @@ def apply(
         edit.coming_back = {operation["key"] for operation in operations if operation["op"] == "restore"}
     for index, operation in enumerate(operations):
         edit.do(index, operation)
-    return Applied(edit.tree.root, edit.done, list(reversed(edit.inverse)), tuple(edit.conflicts))
+    return Applied(edit.tree.root, edit.tree, edit.done, list(reversed(edit.inverse)), tuple(edit.conflicts))
 
 
 def replayed(root: Item, done: Sequence[Operation]) -> Item:
@@ -80,7 +81,7 @@ def _where(one: Operation) -> Where:
 
 
 class _Edit:
-    def __init__(self, root: Item, stamp: Stamp, is_undo: bool, changed_by: Callable[[str], int | None]) -> None:
+    def __init__(self, root: Item | Tree, stamp: Stamp, is_undo: bool, changed_by: Callable[[str], int | None]) -> None:
         self.tree = Editor(root)
         # What an undo puts back further on: moving something there first takes nothing out of sight.
         self.coming_back: set[str] = set()

@@ -3,12 +3,12 @@
 A flaw is found by reading the tree into the one model and by `soundness`: there is no second definition of any shape.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any, NamedTuple
 
 from pydantic import ValidationError
 
-from mildladder.core.draft.form import read_out
+from mildladder.core.draft.form import Place, read_out
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Editor, Item, Path, Tree, alike
 from mildladder.core.errors import BadInput
@@ -43,10 +43,11 @@ class Stead(Shape):
 
 
 class Sound(NamedTuple):
-    """root, document: of the tree without flaws; no document where the playbook itself is not sound. instead: where it
-    is not what stands there."""
+    """root, document: of the tree without flaws; no document where the playbook itself is not sound. keys: of its items
+    by their place in the document. instead: where it is not what stands there."""
 
     root: Item
+    keys: Mapping[Place, str]
     document: Document | None
     instead: tuple[Stead, ...]
 
@@ -60,12 +61,13 @@ class AsRead(NamedTuple):
     whole document shows after that."""
 
     document: Document | None
+    keys: Mapping[Place, str]
     flaws: tuple[Flaw, ...]
 
 
 def flaws_of(root: Item) -> tuple[Flaw, ...]:
     """Every flaw, in the order of the document."""
-    return as_read(root).flaws
+    return as_read(Tree(root)).flaws
 
 
 def sound_tree(root: Item, earlier: Earlier, first: AsRead | None = None) -> Sound:
@@ -74,10 +76,10 @@ def sound_tree(root: Item, earlier: Earlier, first: AsRead | None = None) -> Sou
     tree = Editor(root)
     instead: list[Stead] = []
     for _ in range(_MOST_ROUNDS):
-        document, found = first or as_read(tree.root)
+        document, keys, found = first or as_read(tree)
         first = None
         if not found:
-            return Sound(tree.root, document, tuple(instead))
+            return Sound(tree.root, keys, document, tuple(instead))
         flaw = found[0]
         if not flaw.field and flaw.key == ROOT:
             break
@@ -90,7 +92,7 @@ def sound_tree(root: Item, earlier: Earlier, first: AsRead | None = None) -> Sou
             instead.append(Stead(key=flaw.key, field=(), is_left_out=True))
         else:
             break
-    return Sound(tree.root, None, tuple(instead))
+    return Sound(tree.root, {}, None, tuple(instead))
 
 
 _NONE = object()
@@ -115,15 +117,14 @@ def _fitting(root: Item, flaw: Flaw, earlier: Earlier) -> Any:
     return _NONE
 
 
-def as_read(root: Item) -> AsRead:
+def as_read(tree: Tree) -> AsRead:
     """Read a tree into the one model."""
-    out = read_out(root)
+    out = read_out(tree)
 
     def flaw(path: tuple[str, ...], says: str) -> Flaw:
         key, field = out.place(path)
         return Flaw(key=key, field=_as_form(tree, key, tuple(field)), says=says)
 
-    tree = Tree(root)
     try:
         document = Document.model_validate(out.document)
     except ValidationError as error:
@@ -132,14 +133,14 @@ def as_read(root: Item) -> AsRead:
             for one in error.errors(include_url=False, include_input=False)
             if one["loc"] and one["loc"][0] == "playbook"
         ]
-        return AsRead(None, _once(found or [Flaw(key=ROOT, field=(), says="this playbook cannot be read")]))
+        return AsRead(None, out.keys, _once(found or [Flaw(key=ROOT, field=(), says="this playbook cannot be read")]))
     found = [flaw(tuple(one.path.split(".")), one.says) for one in faults(document.playbook)]
     if not found:
         try:
             check_work(document.playbook)
         except BadInput as error:
             found = [Flaw(key=ROOT, field=(), says=error.says)]
-    return AsRead(document, _once(found))
+    return AsRead(document, out.keys, _once(found))
 
 
 def _as_form(tree: Tree, key: str, field: tuple[str, ...]) -> tuple[str, ...]:

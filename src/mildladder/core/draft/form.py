@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from mildladder.core.draft.shape import ROOT, Field, Kind, kind
 from mildladder.core.draft.tree import Item, Path, Tree
 
-__all__ = ["Keys", "ReadOut", "called_by_name", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
+__all__ = ["Keys", "Place", "ReadOut", "called_by_name", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
 
 # Gives a short random key that was never used.
 Keys = Callable[[], str]
@@ -113,13 +113,16 @@ def _name_by_key(root: Item) -> None:
 
 # Out
 
+# Where a thing stands in a document: names and numbers, such as ("ladder", 3).
+Place = tuple[str | int, ...]
+
 
 class ReadOut(NamedTuple):
     """document: playbook, origins and pictures as plain data. keys: of each item by its place in the playbook, such
     as ("steps", 2)."""
 
     document: dict[str, Any]
-    keys: dict[tuple[str | int, ...], str]
+    keys: dict[Place, str]
 
     def place(self, path: Path) -> tuple[str, list[str]]:
         """The item and field that a place in the playbook, such as ``steps.2.effort.wait``, belongs to; what a model
@@ -141,10 +144,10 @@ class ReadOut(NamedTuple):
         return best, rest
 
 
-def read_out(root: Item) -> ReadOut:
+def read_out(form: Item | Tree) -> ReadOut:
     """What is in sight, as a document; new things go by their name where they have one, else by their key."""
-    tree = Tree(root)
-    reader = _Reader(tree)
+    tree = Tree(form)
+    root, reader = tree.root, _Reader(tree)
     playbook = reader.object(root, kind(ROOT), ())
     origins = {
         id_of(step): (step["origin"]["step"], step["origin"]["version"])
@@ -177,7 +180,7 @@ def _counted() -> Keys:
 class _Reader:
     def __init__(self, tree: Tree) -> None:
         self.tree = tree
-        self.keys: dict[tuple[str | int, ...], str] = {}
+        self.keys: dict[Place, str] = {}
 
     def object(self, data: Item, of: Kind, place: tuple[str | int, ...]) -> dict[str, Any]:
         made = dict(self._fields(data, of, place))

@@ -74,15 +74,21 @@ def value_at(item: Item, path: Path) -> Any:
 
 
 class Tree:
-    """A working form to be read. items: by key; spots: where each but the root stands."""
+    """A working form to be read. items: by key; spots: where each but the root stands.
 
-    def __init__(self, root: Item) -> None:
-        self.root = root
-        self.items: dict[str, Item] = {}
-        self.spots: dict[str, Spot] = {}
+    Made of another tree it is read from the same items, without walking through them again; what each finds out on the
+    way is its own, so that two threads may read one form.
+    """
+
+    def __init__(self, form: "Item | Tree") -> None:
         self._seen: dict[str, bool] = {}
         self._named: dict[str, list[tuple[str, Path]]] | None = None
-        self._enter(root)
+        there = form if isinstance(form, Tree) else None
+        self.root: Item = form.root if isinstance(form, Tree) else form
+        self.items: dict[str, Item] = there.items if there else {}
+        self.spots: dict[str, Spot] = there.spots if there else {}
+        if there is None:
+            self._enter(self.root)
 
     def _enter(self, item: Item) -> None:
         waiting = [item]
@@ -198,8 +204,9 @@ def _named_paths(item: Item, path: Path = ()) -> Iterator[Path]:
 class Editor(Tree):
     """A tree under change; the one that it began with stays as it was. `root` is the new one."""
 
-    def __init__(self, root: Item) -> None:
-        super().__init__(root)
+    def __init__(self, before: Item | Tree) -> None:
+        super().__init__(before)
+        self.items, self.spots = dict(self.items), dict(self.spots)
         self._ours: set[str] = set()
 
     def set(self, key: str, path: Path, value: Any) -> None:
