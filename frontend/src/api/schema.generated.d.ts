@@ -3943,8 +3943,9 @@ export interface components {
          * @description Harm of one kind that came of a step, beside what the draft judges.
          *
          *     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
-         *     safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked. `is_more`:
-         *     more than luck explains, were the chance as judged.
+         *     safeguard that it names; `guarded`: the share of its tries before which that had been carried out; `expected`: the
+         *     share of tries with harm that comes of both. `asked`: attempts after which harm was asked about; `rate`: seen out of
+         *     asked. `is_more`: more than luck explains, were the chance as judged.
          */
         HarmSeen: {
             /**
@@ -3956,6 +3957,10 @@ export interface components {
             judged: number | null;
             /** Eased By */
             eased_by: string | null;
+            /** Guarded */
+            guarded: number | null;
+            /** Expected */
+            expected: number | null;
             /** Asked */
             asked: number;
             /** Seen */
@@ -4270,13 +4275,18 @@ export interface components {
         };
         /**
          * HarmCount
-         * @description How often harm was asked about after a step, and how often each kind was seen.
+         * @description How often harm was asked about after a step, and how often each kind was seen. guarded: by safeguard, the share
+         *     of the step's tries before which it had been carried out.
          */
         HarmCount: {
             /** Asked */
             asked: number;
             /** Seen */
             seen: {
+                [key: string]: number;
+            };
+            /** Guarded */
+            guarded?: {
                 [key: string]: number;
             };
         };

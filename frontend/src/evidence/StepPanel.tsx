@@ -7,7 +7,7 @@ import { stepCurve } from "./axis";
 import { Judged } from "./Judged";
 import { cameUp } from "./nested";
 import { SaveLinks } from "./SaveLinks";
-import { isSaid, range, splitInWords, versionInWords } from "./words";
+import { harmInWords, harmNamed, isSaid, range, splitInWords, versionInWords } from "./words";
 
 interface StepPanelProps {
   evidence: Evidence;
@@ -261,16 +261,12 @@ const Harms = ({ harms }: { harms: HarmSeen[] }) => {
   if (seen.length === 0) return null;
   return (
     <Part name="Harm seen and harm named">
-      {seen.map(({ kind, judged, eased_by, asked, seen: times, rate, is_more }) => (
-        <Asked
-          key={kind}
-          className="block w-full"
-          how={`${kind}: seen ${plural(times, "time")} in ${plural(asked, "attempt")} after which it was asked about (${range(rate)}, 95 % Jeffreys interval). ${judged == null ? "The step names no such hazard." : `The step names a chance of ${percent(judged)}.`}${judged == null ? "" : eased_by ? " A safeguard eases it." : " No safeguard is named for it."}`}
-        >
-          <span className={`flex justify-between text-dense ${is_more ? "font-semibold text-clay" : ""}`}>
-            <span>{kind}</span>
+      {seen.map((harm) => (
+        <Asked key={harm.kind} className="block w-full" how={harmInWords(harm)}>
+          <span className={`flex justify-between text-dense ${harm.is_more ? "font-semibold text-clay" : ""}`}>
+            <span>{harm.kind}</span>
             <span>
-              {percent(rate.mean ?? 0)} seen, {judged == null ? "none" : percent(judged)} named
+              {percent(harm.rate.mean ?? 0)} seen, {harmNamed(harm)}
             </span>
           </span>
         </Asked>

@@ -29,8 +29,24 @@ export function howFirst(estimate: StepEstimate, raw: Rate): string {
   return `Tried as the very first thing, it would end ${percent(estimate.first.mean)} of cases (${range(estimate.first)}, 95 % interval).${units}${against}${sure}`;
 }
 
-export const harmIsMore = ({ kind, rate, judged }: HarmSeen) =>
-  `${kind} harm ${percent(rate.mean ?? 0)}, not ${percent(judged ?? 0)}`;
+export const harmIsMore = ({ kind, rate, expected }: HarmSeen) =>
+  `${kind} harm ${percent(rate.mean ?? 0)}, not ${percent(expected ?? 0)}`;
+
+/** What is named of a harm, and what is to be expected of that with its safeguard as often done as it was. */
+export function harmNamed({ judged, expected, eased_by }: HarmSeen): string {
+  if (judged == null) return "none named";
+  return eased_by ? `${percent(expected ?? 0)} expected` : `${percent(judged)} named`;
+}
+
+/** How often harm was seen, out of what, and what that is held against. */
+export function harmInWords(harm: HarmSeen): string {
+  const { kind, seen, asked, rate, judged, eased_by, guarded, expected } = harm;
+  const counted = `${kind}: seen ${plural(seen, "time")} in ${plural(asked, "attempt")} after which it was asked about (${range(rate)}, 95 % Jeffreys interval).`;
+  if (judged == null) return `${counted} The step names no such hazard.`;
+  const named = `${counted} The step names a chance of ${percent(judged)}.`;
+  if (!eased_by) return `${named} No safeguard is named for it.`;
+  return `${named} Its safeguard had been carried out before ${percent(guarded ?? 0)} of the tries, so that ${percent(expected ?? 0)} are to be expected.`;
+}
 
 /** What stands out about a step, the gravest first; nothing where all is as it should be. */
 export function notable({ counts, harms }: EvidenceRow, drift: Drift | undefined): string[] {

@@ -17,6 +17,7 @@ from mildladder.desk import jobs
 from mildladder.desk.author import newest_as, revision_of
 from mildladder.desk.editions import Version, document
 from mildladder.desk.evidence import EvidenceFilter
+from mildladder.desk.harms import harms_of
 from mildladder.desk.origins import speaking
 from mildladder.desk.settings import return_window
 from mildladder.desk.studying import EstimateView, of_cases, remember, whole_of
@@ -129,7 +130,7 @@ def taught_of(task: Task) -> Taught:
         whole, view = whole_of(session, task, edition or draft, today)
         part = speaking(session, name)
         counts = count_steps(store.tallies(session, name, part), today, asked["window"])
-        told = told_of(counts, store.harm_counts(session, name, part))
+        told = told_of(counts, harms_of(session, draft, part))
     return Taught(whole, view, draft, counts, edition, told)
 
 
@@ -181,12 +182,12 @@ def _replay(task: Task) -> ReplayView:
             raise Stopped
         whole, _ = whole_of(session, task, document(session, name, asked["edition"] or "draft"), today)
         before, after = (document(session, name, one) if one else None for one in (asked["before"], asked["after"]))
+        assert after is not None, "a ladder is always named"
         part = speaking(session, name)
         counts = count_steps(store.tallies(session, name, part), today, asked["window"])
-        told = told_of(counts, store.harm_counts(session, name, part))
+        told = told_of(counts, harms_of(session, after, part))
         tallies = store.keyed_tallies(session, name)
     task.check()
-    assert after is not None, "a ladder is always named"
     of = [[one for one in tallies if one.edition == number] for number in (asked["before"], asked["after"])]
     return ReplayView(
         replay=replay(whole, tallies, after, before, told),

@@ -28,6 +28,7 @@ from mildladder.core.model import (
     StepKind,
 )
 from mildladder.desk.editions import document
+from mildladder.desk.harms import harms_of
 from mildladder.desk.odd_names import SaidName, names_of_their_own, said_names
 from mildladder.desk.origins import brought_in, kept_out
 from mildladder.desk.settings import return_window
@@ -41,13 +42,16 @@ class HarmSeen(Shape):
     """Harm of one kind that came of a step, beside what the draft judges.
 
     `judged`: the chance that the step names, nothing eased, None where it names no such hazard; `eased_by`: the
-    safeguard that it names. `asked`: attempts after which harm was asked about; `rate`: seen out of asked. `is_more`:
-    more than luck explains, were the chance as judged.
+    safeguard that it names; `guarded`: the share of its tries before which that had been carried out; `expected`: the
+    share of tries with harm that comes of both. `asked`: attempts after which harm was asked about; `rate`: seen out of
+    asked. `is_more`: more than luck explains, were the chance as judged.
     """
 
     kind: HazardKind
     judged: float | None
     eased_by: str | None
+    guarded: float | None
+    expected: float | None
     asked: int
     seen: int
     rate: Rate
@@ -156,9 +160,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
     steps = {step.id: step for step in playbook.steps}
     own = names_of_their_own(session, steps)
     order = [*labels, *sorted(set(counts) - set(labels))]
-    harms = store.of_version(
-        session, playbook_id, ("harms", part), lambda: store.harm_counts(session, playbook_id, part)
-    )
+    harms = harms_of(session, playbook, part)
     minutes = store.of_version(
         session, playbook_id, ("minutes of steps", part), lambda: store.step_minutes(session, playbook_id, part)
     )
@@ -234,12 +236,13 @@ def _harms(step: Step | None, count: HarmCount | None) -> tuple[HarmSeen, ...]:
             kind=kind,
             judged=hazards[kind].chance if kind in hazards else None,
             eased_by=hazards[kind].eased_by if kind in hazards else None,
+            guarded=count.guarded.get(hazards[kind].eased_by or "", 0.0) if kind in hazards else None,
+            expected=expected,
             asked=count.asked,
             seen=count.seen.get(kind, 0),
             rate=raw_rate(count.seen.get(kind, 0), count.asked),
-            is_more=is_more_than(
-                hazards[kind].chance if kind in hazards else 0.0, count.seen.get(kind, 0), count.asked
-            ),
+            is_more=is_more_than(expected or 0.0, count.seen.get(kind, 0), count.asked),
         )
         for kind in kinds
+        for expected in [hazards[kind].chance * count.ease(hazards[kind]) if kind in hazards else None]
     )

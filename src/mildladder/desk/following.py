@@ -12,6 +12,7 @@ from mildladder.core.evidence.observed import observed_editions
 from mildladder.core.evidence.rates import count_steps
 from mildladder.core.model import Shape
 from mildladder.desk.editions import document
+from mildladder.desk.harms import harms_of
 from mildladder.desk.jobs import join_or_add
 from mildladder.desk.origins import speaking
 from mildladder.desk.settings import return_window
@@ -67,7 +68,7 @@ def promise(task: Task) -> None:
         whole, view = whole_of(session, task, before, today)
         part = speaking(session, name)
         counts = count_steps(store.tallies(session, name, part), today, asked["window"])
-        told = told_of(counts, store.harm_counts(session, name, part))
+        told = told_of(counts, harms_of(session, after, part))
         a_month = cases_a_month(session, name, today)
         since = sum(store.ends(session, name).values()) - asked["cases"]
     task.check()

@@ -28,6 +28,7 @@ from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import Infeasible, best_order
 from mildladder.desk.editions import document
+from mildladder.desk.harms import harms_of
 from mildladder.desk.origins import kept_out, speaking
 from mildladder.desk.tasks import Task, utc_now
 from mildladder.store.log import reading as store
@@ -130,7 +131,7 @@ def _log(session: Session, playbook: Playbook, part: store.Filter) -> Log:
     return Log(
         tallies=tallies,
         by_period=by_period,
-        harms=store.harm_counts(session, playbook_id, part),
+        harms=harms_of(session, playbook, part),
         cured=cured_of(by_period, store.returns_of(session, playbook_id, part)),
         ladders={number: document(session, playbook_id, number) for number in editions},
         minutes=store.step_minutes(session, playbook_id, part),

@@ -351,11 +351,13 @@ def hazardous(chance: float, eased: bool = False) -> tuple[Playbook, str]:
         (0.3, False, 55, 200, False),  # about as judged
         (0.3, True, 8, 200, False),  # rarer, as eased as it may be
         (0.05, True, 60, 200, True),  # far more often, though a safeguard eases it
+        (0.3, True, 40, 200, True),  # more often than a safeguard leaves of it
     ],
 )
 def test_harm_that_is_not_what_was_judged_is_to_be_judged_anew(chance, is_eased, seen, asked, is_told):
     playbook, step = hazardous(chance, is_eased)
-    told = Told(harms={step: HarmCount(asked, {"data": seen})})
+    guard = playbook.step(step).hazards[0].eased_by
+    told = Told(harms={step: HarmCount(asked, {"data": seen}, {guard: 1.0} if is_eased else {})})
     grounds = replace(grounds_of(best_desk(4), playbook), told=told)
     found = [one.change for one in sure_of(grounds) if one.change.kind == "regrade"]
     assert bool(found) == is_told

@@ -90,20 +90,24 @@ def _harm_off(step: Step, told: HarmCount | None) -> tuple[str, str] | None:
         return None
     for hazard in step.hazards:
         seen = told.seen.get(hazard.kind, 0)
-        is_more = hazard.eased_by is not None and is_more_than(hazard.chance, seen, told.asked)
-        if is_more or _is_less(hazard, seen, told.asked):
+        share = hazard.chance * told.ease(hazard)
+        is_more = hazard.eased_by is not None and is_more_than(share, seen, told.asked)
+        if is_more or _is_less(share, seen, told.asked):
             says = f"Judge the harm of “{step.title}” anew"
             why = (
                 f"After {seen} of {told.asked} times {HARMS[hazard.kind].was_seen};"
-                f" {hazard.chance * told.asked:.0f} were to be expected as it is judged"
+                f" {share * told.asked:.0f} were to be expected as it is judged{_as_eased(hazard, told)}"
             )
             return says, why
     return None
 
 
-def _is_less(hazard: Hazard, seen: int, asked: int) -> bool:
-    """Whether so few would come by luck in fewer than 1 of 1,000 logs, eased as it may be."""
-    share = hazard.chance * (hazard.eased_to if hazard.eased_by else 1.0)
+def _as_eased(hazard: Hazard, told: HarmCount) -> str:
+    return f" and was eased {told.guarded.get(hazard.eased_by, 0.0):.0%} of the times" if hazard.eased_by else ""
+
+
+def _is_less(share: float, seen: int, asked: int) -> bool:
+    """Whether so few would come by luck in fewer than 1 of 1,000 logs."""
     return asked >= _LEAST_ASKED and float(bdtr(seen, asked, share)) < _RARE
 
 

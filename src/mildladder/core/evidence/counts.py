@@ -2,13 +2,13 @@
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from functools import lru_cache
 from typing import NamedTuple
 
 from mildladder.core.evidence.signature import renamed, signature_text, steps_in
-from mildladder.core.model import Case
+from mildladder.core.model import Case, Hazard
 
 __all__ = ["CASE", "CaseCount", "DoneCount", "HarmCount", "StepCount", "bin_of", "case_count", "minutes_of"]
 
@@ -21,10 +21,18 @@ _LEAST = 1 / 16
 
 @dataclass(frozen=True)
 class HarmCount:
-    """How often harm was asked about after a step, and how often each kind was seen."""
+    """How often harm was asked about after a step, and how often each kind was seen. guarded: by safeguard, the share
+    of the step's tries before which it had been carried out."""
 
     asked: int
     seen: Mapping[str, int]
+    guarded: Mapping[str, float] = field(default_factory=dict)
+
+    def ease(self, hazard: Hazard) -> float:
+        """What was left of a hazard on the whole, its safeguard having been carried out as often as it was."""
+        if hazard.eased_by is None:
+            return 1.0
+        return 1 - self.guarded.get(hazard.eased_by, 0.0) * (1 - hazard.eased_to)
 
 
 @dataclass(frozen=True)

@@ -152,5 +152,6 @@ def _hazard(hazard: Hazard, told: HarmCount | None) -> Hazard:
     if told is None:
         return hazard
     seen = told.seen.get(hazard.kind, 0)
-    chance_of = (_HARM_TRIES * hazard.chance + seen) / (_HARM_TRIES + told.asked)
-    return hazard.model_copy(update={"chance": chance_of})
+    # A try under the safeguard counts as the part of one that the safeguard leaves.
+    chance_of = (_HARM_TRIES * hazard.chance + seen) / (_HARM_TRIES + told.asked * told.ease(hazard))
+    return hazard.model_copy(update={"chance": min(1.0, chance_of)})
