@@ -11,6 +11,7 @@ from typing import Any
 
 from soak import (
     awkward,
+    discoveries,
     drafts,
     estimates,
     faults,
@@ -39,6 +40,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "serving": serving.prove,
     "estimates": estimates.prove,
     "nudges": nudges.prove,
+    "discoveries": discoveries.prove,
     "first-ladders": first_ladders.prove,
     "side-by-side": side_by_side.prove,
     "log-faults": faults.in_the_log,

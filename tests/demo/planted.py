@@ -1,5 +1,7 @@
 """Desks like the made-up one on which the same kinds of discovery are planted on other steps and symptoms, by seed."""
 
+from collections import Counter
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal, NamedTuple
@@ -9,11 +11,11 @@ import numpy as np
 from mildladder.core.ladder.bonds import broken
 from mildladder.core.ladder.causes import chance
 from mildladder.core.ladder.moves import reordered
-from mildladder.core.model import Playbook
+from mildladder.core.model import Case, Playbook
 from mildladder.core.model.base import Id
 from mildladder.core.ordering.best import best_order
 from mildladder.demo.desk import playbooks
-from mildladder.demo.simulate import simulate
+from mildladder.demo.simulate import Simulated, simulate
 from mildladder.demo.truth import TRUTHS, Truth
 from mildladder.desk.files import import_playbook
 from mildladder.desk.intake import import_cases
@@ -21,10 +23,10 @@ from mildladder.desk.people import named
 from mildladder.store.database import Database
 from tests.demo.truly import Truly
 
-__all__ = ["Planted", "Spot", "log_cases_of", "planted"]
+__all__ = ["DEARER", "Kind", "Planted", "Spot", "log_cases_of", "planted"]
 
 Kind = Literal["dead-on", "stopped", "comes-back", "clears", "could-not", "harm", "dear"]
-_DEARER = 1.3
+DEARER = 1.3
 _ORDERS = 400
 _NEW = 0.65
 
@@ -48,9 +50,13 @@ class Planted:
     truths: dict[Id, Truth]
     spots: tuple[Spot, ...]
 
-    def spot(self, kind: Kind) -> Spot:
-        """Where a kind of discovery is."""
-        return next(one for one in self.spots if one.kind == kind)
+    def only(self, *kinds: Kind) -> "Planted":
+        """The same with those symptoms alone that have these kinds of discovery."""
+        spots = tuple(one for one in self.spots if one.kind in kinds)
+        names = [one.symptom for one in spots]
+        return Planted(
+            {name: self.playbooks[name] for name in names}, {name: self.truths[name] for name in names}, spots
+        )
 
     def truly(self, symptom: Id) -> Truly:
         """What is really so of a symptom."""
@@ -72,7 +78,7 @@ _PLACES: dict[Kind, tuple[Spot, ...]] = {
         Spot("stopped", "gate-stays-amber", "wipe-window", "firmware=4.3"),
         Spot("stopped", "kiosk-touch-offset", "wipe-rim", "program=3.1"),
         Spot("stopped", "pass-already-aboard", "drop-second-list", "list-version=3.0"),
-        Spot("stopped", "tablet-loses-network", "switch-saver-off", "system=6.0"),
+        Spot("stopped", "tablet-loses-network", "forget-pier-network", "system=6.0"),
     ),
     "comes-back": (
         Spot("comes-back", "counter-no-labels", "choose-label-printer"),
@@ -123,14 +129,23 @@ def planted(seed: int) -> Planted:
     return Planted(known, truths, tuple(spots))
 
 
-def log_cases_of(desk: Planted, database: Database, count: int, now: datetime, seed: int) -> None:
-    """The playbooks published, and as many cases logged as the truth has them."""
+def log_cases_of(desk: Planted, database: Database, count: int, now: datetime, seed: int) -> Planted:
+    """The playbooks published, and as many cases logged as the truth has them: the desk as it came to be, each cause as
+    common as it happened to be, and what came back counted again."""
+    behind: dict[Id, Counter[str]] = {name: Counter() for name in desk.playbooks}
+
+    def logged(made: Iterable[Simulated]) -> Iterator[Case]:
+        for one in made:
+            behind[one.case.symptom][one.cause] += 1
+            yield one.case
+
     with database.writing() as session:
         who = named(session, "demo", now)
         for playbook in desk.playbooks.values():
             import_playbook(session, playbook, who, now, None, "First edition")
         made = simulate(desk.playbooks, desk.truths, count, now, seed)
-        import_cases(session, (one.case for one in made), "demo", who, now)
+        import_cases(session, logged(made), "demo", who, now)
+    return replace(desk, truths={name: replace(one, causes=behind[name]) for name, one in desk.truths.items()})
 
 
 def _plain(playbook: Playbook, rng: np.random.Generator) -> Truth:
@@ -196,7 +211,7 @@ def _dear(playbook: Playbook, truth: Truth, rng: np.random.Generator) -> Playboo
     least = truly.cost(reordered(playbook, best.order).ladder)
     for _ in range(_ORDERS):
         changed = reordered(playbook, [int(one) for one in rng.permutation(len(playbook.ladder))])
-        if not broken(changed) and truly.cost(changed.ladder) > _DEARER * least:
+        if not broken(changed) and truly.cost(changed.ladder) > DEARER * least:
             return changed
     raise AssertionError(f"no order of {playbook.id} is dear enough")
 

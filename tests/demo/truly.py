@@ -17,7 +17,7 @@ from mildladder.core.evidence.taught import taught_playbook, with_units
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.causes import finding_chances
 from mildladder.core.ladder.units import fact_types, on_unit, variant_on
-from mildladder.core.model import Likelier, Playbook, Step
+from mildladder.core.model import HandOffRef, Likelier, Playbook, Step
 from mildladder.core.model.step import Variant
 from mildladder.core.ordering.best import objective
 from mildladder.demo.faults import Fault
@@ -27,6 +27,7 @@ __all__ = ["Truly"]
 
 _MONTHS = 18
 _MANY = 1_000_000
+_GUARD_PASSES = 0.97
 
 
 class Truly:
@@ -63,7 +64,7 @@ class Truly:
 
 def counted_of(playbook: Playbook, truth: Truth) -> Told:
     """How often each step can really be carried out, and does harm, as if counted without end."""
-    could_not = {step.id: truth.could_not.get(step.id, 1 - step.done) for step in playbook.steps}
+    could_not = {step.id: _could_not(step, truth) for step in playbook.steps}
     harms = {
         step.id: {one.kind: truth.harms.get(step.id, {}).get(one.kind, one.chance) for one in step.hazards}
         for step in playbook.steps
@@ -75,6 +76,14 @@ def counted_of(playbook: Playbook, truth: Truth) -> Told:
             for step, seen in harms.items()
         },
     )
+
+
+def _could_not(step: Step, truth: Truth) -> float:
+    """Nor can it be where a guard or the caller says no."""
+    can = 1 - truth.could_not.get(step.id, 1 - step.done)
+    for guard in step.guard:
+        can *= 1.0 if isinstance(guard.else_, HandOffRef) else _GUARD_PASSES
+    return 1 - can
 
 
 def _as_it_is(said: Step, known: Step | None) -> Step:

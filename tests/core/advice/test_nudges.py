@@ -333,11 +333,13 @@ def test_minutes_within_what_was_judged_are_left_alone_and_a_foot_rung_changes_n
     assert 0 <= told.saves.mean() < 0.2, "shown though next to nothing is gained by another order"
 
 
-def hazardous(chance: float, eased: bool = False) -> tuple[Playbook, str]:
+def hazardous(chance: float, eased: bool = False, severity: int = 3) -> tuple[Playbook, str]:
     desk = best_desk(4)
     step = desk.playbook.steps[0]
     guard = desk.playbook.steps[1].id
-    hazard = {"kind": "data", "severity": 3, "chance": chance} | ({"eased_by": guard, "eased_to": 0.1} if eased else {})
+    hazard = {"kind": "data", "severity": severity, "chance": chance} | (
+        {"eased_by": guard, "eased_to": 0.1} if eased else {}
+    )
     changed = Step.model_validate({**step.model_dump(mode="json", exclude_unset=True), "hazards": [hazard]})
     steps = tuple(changed if one.id == step.id else one for one in desk.playbook.steps)
     return desk.playbook.model_copy(update={"steps": steps}), step.id
@@ -364,3 +366,11 @@ def test_harm_that_is_not_what_was_judged_is_to_be_judged_anew(chance, is_eased,
     if found:
         assert found[0].says == f"Judge the harm of “{playbook.step(step).title}” anew"
         assert f"After {seen} of {asked} times" in found[0].why
+
+
+@pytest.mark.parametrize(("severity", "kind"), [(1, "regrade"), (4, "safeguard")])
+def test_harm_is_judged_anew_where_no_safeguard_is_worth_its_minutes(severity, kind):
+    playbook, step = hazardous(0.1, severity=severity)
+    told = Told(harms={step: HarmCount(200, {"data": 60})})
+    found = [one.change for one in sure_of(replace(grounds_of(best_desk(4), playbook), told=told))]
+    assert [one.kind for one in found if one.kind in ("regrade", "safeguard")] == [kind]

@@ -1,6 +1,7 @@
 """Small desks with a known truth, drawn from the very priors of the estimate: what it must find again."""
 
 from collections import Counter
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -44,11 +45,20 @@ def small_desk(seed: int, cases: int = 2000, fixes: int = 8, is_flat: bool = Fal
 
 def desk_of(playbook: Playbook, truth: Chances, rng: np.random.Generator, cases: int, before: float = 0.0) -> Desk:
     """The desk of a playbook and of what is really so, laid out as what can be learned of the playbook."""
+    return next(grown_desk(playbook, truth, rng, [cases], before))
+
+
+def grown_desk(
+    playbook: Playbook, truth: Chances, rng: np.random.Generator, sizes: Sequence[int], before: float = 0.0
+) -> Iterator[Desk]:
+    """The same desk as its log grows, at each of these numbers of cases."""
     model = learnable(playbook)
     walk = _Walk(playbook, model, truth, rng, before)
-    signs = Counter(walk.case() for _ in range(cases))
-    tallies = [KeyedTally(sign, dict(facts), False, count) for (sign, facts), count in signs.items()]
-    return Desk(playbook, model, truth, tallies, _raw(tallies))
+    signs: Counter[tuple[Signature, tuple[tuple[str, str], ...]]] = Counter()
+    for size in sizes:
+        signs.update(walk.case() for _ in range(size - signs.total()))
+        tallies = [KeyedTally(sign, dict(facts), False, count) for (sign, facts), count in signs.items()]
+        yield Desk(playbook, model, truth, tallies, _raw(tallies))
 
 
 def _raw(tallies: list[KeyedTally]) -> dict[str, tuple[int, int]]:

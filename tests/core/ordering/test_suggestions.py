@@ -31,6 +31,15 @@ def test_a_rail_that_pays_is_proposed_with_what_it_saves():
     assert first.effort > 1
 
 
+def test_no_rail_brings_up_what_comes_next_anyway_for_a_second_try_of_it():
+    data = telling_check().model_dump(mode="json", by_alias=True, exclude_unset=True)
+    quick = {"done": 0.5, "effort": {"hands_on": 1}}
+    steps = [{**step, **quick} if step["id"] == "set" else step for step in data["steps"]]
+    rails = [one for one in suggestions(gate(**{**data, "steps": steps})) if one.kind == "rail"]
+    assert rails
+    assert all(one.ladder[0].on.get("clean", ()) == () for one in rails)
+
+
 def test_a_check_that_changes_nothing_is_not_worth_asking():
     kinds = [one.kind for one in suggestions(gate(ladder=[{"step": "sensor-look"}, {"step": "clear-hold"}]))]
     assert "drop-check" in kinds

@@ -1,7 +1,7 @@
 """What to change next: every change that may pay is judged alike, and what could be luck is not shown (evidence, 9)."""
 
 import hashlib
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
@@ -71,13 +71,14 @@ def sure_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) ->
     if grounds.made.estimate.refused or grounds.made.estimate.cases < _LEAST_RECORDS or grounds.a_month <= 0:
         return []
     judge = Judge(grounds.made, grounds.draft, grounds.told, is_stopped)
+    guarded = list(_shown(judge, unguarded(judge, grounds.told.harms, grounds.draft, grounds.elsewhere), grounds))
     found = [
         *_shown(judge, _of_ladder(judge, grounds), grounds),
         *_shown(judge, counted.hard_to_do(judge, grounds.counts), grounds),
-        *_shown(judge, unguarded(judge, grounds.told.harms, grounds.draft, grounds.elsewhere), grounds),
+        *guarded,
         *_demoted(grounds, is_stopped),
         *_split(grounds, is_stopped),
-        *_regraded(grounds),
+        *_regraded(grounds, {one.change.steps[0] for one in guarded}),
         *_adopted(grounds, is_stopped),
     ]
     return sorted(found, key=lambda one: -float(one.saves.mean()))
@@ -151,11 +152,13 @@ def _adopted(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]
         yield from sorted(_shown(judge, places, grounds), key=lambda one: -float(one.saves.mean()))[:1]
 
 
-def _regraded(grounds: Grounds) -> Iterator[Sure]:
-    """Steps that are to be judged anew, whatever that saves: figures that are wrong mislead every order."""
+def _regraded(grounds: Grounds, guarded: Set[str]) -> Iterator[Sure]:
+    """Steps that are to be judged anew, whatever that saves: figures that are wrong mislead every order. guarded: those
+    of whose harm it is said already what would ease it."""
     learned = {one.step: one for one in grounds.made.estimate.steps}
     for one in regraded(grounds.made, grounds.draft, grounds.told, grounds.minutes, learned):
-        yield Sure(*one)
+        if guarded.isdisjoint(one.change.steps):
+            yield Sure(*one)
 
 
 def _split(grounds: Grounds, is_stopped: Callable[[], bool]) -> Iterator[Sure]:

@@ -85,14 +85,13 @@ def _of_minutes(step: Step, found: LearnedMinutes) -> tuple[str, str]:
 
 
 def _harm_off(step: Step, told: HarmCount | None) -> tuple[str, str] | None:
-    """What to say of a hazard that a safeguard eases and yet is seen more often than judged, or of one seen less."""
+    """What to say of a hazard that is seen more often than judged, eased as it was, or less often."""
     if told is None:
         return None
     for hazard in step.hazards:
         seen = told.seen.get(hazard.kind, 0)
         share = hazard.chance * told.ease(hazard)
-        is_more = hazard.eased_by is not None and is_more_than(share, seen, told.asked)
-        if is_more or _is_less(share, seen, told.asked):
+        if is_more_than(share, seen, told.asked) or _is_less(share, seen, told.asked):
             says = f"Judge the harm of “{step.title}” anew"
             why = (
                 f"After {seen} of {told.asked} times {HARMS[hazard.kind].was_seen};"

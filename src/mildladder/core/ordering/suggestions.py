@@ -107,8 +107,10 @@ def _rails(try_out: _TryOut) -> Iterator[Suggestion]:
 
 
 def _best_rail(try_out: _TryOut, number: int, finding: str) -> tuple[list[Rung], float, Forecast | None]:
-    """The rail grown by the fix that saves most each time, until none saves a hundredth more."""
+    """The rail grown by the fix that saves most each time, until none saves a hundredth more. It begins otherwise than
+    the ladder goes on by itself: else it would be worth no more than a second try of what could not be done."""
     ladder = try_out.playbook.ladder
+    next_one = ladder[number + 1] if number + 1 < len(ladder) else None
     steps = {step.id: step for step in try_out.playbook.steps}
     below = [rung for rung in ladder[number + 1 :] if _is_plain(rung) and steps[rung.step].is_tested]
     rail: list[Rung] = []
@@ -116,7 +118,7 @@ def _best_rail(try_out: _TryOut, number: int, finding: str) -> tuple[list[Rung],
     while len(rail) < _LONGEST_RAIL:
         tried = []
         for rung in below:
-            if all(rung.step != entry.step for entry in rail):
+            if (rail or rung is not next_one) and all(rung.step != entry.step for entry in rail):
                 longer = [*rail, Rung(step=rung.step, when=rung.when)]
                 saved = try_out.saving(_with_rail(ladder, number, finding, longer))
                 tried += [(saved[0], longer, saved[1])] if saved else []
