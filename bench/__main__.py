@@ -91,6 +91,19 @@ def twelve_rungs() -> Playbook:
     return playbook.model_copy(update={"steps": (*playbook.steps, *added), "ladder": (*playbook.ladder, *rungs)})
 
 
+def first_pages(path: Path) -> dict[str, float]:
+    """Milliseconds to the first sight of what is counted of a log of any size, each time by a program just started."""
+    places = {"evidence": "/playbooks/gate-arm-up/evidence", "desk": "/", "cases": "/cases"}
+    taken = {}
+    for name, place in places.items():
+        with served("serve", database=path) as desk, sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+            page = sit_down(browser.new_context(viewport={"width": 1280, "height": 800}), desk)
+            taken |= first_loads(page, desk.address, {name: place})
+            browser.close()
+    return taken
+
+
 def served_figures(folder: Path) -> dict[str, Any]:
     """What is seen from outside of a served demo desk: starts, the first load, the live edit."""
     start = time.perf_counter()
@@ -136,6 +149,7 @@ def main() -> None:
             "evidence_ms": evidence(),
             "growth": growth(),
             "log": log(Path(folder), LOGGED),
+            "first_pages_ms": first_pages(Path(folder) / "desk.db"),
             "desk": desk(Path(folder), LOGGED),
             "drafts": {
                 "100_rungs": drafts(Path(folder), long_ladder()),

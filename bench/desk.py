@@ -44,6 +44,7 @@ def desk(folder: Path, cases: int) -> dict[str, Any]:
     database, _ = made(folder / "many.db", min(cases, _FEW))
     # What to do next is worked out for the demo's symptoms, and shown for each of their copies.
     assert _client(database, Here(database)).get("/api/nudges").json["waiting"] == 0
+    longest = _longest(database)
     symptoms = _many_symptoms(database, cases)
     client = _client(database, _Nobody())
 
@@ -57,11 +58,19 @@ def desk(folder: Path, cases: int) -> dict[str, Any]:
         "first_ms": round(1000 * (time.perf_counter() - began)),
         "cases": client.get("/api/cases-total").json["total"],
         "symptoms": symptoms,
+        "longest_nudges_of_a_symptom_s": longest,
         "p95_ms": {part: p95(lambda part=part: client.get(f"/api/{part}"), 20) for part in _ASKED},
         "all_p95_ms": p95(all_of_it, 20),
     }
     database.close()
     return figures
+
+
+def _longest(database: Database) -> float:
+    """Seconds that what to do next of one symptom took at most."""
+    with database.reading() as session:
+        rows = session.scalars(select(JobRow).where(JobRow.kind == "nudging", JobRow.state == "done")).all()
+        return max((row.ended - row.began).total_seconds() for row in rows if row.began and row.ended)
 
 
 def _client(database: Database, workers: Workers) -> Any:

@@ -71,7 +71,8 @@ def log(folder: Path, cases: int) -> dict[str, Any]:
         "total_p95_ms": p95(lambda: client.get("/api/cases-total?words=the"), 10),
         "deep_page_p95_ms": p95(lambda: client.get(f"/api/cases?rank={random.randrange(cases)}")),
         "evidence_ms": p95(lambda: client.get("/api/playbooks/gate-arm-up/evidence"), 10),
-        "evidence_after_a_case_ms": _evidence_after(client),
+        "evidence_after_a_case_ms": _after_a_case(client, "evidence"),
+        "estimate_after_a_case_ms": _after_a_case(client, "estimate"),
         "desk_ms": p95(lambda: client.get("/api/symptoms"), 10),
         "answer_p95_ms": _answers(client),
         "import": _import(folder, database),
@@ -144,16 +145,16 @@ def _answers(client: Any) -> dict[str, float]:
     return {kind: _quantile(times) for kind, times in taken.items()}
 
 
-def _evidence_after(client: Any) -> float:
-    """The same when a case has just been logged there, so that nothing that was kept holds."""
+def _after_a_case(client: Any, what: str) -> float:
+    """What a symptom's page asks for, when a case has just been logged there, so that nothing that was kept holds."""
     taken: list[float] = []
     for number in range(5):
-        name = f"fresh-{number:05}"
+        name = f"fresh-{what}-{number:05}"
         client.post("/api/climbs", json={"id": name, "playbook": "gate-arm-up", "started": {}})
         end = {"key": f"{name}-end", "after": 1, "move": {"kind": "end", "end": "abandoned"}}
         assert client.post(f"/api/climbs/{name}/moves", json=end).status_code == 200
         with _timed(taken):
-            client.get("/api/playbooks/gate-arm-up/evidence")
+            assert client.get(f"/api/playbooks/gate-arm-up/{what}").status_code == 200
     return _quantile(taken)
 
 

@@ -1,6 +1,7 @@
 """From a key to its letter painted, where people type while something else goes on, and the first load of a page."""
 
 import statistics
+from collections.abc import Mapping
 from typing import Any
 
 from playwright.sync_api import Page, expect
@@ -53,10 +54,10 @@ def typed(page: Page, label: str, text: str) -> dict[str, float]:
     return {"keys": len(taken), "median_ms": round(statistics.median(taken), 1), "p95_ms": round(p95, 1)}
 
 
-def first_loads(page: Page, address: str) -> dict[str, float]:
-    """Milliseconds from nothing kept to the heading of a place and its data."""
+def first_loads(page: Page, address: str, places: Mapping[str, str] = _PLACES) -> dict[str, float]:
+    """Milliseconds from nothing kept to the heading of a place and its data. places: paths by name."""
     taken = {}
-    for name, path in _PLACES.items():
+    for name, path in places.items():
         page.context.new_cdp_session(page).send("Network.clearBrowserCache")
         page.goto(address + path, wait_until="commit")
         page.wait_for_function("() => document.querySelector('h1') && !document.querySelector('[aria-busy=true]')")
