@@ -1,13 +1,11 @@
 """Edits over HTTP: taken once and in order, told to all, undone by their own, refused in words, never a broken draft."""
 
 import json
-from threading import Thread
 
 import pytest
 
 from mildladder.core.draft.tree import Tree
 from mildladder.core.model import Playbook
-from mildladder.desk.arrivals import Arrivals
 from tests.conftest import AGENT_ID, LEAD_ID
 from tests.pages import Page
 from tests.samples import GATE
@@ -54,34 +52,6 @@ def test_an_edit_that_was_taken_already_changes_nothing_and_is_answered(page):
     again = page.type(key, ["note"], "Twice", number=1)
     assert (again.status_code, again.json["next"], again.json["revision"]) == (200, 2, 2)
     assert page.tree.value(key, ("note",)) == "Once"
-
-
-def test_figures_of_the_edit_that_is_on_its_way_wait_for_it(page, client, monkeypatch):
-    """A page asks for both at once, so the figures may be asked for first."""
-    came = []
-
-    def comes(_arrivals: Arrivals, playbook_id: str, revision: int) -> None:
-        came.append((playbook_id, revision))
-        assert page.move(1, 0).json["revision"] == revision
-
-    monkeypatch.setattr(Arrivals, "wait", comes)
-    figures = client.get(f"{DRAFT}/figures?revision=2")
-    assert (figures.status_code, figures.json["revision"], came) == (200, 2, [("gate-arm-up", 2)])
-    assert client.get(f"{DRAFT}/figures?revision=2").status_code == 200
-    assert client.get(f"{DRAFT}/figures?revision=4").status_code == 412
-    assert len(came) == 1
-
-
-def test_whoever_waits_for_an_edit_is_told_of_it_and_of_none_in_vain():
-    arrivals = Arrivals()
-    waiting = Thread(target=arrivals.wait, args=("gate-arm-up", 3))
-    waiting.start()
-    arrivals.arrived("kiosk-no-card-pad", 3)
-    arrivals.arrived("gate-arm-up", 2)
-    arrivals.arrived("gate-arm-up", 3)
-    waiting.join(10)
-    assert not waiting.is_alive()
-    arrivals.wait("gate-arm-up", 3)
 
 
 def test_a_number_that_does_not_follow_is_told_which_is_next(page):

@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect
 
-from mildladder.demo.desk import playbooks
+from mildladder.demo.desk import CASES, playbooks
 
 LEAD = "R. Tamsin"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -49,6 +49,14 @@ def served(*command: str, database: Path) -> Iterator[Served]:
 def demo(tmp_path_factory) -> Iterator[Served]:
     """The demo desk; tests change it, so each says what it needs by looking."""
     with served("demo", "--cases", "600", database=tmp_path_factory.mktemp("demo") / "demo.db") as desk:
+        yield desk
+
+
+@pytest.fixture(scope="module")
+def log(tmp_path_factory) -> Iterator[Served]:
+    """The demo desk with its whole log: in a tenth of it, hardly anything stands out."""
+    database = tmp_path_factory.mktemp("whole") / "desk.db"
+    with served("demo", "--cases", str(CASES), database=database) as desk:
         yield desk
 
 

@@ -40,7 +40,7 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
         <button
           type="button"
           className="link"
-          onClick={() => saveText(`${evidence.playbook}-evidence.csv`, asCsv(known, estimates), "text/csv")}
+          onClick={() => saveText(`${evidence.playbook}-evidence.csv`, asCsv(known, estimates, says), "text/csv")}
         >
           Save the table as CSV
         </button>
