@@ -69,6 +69,22 @@ def test_cures_have_held_once_their_window_has_passed_or_else_their_fault_has_co
     assert card(desk, later).held.mean == pytest.approx(7 / 9), "counted by month they say the same"
 
 
+def test_names_that_nobody_has_decided_on_are_told_until_a_lead_has_said_what_they_are(desk, client):
+    log(
+        desk,
+        *(case(number, ("arm reset", "no-change"), FIXED) for number in range(5)),
+        case(9, ("ARM DOWN", "no-change"), ("arm reset", "no-change"), FAILED),
+    )
+    odd = card(desk).odd_names
+    assert (odd.names, odd.attempts, odd.most, odd.most_attempts) == (2, 7, "arm reset", 6)
+    said = {"name": "arm reset", "step": "clear-hold"}
+    assert client.post(f"/api/playbooks/{ID}/names", json=said).status_code < 300
+    assert card(desk).odd_names.most == "ARM DOWN"
+    of_its_own = {"name": "ARM DOWN", "step": None}
+    assert client.post(f"/api/playbooks/{ID}/names", json=of_its_own).status_code < 300
+    assert card(desk).odd_names is None
+
+
 def test_what_the_newest_edition_changed_is_told_once_enough_cases_say_something(desk, client):
     assert Page(client).move(0, 1).status_code == 200
     assert published(client) == 2

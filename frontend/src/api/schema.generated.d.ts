@@ -1297,7 +1297,7 @@ export interface components {
          * @description One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
          *
          *     `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `held`: the share of judged cures that
-         *     lasted; `since`: None where too few cases say anything; `steps`: those of the draft.
+         *     lasted; `since`: None where too few cases say anything; `odd_names`: None without any; `steps`: those of the draft.
          */
         SymptomCard: {
             /** Id */
@@ -1328,7 +1328,23 @@ export interface components {
             resolved: components["schemas"]["Rate"];
             held: components["schemas"]["Rate"];
             since: components["schemas"]["SinceEdition"] | null;
+            odd_names: components["schemas"]["Undecided"] | null;
             forecast: components["schemas"]["Forecast"];
+        };
+        /**
+         * Undecided
+         * @description Names under which something was done and of which nobody has said what they are. attempts: under all of them;
+         *     most: under which most was done, and how often that was.
+         */
+        Undecided: {
+            /** Names */
+            names: number;
+            /** Attempts */
+            attempts: number;
+            /** Most */
+            most: string;
+            /** Most Attempts */
+            most_attempts: number;
         };
         /**
          * Unpublished

@@ -4,13 +4,15 @@ import { Link } from "react-router";
 import type { SymptomCard } from "../api/types";
 import { leftOutQuery } from "../cases/queries";
 import { WAITS_FOR } from "../climb/watch";
+import { OTHER_NAMES } from "../evidence/OtherNames";
 import { remarksQuery } from "../remarks/queries";
 import { OffLadder, Wrong } from "../remarks/Remarks";
 import { openClimbsQuery, symptomsQuery } from "../shell/queries";
-import { moment, plural } from "../ui/format";
-import { dueBy, spares } from "./inWords";
+import { count, moment, plural } from "../ui/format";
+import { dueBy, oddNames, spares } from "./inWords";
 
-/** What waits for the lead: drafts that agents do not follow yet, what is due, lines left out, what agents say. */
+/** What waits for the lead: drafts that agents do not follow yet, what is due, names and lines that no figure counts, what
+ * agents say. */
 export const Waiting = () => {
   const { data: leftOut } = useQuery(leftOutQuery);
   const { data: remarks } = useQuery(remarksQuery);
@@ -19,8 +21,9 @@ export const Waiting = () => {
   if (!leftOut || !remarks || !climbs || !symptoms) return null;
   const drafts = symptoms.filter(({ unpublished }) => unpublished);
   const due = dueBy(climbs, new Date());
-  if (drafts.length + due.length + leftOut.total + remarks.remarks.length + remarks.off_ladder.length === 0)
-    return null;
+  const odd = oddNames(symptoms);
+  const said = remarks.remarks.length + remarks.off_ladder.length;
+  if (drafts.length + due.length + leftOut.total + said === 0 && !odd) return null;
   return (
     <section aria-labelledby="waiting" className="mb-6">
       <h2 id="waiting" className="font-semibold text-lead">
@@ -36,6 +39,12 @@ export const Waiting = () => {
         {drafts.map((symptom) => (
           <Draft key={symptom.id} symptom={symptom} />
         ))}
+        {odd && (
+          <Item to={`/playbooks/${odd.where}/evidence#${OTHER_NAMES}`} says={`${plural(odd.names, "name")} to decide`}>
+            {plural(odd.attempts, "attempt")} that count for no rung until you say what they were; most under “
+            {odd.most}”, {count(odd.most_attempts)}
+          </Item>
+        )}
         {leftOut.total > 0 && (
           <Item to="/left-out" says={`${plural(leftOut.total, "line")} left out`}>
             of {[...new Set(leftOut.lines.map((line) => line.source))].join(", ")}: they could not be read and are in no

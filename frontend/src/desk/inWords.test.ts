@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { changed, dueBy, spares } from "./inWords";
+import { changed, dueBy, oddNames, spares } from "./inWords";
 
 const NOW = new Date(2026, 2, 14, 11, 0);
 const at = (day: number, hour: number) => new Date(2026, 2, day, hour).toISOString();
@@ -32,4 +32,23 @@ it("says what an edition changed in points, a fall by a true minus", () => {
     "−3 by edition 3",
     "±0 by edition 3",
   ]);
+});
+
+describe("oddNames", () => {
+  const odd = (names: number, attempts: number, most: string, most_attempts: number) => ({
+    names, attempts, most, most_attempts,
+  }); // biome-ignore format: as it is counted
+
+  it("adds up all symptoms and leads to the one with most to decide", () => {
+    const found = oddNames([
+      { id: "gate", odd_names: odd(2, 30, "arm reset", 20) },
+      { id: "lamp", odd_names: null },
+      { id: "board", odd_names: odd(9, 40, "feed new", 12) },
+    ]);
+    expect(found).toEqual({ where: "board", names: 11, attempts: 70, most: "arm reset", most_attempts: 20 });
+  });
+
+  it("is nothing where every name is a step", () => {
+    expect(oddNames([{ id: "lamp", odd_names: null }])).toBeNull();
+  });
 });

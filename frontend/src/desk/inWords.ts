@@ -21,3 +21,29 @@ export function changed({ edition, resolved, before }: NonNullable<SymptomCard["
   const points = Math.round(100 * ((resolved.mean ?? 0) - (before.mean ?? 0)));
   return `${points > 0 ? "+" : points < 0 ? "−" : "±"}${Math.abs(points)} by edition ${edition}`;
 }
+
+interface OddNames {
+  /** The symptom of which most is left to decide. */
+  where: string;
+  names: number;
+  attempts: number;
+  most: string;
+  most_attempts: number;
+}
+
+/** All names that nobody has said the meaning of, with the one under which most was done; null where there are none. */
+export function oddNames(symptoms: readonly Pick<SymptomCard, "id" | "odd_names">[]): OddNames | null {
+  let all: OddNames | null = null;
+  for (const { id, odd_names: odd } of symptoms.toSorted(byOddAttempts)) {
+    if (!odd) break;
+    all ??= { where: id, names: 0, attempts: 0, most: odd.most, most_attempts: odd.most_attempts };
+    all.names += odd.names;
+    all.attempts += odd.attempts;
+    if (odd.most_attempts > all.most_attempts) Object.assign(all, { most: odd.most, most_attempts: odd.most_attempts });
+  }
+  return all;
+}
+
+type OddCard = Pick<SymptomCard, "odd_names">;
+
+const byOddAttempts = (a: OddCard, b: OddCard) => (b.odd_names?.attempts ?? -1) - (a.odd_names?.attempts ?? -1);

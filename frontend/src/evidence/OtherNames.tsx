@@ -1,21 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { useEffect, useRef } from "react";
+import { Link, useLocation } from "react-router";
 import { meQuery } from "../api/me";
 import type { Evidence, EvidenceRow, StepEvidence } from "../api/types";
 import { count, plural } from "../ui/format";
 import { cameUp } from "./nested";
 import { useSayName, useTakeNameBack } from "./queries";
 
+/** Where in the page it stands, for whoever is sent here to decide. */
+export const OTHER_NAMES = "other-names";
+
 /** What was done under names that no step of the playbook has, most done first: it counts for no rung, until a lead
  * says what a name is. */
 export const OtherNames = ({ evidence: { playbook, rows, names } }: { evidence: Evidence }) => {
   const isLead = useQuery(meQuery).data?.person?.role === "lead";
   const odd = rows.filter(({ kind }) => kind == null).toSorted((a, b) => cameUp(b.counts) - cameUp(a.counts));
+  const isSentHere = useLocation().hash === `#${OTHER_NAMES}`;
+  const place = useRef<HTMLDetailsElement>(null);
+  useEffect(() => {
+    if (isSentHere) place.current?.scrollIntoView({ block: "start" });
+  }, [isSentHere]);
   if (odd.length + names.length === 0) return null;
   const times = odd.reduce((sum, row) => sum + cameUp(row.counts), 0);
   const own = new Set(names.flatMap(({ step, title }) => (title === null ? [step] : [])));
   return (
-    <details className="mt-4 border-rule border-y py-2">
+    <details
+      id={OTHER_NAMES}
+      ref={place}
+      open={isSentHere || undefined}
+      className="mt-4 scroll-mt-16 border-rule border-y py-2"
+    >
       <summary className="cursor-pointer">
         {odd.length === 0 ? (
           <span className="font-semibold">Names that count as its steps</span>

@@ -12,6 +12,7 @@ const card = (id: string, title: string, signs: string[], steps: string[] = []):
   edition: 1,
   draft_differs: false,
   unpublished: null,
+  odd_names: null,
   held: { mean: null, low: null, high: null },
   since: null,
   cases: 0,

@@ -14,6 +14,7 @@ from mildladder.core.model import Fact, Shape, Sign
 from mildladder.core.model.outcomes import CURED
 from mildladder.desk.author import flaws_at
 from mildladder.desk.draft_view import figures_of, review_of
+from mildladder.desk.odd_names import Undecided, undecided
 from mildladder.desk.settings import return_window
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
@@ -52,7 +53,7 @@ class SymptomCard(Shape):
     """One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
 
     `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `held`: the share of judged cures that
-    lasted; `since`: None where too few cases say anything; `steps`: those of the draft.
+    lasted; `since`: None where too few cases say anything; `odd_names`: None without any; `steps`: those of the draft.
     """
 
     id: str
@@ -70,6 +71,7 @@ class SymptomCard(Shape):
     resolved: Rate
     held: Rate
     since: SinceEdition | None
+    odd_names: Undecided | None
     forecast: Forecast
 
 
@@ -110,6 +112,7 @@ def _card(session: Session, state: State, passed: date) -> SymptomCard:
         resolved=_resolved(ends),
         held=raw_rate(held, judged),
         since=_since(session, state),
+        odd_names=undecided(session, state.playbook, {step.id for step in draft.steps}),
         forecast=figures,
     )
 

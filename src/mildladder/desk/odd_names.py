@@ -23,8 +23,8 @@ from mildladder.store.log import reading as store
 from mildladder.store.log.recount import cases_naming, recount_step
 
 __all__ = [
-    "OddSteps", "SaidName", "SayName", "count_as", "ids_of", "in_words", "median_of", "names_of_their_own", "odd_steps",
-    "said_names", "say_name", "take_name_back", "title_of", "under_ids",
+    "OddSteps", "SaidName", "SayName", "Undecided", "count_as", "ids_of", "in_words", "median_of",
+    "names_of_their_own", "odd_steps", "said_names", "say_name", "take_name_back", "title_of", "undecided", "under_ids",
 ]  # fmt: skip
 
 
@@ -34,6 +34,16 @@ class SayName(Shape):
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
     step: Id | None
+
+
+class Undecided(Shape):
+    """Names under which something was done and of which nobody has said what they are. attempts: under all of them;
+    most: under which most was done, and how often that was."""
+
+    names: int
+    attempts: int
+    most: str
+    most_attempts: int
 
 
 class SaidName(Shape):
@@ -80,6 +90,16 @@ def names_of_their_own(session: Session, known: Collection[str]) -> dict[str, st
         if name not in library and step not in library and step not in known:
             found.setdefault(step, name)
     return found
+
+
+def undecided(session: Session, symptom: str, known: Collection[str]) -> Undecided | None:
+    """Of a symptom's log; None where every name is a step. known: the steps of its draft."""
+    steps = {*known, *library_ids(session), *names_of_their_own(session, known)}
+    odd = {name: count for name, count in store.attempted(session, symptom).items() if name not in steps}
+    if not odd:
+        return None
+    most = max(sorted(odd), key=lambda name: odd[name])
+    return Undecided(names=len(odd), attempts=sum(odd.values()), most=most, most_attempts=odd[most])
 
 
 def said_names(session: Session, playbook: Playbook, logged: Collection[str]) -> tuple[SaidName, ...]:

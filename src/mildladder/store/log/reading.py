@@ -9,20 +9,20 @@ from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import Tally, read_signature
+from mildladder.core.evidence.signature import Tally, read_signature, steps_in
 from mildladder.core.model.outcomes import CURED
 from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "MonthTally", "Returns", "cures", "ends", "ends_by_edition", "filtered_cases",
+    "EVERYTHING", "Filter", "MonthTally", "Returns", "attempted", "cures", "ends", "ends_by_edition", "filtered_cases",
     "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version", "returns_of", "step_minutes",
     "strata_values", "symptoms", "tallies", "version_of", "ways_worked",
 ]  # fmt: skip
@@ -217,15 +217,31 @@ def ends(session: Session, symptom: str) -> Mapping[str, int]:
 
 def ends_by_edition(session: Session, symptom: str) -> Mapping[int, Mapping[str, int]]:
     """The same by the edition that they were climbed by; 0 for those by none."""
-    return of_version(session, symptom, ("ends",), lambda: _ends(session, symptom))
+    return _how_it_went(session, symptom).ends
 
 
-def _ends(session: Session, symptom: str) -> Mapping[int, Mapping[str, int]]:
-    found: dict[int, Counter[str]] = defaultdict(Counter)
+def attempted(session: Session, symptom: str) -> Mapping[str, int]:
+    """How often each step was attempted, under the name by which it is counted."""
+    return _how_it_went(session, symptom).attempted
+
+
+class _HowItWent(NamedTuple):
+    ends: dict[int, Counter[str]]
+    attempted: Counter[str]
+
+
+def _how_it_went(session: Session, symptom: str) -> _HowItWent:
+    return of_version(session, symptom, ("how it went",), lambda: _read_how_it_went(session, symptom))
+
+
+def _read_how_it_went(session: Session, symptom: str) -> _HowItWent:
+    made = _HowItWent(defaultdict(Counter), Counter())
     query = _by_signature(symptom, StratumRow.edition, func.sum(TallyRow.count)).group_by(StratumRow.edition)
     for text, edition, count in session.execute(query):
-        found[edition][read_signature(text).end] += count
-    return found
+        made.ends[edition][read_signature(text).end] += count
+        for step in steps_in(text):
+            made.attempted[step] += count
+    return made
 
 
 def cures(session: Session, symptom: str, passed: date) -> tuple[int, int]:
