@@ -148,7 +148,8 @@ def answers_of(
 def _found(database: Database, kind: Kind, questions: Sequence[Question]) -> list[JobRow | None]:
     with database.reading() as session:
         digests = [store.digest_of(kind, one.subject, one.version, one.asked) for one in questions]
-        return [store.find(session, kind, digest, _KEPT) for digest in digests]
+        found = store.find_all(session, kind, digests, _KEPT)
+        return [found.get(digest) for digest in digests]
 
 
 def _answer(row: JobRow | None) -> str | LadderError | None:

@@ -104,14 +104,19 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
         ]
     answers = jobs.answers_of(database, workers, "nudging", questions, now)
     found, waiting = [], 0
+    open_ones = {question.subject for question, answer in zip(questions, answers, strict=True) if answer is None}
     with database.reading() as session:
+        older = kept_jobs.last_answers(session, "nudging", open_ones, {"ask": None, "window": window}, _ALIKE)
+        said = declined(session)
         for question, answer in zip(questions, answers, strict=True):
             # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
             if isinstance(answer, LadderError):
                 continue
             waiting += answer is None
-            shown = _of_symptom(session, question, answer)
-            found += [shown] if shown is not None else []
+            told = older.get(question.subject) if answer is None else answer
+            if told is not None:
+                unwanted = said.get(question.subject, {})
+                found.append(_of_symptom(session, question, told, answer is None, unwanted))
     known_of = [
         (one.a_month * one.promised.saving.mean, one.a_month * one.came.saving.mean)
         for symptom in found
@@ -133,19 +138,16 @@ def _question(state: State, window: int, now: datetime) -> jobs.Question:
     return jobs.Question(state.playbook, state.tallies, asked)
 
 
-def _of_symptom(session: Session, question: jobs.Question, answer: str | None) -> SymptomNudges | None:
-    """What is shown of an answer, or of an older one while it is being worked out; None where there is neither."""
-    playbook_id, told = question.subject, answer
-    if told is None:
-        older = kept_jobs.last_done(session, "nudging", playbook_id, {"ask": None, **question.asked}, _ALIKE)
-        told = kept_jobs.job(session, older).result if older is not None else None
-    if told is None:
-        return None
+def _of_symptom(
+    session: Session, question: jobs.Question, told: str, is_stale: bool, said: Mapping[str, DeclinedNudgeRow]
+) -> SymptomNudges:
+    """What is shown of an answer, or of an older one while a newer is being worked out. said: what is not wanted, by
+    key."""
+    playbook_id = question.subject
     made = NudgeList.model_validate_json(told)
     titles = titles_of(session, playbook_id, question.asked["revision"])
-    said = declined(session, playbook_id)
     return SymptomNudges(
-        playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=answer is None,
+        playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=is_stale,
         nudges=tuple(one for one in made.nudges if not _is_hidden(one, said.get(one.key))),
         drifts=tuple(one for one in _named(made.drifts, playbook_id, titles.steps) if one.key not in said),
         followed=made.followed,

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -13,13 +13,15 @@ from mildladder.core.errors import LadderError, NotFound, as_data
 from mildladder.store.tables import JobRow
 
 __all__ = [
-    "UNENDED", "State", "add", "begin", "cancel", "digest_of", "drop_older", "end", "fail", "find", "forget_ended",
-    "has_unended", "inside", "job", "last_done", "next_unended", "outside", "progress", "put_back", "recent",
-    "state_of",
+    "UNENDED", "State", "add", "begin", "cancel", "digest_of", "drop_older", "end", "fail", "find", "find_all",
+    "forget_ended", "has_unended", "inside", "job", "last_answers", "last_done", "next_unended", "outside", "progress",
+    "put_back", "recent", "state_of",
 ]  # fmt: skip
 
 State = Literal["waiting", "running", "cancelling", "done", "failed", "cancelled"]
 UNENDED = ("waiting", "running", "cancelling")
+# So many are looked for at once.
+_MANY = 500
 
 
 def digest_of(kind: str, subject: str, version: int | None, asked: Mapping[str, Any]) -> str:
@@ -64,8 +66,17 @@ def job(session: Session, number: int) -> JobRow:
 
 def find(session: Session, kind: str, digest: str, states: Sequence[str]) -> JobRow | None:
     """The newest job of that question that is in one of these states, its result with it."""
-    query = select(JobRow).where(JobRow.kind == kind, JobRow.digest == digest, JobRow.state.in_(states))
-    return session.scalar(query.order_by(JobRow.number.desc()).limit(1).options(undefer(JobRow.result)))
+    return find_all(session, kind, [digest], states).get(digest)
+
+
+def find_all(session: Session, kind: str, digests: Sequence[str], states: Sequence[str]) -> dict[str, JobRow]:
+    """The same of many questions, by digest."""
+    found: dict[str, JobRow] = {}
+    for start in range(0, len(digests), _MANY):
+        among = JobRow.digest.in_(digests[start : start + _MANY])
+        query = select(JobRow).where(JobRow.kind == kind, among, JobRow.state.in_(states)).order_by(JobRow.number)
+        found |= {row.digest: row for row in session.scalars(query.options(undefer(JobRow.result)))}
+    return found
 
 
 def last_done(session: Session, kind: str, subject: str, asked: Mapping[str, Any], alike: Sequence[str]) -> int | None:
@@ -75,6 +86,24 @@ def last_done(session: Session, kind: str, subject: str, asked: Mapping[str, Any
     )
     rows = session.execute(query.order_by(JobRow.number.desc()))
     return next((number for number, there in rows if all(there.get(name) == asked[name] for name in alike)), None)
+
+
+def last_answers(
+    session: Session, kind: str, subjects: Collection[str], asked: Mapping[str, Any], alike: Sequence[str]
+) -> dict[str, str | None]:
+    """Of each of these subjects the answer of its newest such job, by subject."""
+    query = select(JobRow.subject, JobRow.number, JobRow.input).where(JobRow.kind == kind, JobRow.state == "done")
+    newest = {
+        subject: number
+        for subject, number, there in session.execute(query.order_by(JobRow.number))
+        if subject in subjects and all(there.get(name) == asked[name] for name in alike)
+    }
+    found: dict[str, str | None] = {}
+    numbers = list(newest.values())
+    for start in range(0, len(numbers), _MANY):
+        among = JobRow.number.in_(numbers[start : start + _MANY])
+        found |= dict(session.execute(select(JobRow.subject, JobRow.result).where(among)).tuples().all())
+    return found
 
 
 def state_of(session: Session, number: int) -> str | None:

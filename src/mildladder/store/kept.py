@@ -13,7 +13,7 @@ __all__ = ["Kept", "found", "kept"]
 T = TypeVar("T")
 Key = tuple[Any, ...]
 # Documents are large, lines of a list are small; of a list that is longer than what is kept, nothing would be found.
-_USUAL, _MOST = 128, {"open case": 2_000, "card": 1_000, "ends": 1_000, "months": 1_000, "titles": 1_000}
+_USUAL, _MOST = 128, {"open case": 2_000, "card": 1_000, "how it went": 1_000, "months": 1_000, "titles": 1_000}
 _KEPT, _IS_WRITING = "kept", "is_writing"
 
 

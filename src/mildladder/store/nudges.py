@@ -1,5 +1,6 @@
 """Queries for nudges that nobody wants."""
 
+from collections import defaultdict
 from collections.abc import Mapping
 
 from sqlalchemy import select
@@ -10,10 +11,12 @@ from mildladder.store.tables import DeclinedNudgeRow
 __all__ = ["decline", "declined"]
 
 
-def declined(session: Session, playbook_id: str) -> Mapping[str, DeclinedNudgeRow]:
-    """Those of a playbook that somebody does not want, by key."""
-    rows = session.scalars(select(DeclinedNudgeRow).where(DeclinedNudgeRow.playbook_id == playbook_id))
-    return {row.key: row for row in rows}
+def declined(session: Session) -> Mapping[str, Mapping[str, DeclinedNudgeRow]]:
+    """Those that somebody does not want, by playbook and key; playbooks without any have none."""
+    found: dict[str, dict[str, DeclinedNudgeRow]] = defaultdict(dict)
+    for row in session.scalars(select(DeclinedNudgeRow)):
+        found[row.playbook_id][row.key] = row
+    return found
 
 
 def decline(session: Session, row: DeclinedNudgeRow) -> None:

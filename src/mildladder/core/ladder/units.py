@@ -56,8 +56,9 @@ def combinations(playbook: Playbook) -> int:
 
 def telling_facts(playbook: Playbook) -> list[Fact]:
     """The facts with shares that some condition, variant or cause looks at; a test of history under its own words."""
-    asked = {fact for condition in conditions_of(playbook) for fact in facts_of(condition)}
-    asked |= {show(test) for condition in conditions_of(playbook) for test in histories_of(condition)}
+    conditions = list(conditions_of(playbook))
+    asked = {fact for condition in conditions for fact in facts_of(condition)}
+    asked |= {show(test) for condition in conditions for test in histories_of(condition)}
     return [fact for fact in playbook.facts if fact.id in asked and fact.spread]
 
 
@@ -107,16 +108,11 @@ def share_where(condition: Condition, playbook: Playbook) -> float | None:
 
 
 def conditions_of(playbook: Playbook) -> Iterator[Condition]:
-    """Every condition that may tell units apart: of rungs, variants and causes."""
-    for rung in rungs_of(playbook.ladder):
-        if rung.when:
-            yield parse(rung.when)
-    for step in playbook.steps:
-        for variant in step.varies:
-            yield parse(variant.when)
-    for cause in playbook.causes:
-        for one in cause.likelier:
-            yield parse(one.when)
+    """Every condition that may tell units apart, each once: of rungs, variants and causes."""
+    whens = [rung.when for rung in rungs_of(playbook.ladder) if rung.when]
+    whens += [variant.when for step in playbook.steps for variant in step.varies]
+    whens += [one.when for cause in playbook.causes for one in cause.likelier]
+    return map(parse, dict.fromkeys(whens))
 
 
 def mean_priors(playbook: Playbook, causes: Sequence[Cause]) -> FloatArray:

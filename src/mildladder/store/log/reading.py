@@ -28,6 +28,7 @@ __all__ = [
 ]  # fmt: skip
 
 T = TypeVar("T")
+_VERSIONS = "versions of tallies"
 
 
 @dataclass(frozen=True)
@@ -69,8 +70,15 @@ def _where(symptom: str, which: Filter) -> list[ColumnElement[bool]]:
 
 def version_of(session: Session, symptom: str) -> int:
     """The version of a symptom's tallies."""
-    row = session.get(TallyVersionRow, symptom)
-    return row.version if row else 0
+    if session.info.get("is_writing", True):
+        row = session.get(TallyVersionRow, symptom)
+        return row.version if row else 0
+    # Whoever reads sees one state of the log throughout; lists ask for every symptom.
+    versions = session.info.get(_VERSIONS)
+    if versions is None:
+        rows = session.execute(select(TallyVersionRow.symptom, TallyVersionRow.version)).tuples()
+        versions = session.info[_VERSIONS] = dict(rows.all())
+    return int(versions.get(symptom, 0))
 
 
 def of_version(session: Session, symptom: str, what: tuple[Hashable, ...], make: Callable[[], T]) -> T:
