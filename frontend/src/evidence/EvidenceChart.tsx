@@ -73,7 +73,9 @@ const ChartRow = ({ row, estimate, most, y }: ChartRowProps) => {
       </text>
       <rect x={AT.bar} y={y - 9} width={bar.cameUp} height={18} className="fill-none stroke-rail" />
       <rect x={AT.bar} y={y - 6} width={bar.tried} height={12} className="fill-rail" />
-      <rect x={AT.bar} y={y - 4} width={bar.resolved} height={8} className="fill-moss" />
+      {bar.resolved > 0 && (
+        <rect x={AT.bar} y={y - 4} width={bar.resolved} height={8} className="fill-moss stroke-paper" />
+      )}
       <rect x={AT.bar} y={y - 1.5} width={bar.held} height={3} className="fill-ink" />
       {isTested(row.kind) && (
         <>

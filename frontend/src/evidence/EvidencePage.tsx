@@ -85,7 +85,11 @@ export const EvidencePage = () => {
                 onChoose={choose}
               />
               <OtherNames evidence={data} />
-              <Underneath evidence={data} view={view} says={left(data, looked)} />
+              <Underneath
+                evidence={data}
+                view={view}
+                says={`${left(data, looked)}${view || data.cases === 0 ? "" : ", nothing estimated yet"}`}
+              />
             </div>
             <StepPanel evidence={data} view={view} step={chosenStep(data, search.get("step"))} />
           </div>

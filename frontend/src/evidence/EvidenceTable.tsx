@@ -46,13 +46,13 @@ export const EvidenceTable = ({ evidence, view, isBehind, isWorking, chosen, onC
               <Legend />
             </th>
             <th scope="col" style={{ width: room.axis + 30 }}>
-              <span className="flex items-center gap-1 text-ink">
+              <span className="flex items-center gap-1 whitespace-nowrap text-ink">
                 <Dot isOpen /> raw <span className="ml-2" />
                 <Dot /> <span className="text-plum">if tried first</span>
-                {isWorking && <span className="text-faint">, being worked out</span>}
               </span>
               <span className="flex justify-between" style={{ width: room.axis }}>
                 <span>0</span>
+                {isWorking && <span className="text-plum">being worked out</span>}
                 <span>100 %</span>
               </span>
             </th>
@@ -220,7 +220,7 @@ const Nested = ({ counts, most, width }: { counts: StepEvidence; most: number; w
     >
       <rect x={0.5} y={0.5} width={Math.max(bar.cameUp - 1, 0)} height={17} className="fill-none stroke-rail" />
       <rect x={0} y={3} width={bar.tried} height={12} className="fill-rail" />
-      <rect x={0} y={5} width={bar.resolved} height={8} className="fill-moss" />
+      {bar.resolved > 0 && <rect x={0} y={5} width={bar.resolved} height={8} className="fill-moss stroke-paper" />}
       <rect x={0} y={7.5} width={bar.held} height={3} className="fill-ink" />
     </svg>
   );
