@@ -14,7 +14,7 @@ from bench.desk import desk
 from bench.drafts import drafts
 from bench.evidence import evidence
 from bench.hundred_rungs import hundred_rungs
-from bench.live_edit import live_edit
+from bench.live_edit import live_edit, live_edit_by_the_cases
 from bench.log import log
 from bench.orders import growth, orders
 from bench.starts import starts
@@ -121,6 +121,7 @@ def served_figures(folder: Path) -> dict[str, Any]:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = sit_down(browser.new_context(viewport={"width": 1280, "height": 800}), desk)
         edit = live_edit(page, desk.address, "kiosk-faint-tickets", rung(page, "set-darkness"))
+        taught = live_edit_by_the_cases(page, desk.address, "kiosk-faint-tickets", rung(page, "set-darkness"))
         script = page.evaluate(
             "() => performance.getEntriesByType('resource').filter(r => r.name.endsWith('.js'))"
             ".reduce((sum, r) => sum + r.encodedBodySize, 0)"
@@ -133,6 +134,7 @@ def served_figures(folder: Path) -> dict[str, Any]:
         "demo_second_start_s": round(second, 1),
         "first_load_script_kb": round(script / 1000, 1),
         "live_edit": edit,
+        "live_edit_by_the_cases": taught,
         "hundred_rungs": hundred,
         "typing": typed,
         "first_load_ms": loads,

@@ -3,9 +3,9 @@
 import statistics
 from typing import Any
 
-from playwright.sync_api import Locator, Page
+from playwright.sync_api import Locator, Page, expect
 
-__all__ = ["live_edit"]
+__all__ = ["live_edit", "live_edit_by_the_cases"]
 
 _WATCH = """
 () => {
@@ -60,6 +60,56 @@ def live_edit(page: Page, address: str, playbook: str, at: Locator, moves: int =
         **_moved(page, address, playbook, at, moves, _REST_MS),
         "one_upon_the_other": _moved(page, address, playbook, at, moves // 2, 0),
     }
+
+
+# What the plum intervals under the totals say, and when they came to say something else.
+_INTERVALS = """
+() => {
+  const totals = document.querySelector('[aria-label=Totals]');
+  const say = () => [...totals.querySelectorAll('.text-plum')].map((one) => one.textContent).join();
+  window.spans = [];
+  let pressed = 0;
+  let was = say();
+  addEventListener('keydown', (event) => {
+    if (event.altKey && event.key.startsWith('Arrow')) pressed = event.timeStamp;
+  }, true);
+  new MutationObserver(() => {
+    if (!pressed || totals.dataset.behind || say() === was) return;
+    const since = pressed;
+    pressed = 0;
+    was = say();
+    requestAnimationFrame(() => setTimeout(() => {
+      window.spans.push(performance.now() - since);
+      window.told();
+    }));
+  }).observe(totals, { subtree: true, childList: true, characterData: true, attributes: true });
+}
+"""
+_SAID = """
+(wanted) => new Promise((done) => {
+  window.told = () => window.spans.length >= wanted && done();
+  window.told();
+})
+"""
+
+
+def live_edit_by_the_cases(page: Page, address: str, playbook: str, at: Locator, moves: int = 60) -> dict[str, Any]:
+    """The same where figures are by what the cases have taught: the row, the means, and their intervals."""
+    page.goto(address)
+    page.evaluate("() => localStorage.setItem('mild-ladder-figures', 'cases')")
+    page.goto(f"{address}/playbooks/{playbook}/ladder")
+    expect(page.get_by_role("button", name="by the cases")).to_have_attribute("aria-pressed", "true", timeout=60_000)
+    expect(page.locator("[aria-label=Totals] .text-plum").first).to_be_visible(timeout=60_000)
+    at.focus()
+    page.evaluate(_WATCH)
+    page.evaluate(_INTERVALS)
+    for number in range(moves):
+        page.keyboard.press("Alt+ArrowUp" if number % 2 == 0 else "Alt+ArrowDown")
+        page.evaluate(_PAINTED, number + 1)
+        page.evaluate(_SAID, number + 1)
+        page.wait_for_timeout(_REST_MS)
+    page.evaluate("() => localStorage.setItem('mild-ladder-figures', 'judged')")
+    return {name: _spread(page, what) for name, what in (("row", "rows"), ("means", "painted"), ("intervals", "spans"))}
 
 
 def _moved(page: Page, address: str, playbook: str, at: Locator, moves: int, rest_ms: int) -> dict[str, Any]:
