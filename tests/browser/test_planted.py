@@ -4,6 +4,7 @@ import re
 import subprocess
 import sys
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from mildladder.exchange.case_lines import write_cases
@@ -122,6 +123,17 @@ def test_lines_that_could_not_be_read_wait_on_the_desk_with_their_reasons(page: 
         assert len(why) > 10
     page.goto(f"{demo.address}/cases")
     expect(page.get_by_role("link", name=f"{total} lines")).to_have_attribute("href", "/left-out")
+
+
+@pytest.mark.parametrize("width", [1280, 1024, 390])
+def test_names_to_decide_lead_from_the_desk_to_where_they_are_decided(page: Page, demo: Served, width: int):
+    page.set_viewport_size({"width": width, "height": 800})
+    page.goto(demo.address)
+    page.get_by_role("link", name=re.compile(r"\d+ names to decide")).press("Enter")
+    expect(page.get_by_role("combobox", name=re.compile("^What “")).first).to_be_visible()
+    expect(page.get_by_text("Under other names")).to_be_in_viewport()
+    # Only what stands below the head of the page moves.
+    assert page.get_by_role("banner").bounding_box()["y"] == 0
 
 
 def test_a_draft_that_agents_do_not_follow_yet_waits_with_what_holds_it(page: Page, demo: Served):

@@ -20,7 +20,8 @@ export const Shell = () => {
   useLeftEdits();
   useKeys({ keys: () => setKeysShown(true), start: () => navigate("/start") });
   return (
-    <div className="relative flex h-dvh flex-col overflow-hidden">
+    // Clipped, not hidden: what is brought into view may scroll the page below the head, and never the head away.
+    <div className="relative flex h-dvh flex-col overflow-clip">
       <a href="#place" className="button sr-only bg-sheet focus:not-sr-only">
         Skip to the page
       </a>
