@@ -26,7 +26,7 @@ from mildladder.store.log.rows import load_cases
 __all__ = ["Held", "log", "made", "p95"]
 
 NOW = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
-IMPORTED = 10_000
+IMPORTED = 30_000
 TIMES = 40
 
 

@@ -263,7 +263,7 @@ def test_a_cancelled_import_leaves_nothing(desk, eager, monkeypatch):
     before, between = log_of(desk), []
     number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
 
-    def cancel_after_two():
+    def cancel_after_two(since=None):
         between.append(progress(desk, number)[1])
         if len(between) == 2:
             with desk.writing() as session:

@@ -19,6 +19,16 @@ def test_writing_and_reading_give_the_same_cases():
     assert [one.case for one in read_each(write_cases(cases))] == cases
 
 
+def test_what_a_case_does_not_say_is_left_out_however_it_was_left_unsaid():
+    said = case(1, ("clear-hold", "fixed"))
+    nulls = dict.fromkeys(name for name, field in type(said).model_fields.items() if field.default is None)
+    attempts = [{**dict.fromkeys(("finding", "trial", "at")), "step": "clear-hold", "outcome": "fixed"}]
+    (read,) = read_each([line(**{**nulls, "resolved_by": GOOD["resolved_by"]}, attempts=attempts)])
+    (written,) = write_cases([read.case])
+    assert b"null" not in written
+    assert [one.case for one in read_each([written])] == [read.case]
+
+
 def test_blank_lines_are_passed():
     assert [(one.line, one.case.case) for one in read_each([b"\n", line(), b"  \n"])] == [(2, "C-1")]
 

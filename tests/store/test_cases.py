@@ -14,6 +14,7 @@ from mildladder.desk.log import CaseFilter, case_list, case_total, case_view
 from mildladder.store.database import Database
 from mildladder.store.log import reading as store
 from mildladder.store.log.rebuild import rebuild
+from mildladder.store.log.rows import load_cases
 from mildladder.store.log.search import visits
 from mildladder.store.log.tallies import fold
 from tests.conftest import LEAD_ID, SHELL
@@ -50,6 +51,15 @@ def test_logging_a_case_twice_changes_nothing_and_a_changed_one_replaces_it(desk
     assert log(desk, case(1, CURED)).unchanged == 1
     assert log(desk, case(1, ("clear-hold", "no-change"))).updated == 1
     assert (counts(desk).tried, counts(desk).resolved) == (1, 0)
+
+
+def test_a_case_that_says_nothing_of_something_is_the_same_however_it_does_so(desk):
+    silent = case(1, CURED)
+    log(desk, silent)
+    assert log(desk, silent.model_copy(update={"ticket": None, "values": {}, "passed": ()})).unchanged == 1
+    with desk.reading() as session:
+        (one,) = load_cases(session.connection(), "id", ["C-1"])
+    assert log(desk, one.case).unchanged == 1
 
 
 def test_the_same_fault_on_the_same_unit_within_the_window_has_come_back(desk):

@@ -37,7 +37,7 @@ __all__ = [
 
 _KIND: Kind = "importing"
 # Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.08
+_HOLD_S = 0.1
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
@@ -209,7 +209,8 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
         """Logged before it stopped."""
     reader.refuse_others(others)
     size, known = _FIRST, Numbers()
-    while batch := list(islice(cases, size)):
+    batch = list(islice(cases, size))
+    while batch:
         task.check()
         with task.database.writing(is_lasting=False) as session:
             began = time.perf_counter()
@@ -219,10 +220,12 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
             so_far.done.came_with |= some.came_with - {logging.brought_by}
             others += some.of_another_origin
             task.tell(session, done=so_far.cases, so_far=so_far.data(others))
+        ended = time.monotonic()
         size = _next_size(size, time.perf_counter() - began)
         reader.refuse_others(some.of_another_origin)
-        task.database.give_way()
         collect_young()
+        batch = list(islice(cases, size))
+        task.database.give_way(since=ended)
     return reader, so_far.done
 
 

@@ -6,10 +6,12 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
+from sqlalchemy.orm import Session
+
 from mildladder.core.advice.replay import Replay, replay
 from mildladder.core.errors import Stopped
 from mildladder.core.evidence.estimate import Estimated
-from mildladder.core.evidence.forward import LearnedFigures, Told, learned_figures, told_of
+from mildladder.core.evidence.forward import LearnedFigures, Told, drawn_of, learned_figures, told_of
 from mildladder.core.evidence.observed import ObservedEditions, observed_editions
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.model import Playbook, Shape
@@ -115,7 +117,13 @@ def _learned(task: Task) -> LearnedFigures:
     taught = taught_of(task)
     lesson = taught.view.lesson
     told = replace(taught.told, minutes=lesson.minutes, histories=lesson.histories) if lesson else taught.told
-    return learned_figures(taught.whole, taught.draft, taught.edition, told)
+    edition, asked, before = taught.edition, task.asked, None
+    if edition is not None:
+        # Every revision of a draft stands beside the same one.
+        name = ("drawn edition", asked["edition"], asked["window"], asked["today"])
+        with task.database.reading() as session:
+            before = store.of_version(session, task.subject, name, lambda: drawn_of(taught.whole, edition, told))
+    return learned_figures(taught.whole, drawn_of(taught.whole, taught.draft, told), before)
 
 
 def taught_of(task: Task) -> Taught:
@@ -129,9 +137,19 @@ def taught_of(task: Task) -> Taught:
         edition = document(session, name, asked["edition"]) if asked["edition"] else None
         whole, view = whole_of(session, task, edition or draft, today)
         part = speaking(session, name)
-        counts = count_steps(store.tallies(session, name, part), today, asked["window"])
+        counts = _counted(session, task, part)
         told = told_of(counts, harms_of(session, draft, part))
     return Taught(whole, view, draft, counts, edition, told)
+
+
+def _counted(session: Session, task: Task, part: store.Filter) -> Mapping[str, StepEvidence]:
+    """What is counted of each step, until more cases come or another day."""
+    name, day, window = task.subject, task.asked["today"], task.asked["window"]
+
+    def count() -> Mapping[str, StepEvidence]:
+        return count_steps(store.tallies(session, name, part), date.fromisoformat(day), window)
+
+    return store.of_version(session, name, ("steps counted", part, day, window), count)
 
 
 def _estimate(task: Task) -> EstimateView:
@@ -184,7 +202,7 @@ def _replay(task: Task) -> ReplayView:
         before, after = (document(session, name, one) if one else None for one in (asked["before"], asked["after"]))
         assert after is not None, "a ladder is always named"
         part = speaking(session, name)
-        counts = count_steps(store.tallies(session, name, part), today, asked["window"])
+        counts = _counted(session, task, part)
         told = told_of(counts, harms_of(session, after, part))
         tallies = store.keyed_tallies(session, name)
     task.check()

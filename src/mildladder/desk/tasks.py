@@ -18,7 +18,7 @@ from mildladder.store.tables import JobRow
 __all__ = ["Task", "carrying_out", "utc_now"]
 
 # So often the database is asked whether a job was cancelled.
-_LOOK_S = 0.05
+_LOOK_S = 0.2
 
 
 def utc_now() -> datetime:

@@ -49,7 +49,7 @@ def read_each(lines: Iterable[bytes]) -> Iterator[CaseLine | RefusedLine]:
 def write_cases(cases: Iterable[Case]) -> Iterator[bytes]:
     """Inverse of read_each; one JSON object a line, absent keys left out."""
     for case in cases:
-        yield case.model_dump_json(exclude_unset=True).encode() + b"\n"
+        yield case.model_dump_json(exclude_unset=True, exclude_none=True).encode() + b"\n"
 
 
 def _short_enough(line: bytes) -> bytes:

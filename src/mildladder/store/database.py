@@ -32,7 +32,7 @@ _PATIENCE_MS = 500
 _GIVE_WAY_S = 0.006
 _LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
 # A part of something longer leaves more in it, for pages that each part writes are brought out once for several.
-_LONGER_PAGES = 6_000
+_LONGER_PAGES = 12_000
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _MANY_CASES = 20_000
 _COUNTED_BY = "counted_by"
@@ -150,9 +150,13 @@ class Database:
         finally:
             connection.execute(f"PRAGMA busy_timeout = {_BUSY_MS}")
 
-    def give_way(self) -> None:
-        """Let others write, after a part of something longer, and bring what was written out of the log meanwhile."""
-        time.sleep(_GIVE_WAY_S)
+    def give_way(self, since: float | None = None) -> None:
+        """Let others write, after a part of something longer, and bring what was written out of the log meanwhile.
+
+        since: when that part ended, by `time.monotonic`, where something else was done after it.
+        """
+        passed = time.monotonic() - since if since is not None else 0.0
+        time.sleep(max(0.0, _GIVE_WAY_S - passed))
         log = beside(self.path, "wal")
         if log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
             with self.engine.connect() as connection:

@@ -73,7 +73,7 @@ def library_ids(session: Session) -> Sequence[str]:
 
 def aliases(session: Session) -> dict[str, str]:
     """For each merged step, the one that it counts as, however often that one was merged on."""
-    into = {row.old: row.new for row in session.scalars(select(AliasRow))}
+    into = dict(session.execute(select(AliasRow.old, AliasRow.new)).tuples().all())
     found = {}
     for old in into:
         new = into[old]

@@ -12,7 +12,10 @@ __all__ = ["Moment", "as_stored", "from_stored"]
 def as_stored(moment: datetime) -> str:
     """A moment as UTC text that sorts by time; a naive one is our own fault."""
     assert moment.tzinfo is not None, "moments carry their zone"
-    return f"{moment.astimezone(UTC).isoformat(timespec='microseconds')[:-6]}Z"
+    at = moment if moment.tzinfo is UTC else moment.astimezone(UTC)
+    # Faster than its own `isoformat`, and no part of a case is written more often.
+    parts = (at.year, at.month, at.day, at.hour, at.minute, at.second, at.microsecond)
+    return "%04d-%02d-%02dT%02d:%02d:%02d.%06dZ" % parts  # noqa: UP031
 
 
 def from_stored(text: str) -> datetime:

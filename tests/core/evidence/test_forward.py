@@ -7,7 +7,7 @@ import pytest
 from mildladder.core.evidence.carried import Carried
 from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import estimate, on_units, spaced
-from mildladder.core.evidence.forward import Told, learned_figures, told_of, with_learned
+from mildladder.core.evidence.forward import Told, drawn_of, learned_figures, told_of, with_learned
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.rates import Rate, no_evidence
 from mildladder.core.evidence.records import records_of
@@ -34,7 +34,7 @@ def edited(playbook: Playbook, **changes) -> Playbook:
 
 def test_the_edition_itself_is_its_forecast_under_the_draws_and_differs_from_itself_by_nothing(made):
     playbook = made.model.playbook
-    figures = learned_figures(made, playbook, playbook, Told())
+    figures = learned_figures(made, drawn_of(made, playbook, Told()), drawn_of(made, playbook, Told()))
     plain = drawn_forecast(playbook, on_units(made.model, spaced(made.chances)))
     assert figures.effort.mean == pytest.approx(plain.effort.mean())
     assert figures.resolved.mean == pytest.approx(plain.resolved.mean())
@@ -46,9 +46,11 @@ def test_another_order_differs_by_what_its_draws_say(made):
     playbook = made.model.playbook
     order = list(range(len(playbook.ladder)))
     order[0], order[-1] = order[-1], order[0]
-    figures = learned_figures(made, reordered(playbook, order), playbook, Told())
+    figures = learned_figures(
+        made, drawn_of(made, reordered(playbook, order), Told()), drawn_of(made, playbook, Told())
+    )
     assert figures.less_effort.mean == pytest.approx(
-        figures.effort.mean - learned_figures(made, playbook, None, Told()).effort.mean
+        figures.effort.mean - learned_figures(made, drawn_of(made, playbook, Told()), None).effort.mean
     )
     assert figures.less_effort.low < figures.less_effort.high
     assert figures.more_resolved.mean == pytest.approx(0, abs=1e-9) or made.model.groups[1:]
@@ -66,9 +68,9 @@ def test_a_guess_that_was_changed_since_stays_as_the_lead_says(made):
             for step in playbook.steps
         ],
     )
-    figures = learned_figures(made, dead, playbook, Told())
+    figures = learned_figures(made, drawn_of(made, dead, Told()), drawn_of(made, playbook, Told()))
     # What nobody lists may still end something else, as the cases have it.
-    assert figures.resolved.mean < learned_figures(made, playbook, None, Told()).resolved.mean / 2
+    assert figures.resolved.mean < learned_figures(made, drawn_of(made, playbook, Told()), None).resolved.mean / 2
     assert figures.more_resolved.high < 0
 
 
@@ -81,7 +83,7 @@ def test_a_cause_and_a_step_that_are_new_stay_as_the_lead_says(made):
         steps=[*data["steps"], {"id": "cure", "title": "Cure", "kind": "fix", "fixes": {"new": 1.0}}],
         ladder=[*data["ladder"], {"step": "cure"}],
     )
-    figures = learned_figures(made, more, None, Told())
+    figures = learned_figures(made, drawn_of(made, more, Told()), None)
     assert figures.resolved.mean > 0.85
     assert figures.less_effort is None
 
@@ -122,7 +124,7 @@ def test_a_lesson_that_was_kept_teaches_the_means_and_its_total_lies_within_the_
     means = taught_playbook(made.model, spaced(made.chances).mean(), playbook, Told())
     means = with_units(made.model, spaced(made.chances).mean(), means)
     assert taught.effort == pytest.approx(forecast(means).effort, abs=1e-9)
-    figures = learned_figures(made, playbook, None, Told())
+    figures = learned_figures(made, drawn_of(made, playbook, Told()), None)
     assert figures.effort.low < taught.effort < figures.effort.high
     assert figures.resolved.low < taught.resolved + taught.worked_around < figures.resolved.high
 

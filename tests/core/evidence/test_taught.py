@@ -7,7 +7,7 @@ import pytest
 
 from mildladder.core.evidence.carried import Carried
 from mildladder.core.evidence.estimate import estimate
-from mildladder.core.evidence.forward import Told, learned_figures
+from mildladder.core.evidence.forward import Told, drawn_of, learned_figures
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import guesses_of, medians, minutes_of_step
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
@@ -116,10 +116,10 @@ def test_what_was_counted_of_steps_and_units_is_in_the_lesson_the_forecast_and_i
     told = Told(minutes={ladder[0].step: 90.0, "another": 3.0}, histories={when: 0.4})
     lesson = Lesson.model_validate_json(lesson_of(made, told).model_dump_json())
     assert (lesson.minutes, lesson.histories) == ({ladder[0].step: 90.0}, {when: 0.4})
-    figures = learned_figures(made, asked, None, told)
+    figures = learned_figures(made, drawn_of(made, asked, told), None)
     taught = forecast(Teaching(1, made.model, lesson).taught(asked))
     assert figures.effort.low < taught.effort < figures.effort.high
-    plain = learned_figures(made, asked, None, Told(minutes=told.minutes))
+    plain = learned_figures(made, drawn_of(made, asked, Told(minutes=told.minutes)), None)
     assert figures.effort.mean > plain.effort.mean + 10, first
 
 

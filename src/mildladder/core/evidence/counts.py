@@ -95,10 +95,12 @@ def case_count(case: Case, text: str | None = None) -> CaseCount:
             found.append((step, "minutes", bin_of(attempt.minutes)))
         if attempt.harmed is not None:
             found.append((step, "harm", "asked"))
-            found += [(step, "harm", kind) for kind in set(attempt.harmed)]
+            if attempt.harmed:
+                found += [(step, "harm", kind) for kind in set(attempt.harmed)]
         if attempt.safeguard_used is not None:
             found.append((step, "safeguard", attempt.safeguard_used))
-        found += [(step, "way", words) for words in set(attempt.ways or ())]
+        if attempt.ways:
+            found += [(step, "way", words) for words in set(attempt.ways)]
         if ended_by is None and attempt.step == case.resolved_by:
             ended_by = step
     return CaseCount(text, round(60 * minutes), found, ended_by)

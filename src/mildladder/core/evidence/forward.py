@@ -11,14 +11,13 @@ from mildladder.core.evidence.counts import DoneCount, HarmCount
 from mildladder.core.evidence.estimate import Estimated, spaced, span
 from mildladder.core.evidence.histories import with_histories
 from mildladder.core.evidence.learned import taking
-from mildladder.core.evidence.posterior import Chances
 from mildladder.core.evidence.rates import StepEvidence
 from mildladder.core.figures.drawn import DrawnForecast, drawn_forecast
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.model import Hazard, Playbook, Shape, Step
 
 __all__ = [
-    "LearnedFigures", "Span", "Told", "learned_figures", "span_of", "told_of", "with_all_learned",
+    "LearnedFigures", "Span", "Told", "drawn_of", "learned_figures", "span_of", "told_of", "with_all_learned",
     "with_learned",
 ]  # fmt: skip
 
@@ -75,16 +74,8 @@ class LearnedFigures(Shape):
     more_resolved: Span | None
 
 
-def learned_figures(
-    made: Estimated,
-    draft: Playbook,
-    edition: Playbook | None,
-    told: Told,
-) -> LearnedFigures:
-    """The figures of a draft, and of an edition beside it, over 64 draws. Raises BadInput as `forecast` does."""
-    chances = spaced(made.chances)
-    now = _drawn(made, chances, draft, told)
-    before = _drawn(made, chances, edition, told) if edition else None
+def learned_figures(made: Estimated, now: DrawnForecast, before: DrawnForecast | None) -> LearnedFigures:
+    """The figures of a draft, and of an edition beside it, each as `drawn_of` has it."""
     return LearnedFigures(
         cases=made.estimate.cases,
         effort=span_of(now.effort),
@@ -105,14 +96,10 @@ def span_of(figure: FloatArray) -> Span:
     return Span(mean=rate.mean or 0.0, low=rate.low or 0.0, high=rate.high or 0.0)
 
 
-def _drawn(
-    made: Estimated,
-    chances: Chances,
-    playbook: Playbook,
-    told: Told,
-) -> DrawnForecast:
+def drawn_of(made: Estimated, playbook: Playbook, told: Told) -> DrawnForecast:
+    """A ladder over 64 draws of what the cases have taught. Raises BadInput as `forecast` does."""
     learned = with_all_learned(playbook, told)
-    return drawn_forecast(learned, Carried(made.model, chances, learned).units())
+    return drawn_forecast(learned, Carried(made.model, spaced(made.chances), learned).units())
 
 
 def with_all_learned(playbook: Playbook, told: Told) -> Playbook:

@@ -61,25 +61,31 @@ def signature_text(case: Case) -> str:
 
     What was tried stands first, see `tried_in`.
     """
-    sizes = Counter([attempt.trial for attempt in case.attempts if attempt.trial is not None])
-    numbers: dict[int, int] = {}
-    attempts = []
-    for attempt in case.attempts:
-        trial = attempt.trial
-        if trial is not None:
-            trial = numbers.setdefault(trial, len(numbers) + 1) if sizes[trial] > 1 else None
-        attempts.append(
+    trials = _shared_trials(case)
+    attempts = tuple(
+        [
             (
                 attempt.step,
                 attempt.outcome or "found",
                 attempt.finding,
-                trial,
+                trials.get(attempt.trial) if trials else None,
                 attempt.took if attempt.took != "yes" else None,
-                int(attempt.by == "before"),
+                1 if attempt.by == "before" else 0,
             )
-        )
-    passed = tuple(dict.fromkeys(one.step for one in case.passed))
-    return _text(tuple(attempts), case.end, case.resolved_by or None, case.baseline, passed)
+            for attempt in case.attempts
+        ]
+    )
+    passed = tuple(dict.fromkeys([one.step for one in case.passed])) if case.passed else ()
+    return _text(attempts, case.end, case.resolved_by or None, case.baseline, passed)
+
+
+def _shared_trials(case: Case) -> dict[int | None, int]:
+    """Numbers from 1 for the trials that several attempts share, by the case's own."""
+    trials = [attempt.trial for attempt in case.attempts if attempt.trial is not None]
+    if len(set(trials)) == len(trials):
+        return {}
+    shared = [trial for trial, size in Counter(trials).items() if size > 1]
+    return {trial: number for number, trial in enumerate(shared, start=1)}
 
 
 def renamed(text: str, aliases: Mapping[str, str]) -> str:

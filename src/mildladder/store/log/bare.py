@@ -10,7 +10,7 @@ from contextlib import suppress
 from datetime import datetime
 from functools import lru_cache
 from itertools import groupby
-from operator import itemgetter
+from operator import attrgetter, itemgetter
 from types import SimpleNamespace
 from typing import Any, NamedTuple, cast
 
@@ -87,15 +87,24 @@ _COLUMNS = (
 _OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields[1:]))
 
 
-_SAME = ("came_back", "case", "closed", "end", "facts", "opened", "site", "symptom", "unit")
+class _Key(NamedTuple):
+    case: str
+    opened: datetime
+    closed: datetime
+    symptom: str
+    unit: str | None
+    facts: dict[str, str]
+    site: str
+    end: str
+    came_back: datetime | None
+
+
+_of_key = attrgetter(*_Key._fields)
 
 
 def key_of(case: Case) -> Case:
-    """Of a case what its key and its links look at, and no more."""
-    made = _Case()
-    for name in _SAME:
-        setattr(made, name, getattr(case, name))
-    return cast(Case, made)
+    """Of a case what its key and its links look at, and no more, under the same names."""
+    return cast(Case, _Key._make(_of_key(case)))
 
 
 def bare_cases(connection: Connection, numbers: Sequence[int]) -> list[BareCase]:

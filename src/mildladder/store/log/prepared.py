@@ -6,9 +6,8 @@ Made of plain values: a process that reads a long file hands them to the one tha
 import json
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 from operator import attrgetter, itemgetter
-from typing import Any
+from typing import Any, NamedTuple
 
 from sqlalchemy import Connection
 
@@ -24,15 +23,14 @@ from mildladder.store.moments import as_stored
 __all__ = ["Prepared", "delete_cases", "insert_cases", "prepare"]
 
 
-@dataclass(slots=True)
-class Prepared:
-    """A case that is to be logged. case: what of it its key looks at; count: what it adds, under its own names.
+class Prepared(NamedTuple):
+    """A case that is to be logged. case: what of it its key looks at; counts: what it adds, under its own names.
     values: its columns as stored, in the order of `COLUMNS`; attempts: likewise; words, marks: by which it is found.
     line: where it stands in a file, 0 for no file.
     """
 
     case: Case
-    count: CaseCount
+    counts: CaseCount
     values: tuple[Any, ...]
     attempts: list[tuple[Any, ...]]
     rest: str
@@ -54,6 +52,8 @@ class Prepared:
 
 _PLAYBOOK, _EDITION, _CLOSED = (list(COLUMNS).index(name) for name in ("playbook", "edition", "closed"))
 # Read many at a time: by place, with those that are moments known beforehand.
+_as_json = json.JSONEncoder(ensure_ascii=False).encode
+_NOTHING: tuple[Any, ...] = (None, {}, ())
 _OF_CASE, _FROM_ATTEMPT = attrgetter(*COLUMNS), attrgetter(*OF_ATTEMPT)
 _MOMENTS = [place for place, name in enumerate(COLUMNS) if name in ("opened", "closed", "came_back")]
 _AT, _LISTS = OF_ATTEMPT.index("at"), (OF_ATTEMPT.index("harmed"), OF_ATTEMPT.index("ways"))
@@ -79,15 +79,16 @@ def _stored_attempt(values: tuple[Any, ...]) -> tuple[Any, ...]:
     made = list(values)
     made[_AT] = as_stored(made[_AT]) if made[_AT] is not None else None
     for place in _LISTS:
-        made[place] = json.dumps(made[place], ensure_ascii=False) if made[place] is not None else None
+        made[place] = _as_json(made[place]) if made[place] is not None else None
     return tuple(made)
 
 
 def _rest(case: Case) -> str:
     """What of a case has no column of its own, as JSON."""
-    if not case.model_fields_set & REST:
+    remains = {name for name in case.model_fields_set & REST if getattr(case, name) not in _NOTHING}
+    if not remains:
         return NOTHING_REMAINS
-    return json.dumps(stamped("remains", case.model_dump(mode="json", include=REST)), ensure_ascii=False)
+    return _as_json(stamped("remains", case.model_dump(mode="json", include=remains)))
 
 
 def _insert(table: str, columns: Sequence[str]) -> str:

@@ -35,8 +35,9 @@ class Changes:
         counts[0] += sign
         counts[1] += sign * case.is_returned
         counts[2] += sign * case.seconds
-        for step, what, value in case.steps:
-            self.steps[stratum, step, what, value] += sign
+        steps = self.steps
+        for one in case.steps:
+            steps[stratum, *one] += sign
 
     def apply(self, connection: Connection) -> None:
         """Write what was added; what counts nothing any more goes."""

@@ -7,7 +7,6 @@ from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import CaseCount
@@ -17,11 +16,12 @@ from mildladder.store.log.bare import bare_cases
 from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.keys import GUIDED, Counting, Link, counted, counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
+from mildladder.store.log.raw import plain
 from mildladder.store.log.returns import Visit, link, visit_of
 from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
 from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
 from mildladder.store.moments import as_stored
-from mildladder.store.tables import ClimbRow, EditionRow, ReplacedCaseRow
+from mildladder.store.tables import EditionRow, ReplacedCaseRow
 
 __all__ = ["Logged", "Logging", "log_cases", "unlog_cases"]
 
@@ -89,7 +89,7 @@ def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done
     is_guided = logging.origin in GUIDED
     other = {name for name, one in stored.items() if (one.of_log("origin") in GUIDED) != is_guided}
     if logging.origin != "guided":
-        other |= set(session.scalars(select(ClimbRow.case_id).where(ClimbRow.case_id.in_(batch))))
+        other |= _guided_now(session, list(batch))
     same = {name for name, one in stored.items() if name not in other and one.is_same(batch[name])}
     updated = [one.read() for name, one in stored.items() if name not in other and name not in same]
     done.came_with |= {number for one in stored.values() if (number := one.of_log("brought_by")) is not None}
@@ -101,6 +101,13 @@ def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done
     _change(session, updated, [(one, logging) for one in put], counting, window, known)
     done.of_another_origin += sorted(other)
     done.counts += Counter(new=len(put) - len(updated), updated=len(updated), unchanged=len(same))
+
+
+def _guided_now(session: Session, names: Sequence[str]) -> set[str]:
+    """Which of these are ids of cases that are guided here."""
+    session.flush()
+    query = f"SELECT case_id FROM climbs WHERE case_id IN ({', '.join('?' * len(names))})"
+    return {row[0] for row in plain(session.connection()).execute(query, names)}
 
 
 def _keep(session: Session, row: LoggedCase, logging: Logging) -> None:
@@ -177,7 +184,7 @@ def _numbered(
         if number is None:
             following += 1
             number = following
-        count = prepared.count.renamed(counting.aliases)
+        count = prepared.counts.renamed(counting.aliases)
         linked = _linked(session, prepared, logging)
         news.append(_New(prepared, logging, number, linked, count, visit_of(case, tried_in(count.signature))))
     return news
