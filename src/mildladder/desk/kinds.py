@@ -23,11 +23,13 @@ _LATER_S = 1
 
 @dataclass(frozen=True)
 class _How:
-    """How jobs of a kind are carried out, undone, and in which order."""
+    """How jobs of a kind are carried out, undone, and in which order. niceness: by how much they stand back, where
+    there are too few processors for all, behind what people wait for; none where they hold what others wait for."""
 
     work: Callable[[Task], None]
     undo: Callable[[Task], None]
     is_newest_first: bool
+    niceness: int
 
 
 def _nothing_to_undo(_task: Task) -> None:
@@ -35,12 +37,12 @@ def _nothing_to_undo(_task: Task) -> None:
 
 
 KINDS: dict[Kind, _How] = {
-    "ordering": _How(answer, _nothing_to_undo, is_newest_first=True),
-    "estimating": _How(estimating.answer, _nothing_to_undo, is_newest_first=True),
-    "nudging": _How(nudging.answer, _nothing_to_undo, is_newest_first=False),
+    "ordering": _How(answer, _nothing_to_undo, is_newest_first=True, niceness=5),
+    "estimating": _How(estimating.answer, _nothing_to_undo, is_newest_first=True, niceness=5),
+    "nudging": _How(nudging.answer, _nothing_to_undo, is_newest_first=False, niceness=15),
     # Somebody waits for a first ladder, and would else wait until every symptom of the desk has been looked through.
-    "proposing": _How(first_ladders.propose, _nothing_to_undo, is_newest_first=True),
-    "importing": _How(bring_in, undo_task, is_newest_first=False),
+    "proposing": _How(first_ladders.propose, _nothing_to_undo, is_newest_first=True, niceness=5),
+    "importing": _How(bring_in, undo_task, is_newest_first=False, niceness=0),
 }
 
 

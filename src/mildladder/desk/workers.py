@@ -5,6 +5,7 @@ that has no thread and no open database (the `forkserver` of `multiprocessing`),
 """
 
 import multiprocessing
+import os
 import signal
 import threading
 from contextlib import suppress
@@ -95,6 +96,7 @@ def _work(path: Path, kind: Kind, nudges: Connection) -> None:
     """What such a process does. It ends when nobody holds the other end of `nudges`."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     configure()
+    os.nice(KINDS[kind].niceness)
 
     def _is_leaving() -> bool:
         try:
