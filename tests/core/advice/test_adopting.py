@@ -40,7 +40,7 @@ def odd_of(tallies: list[KeyedTally], step: str) -> tuple[Tried, ...]:
 @pytest.fixture(scope="module")
 def hidden():
     """A desk whose people do something cheap that ends much, and a draft that does not know of it."""
-    desk = best_desk(4)
+    desk = best_desk(3)
     first = desk.playbook.ladder[0].step
     grounds = grounds_of(desk, without(desk.playbook, first))
     return desk, first, replace(grounds, odd=odd_of(desk.tallies, first))

@@ -243,7 +243,7 @@ def test_a_step_that_ends_nothing_on_one_sort_of_unit_is_tried_elsewhere_alone()
 
 
 def test_a_check_that_stands_last_and_changes_nothing_is_taken_out():
-    desk = small_desk(5, is_flat=True)
+    desk = small_desk(6, is_flat=True)
     data = desk.playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
     find = [{"id": one, "title": one.title(), "given": {"*": 0.5}} for one in ("left", "right")]
     look = {"id": "look", "title": "Look", "kind": "check", "effort": {"hands_on": 9}, "findings": find}

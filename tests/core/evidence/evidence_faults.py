@@ -63,8 +63,8 @@ FAULTS = (
     Fault(
         "the causes of sorts of units do not scatter",
         _POSTERIOR,
-        "value = (alpha * log_causes - gammaln(alpha)).sum(axis=(0, 1))",
-        "value = (alpha * log_causes).sum(axis=(0, 1))",
+        "value += (alpha * log_causes - gammaln(alpha)).sum(axis=(0, 1))",
+        "value += (alpha * log_causes).sum(axis=(0, 1))",
     ),
     Fault(
         "if tried first is over all units",

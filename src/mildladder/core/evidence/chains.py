@@ -46,11 +46,15 @@ def draws(posterior: Posterior, mode: FloatArray, scales: FloatArray, seed: int,
     rng = np.random.default_rng(seed)
     size = len(mode)
 
+    # A chain that runs off is thrown back, whatever numbers it met.
     def look(place: FloatArray) -> tuple[FloatArray, FloatArray]:
-        # A chain that runs off is thrown back, whatever numbers it met.
         with np.errstate(all="ignore"):
             value, gradient = posterior.density(mode[:, None] + scales @ place)
             return value, scales.T @ gradient
+
+    def slope(place: FloatArray) -> FloatArray:
+        with np.errstate(all="ignore"):
+            return np.asarray(scales.T @ posterior.slope(mode[:, None] + scales @ place), dtype=float)
 
     place = np.sqrt(0.5) * rng.standard_normal((size, CHAINS))
     value, gradient = look(place)
@@ -60,12 +64,16 @@ def draws(posterior: Posterior, mode: FloatArray, scales: FloatArray, seed: int,
         push = rng.standard_normal((size, CHAINS))
         pace = length * rng.uniform(0.8, 1.2, CHAINS)
         before = value - 0.5 * (push**2).sum(axis=0)
-        there, there_gradient, there_value = place, gradient, value
-        for _ in range(run.leapfrogs):
+        there, there_gradient = place, gradient
+        for _ in range(run.leapfrogs - 1):
             push = push + 0.5 * pace * there_gradient
             there = there + pace * push
-            there_value, there_gradient = look(there)
+            there_gradient = slope(there)
             push = push + 0.5 * pace * there_gradient
+        push = push + 0.5 * pace * there_gradient
+        there = there + pace * push
+        there_value, there_gradient = look(there)
+        push = push + 0.5 * pace * there_gradient
         with np.errstate(invalid="ignore", over="ignore"):
             ratio = there_value - 0.5 * (push**2).sum(axis=0) - before
         ratio = np.where(np.isfinite(ratio), ratio, -np.inf)

@@ -88,7 +88,7 @@ def hessian(posterior: Posterior, theta: FloatArray) -> FloatArray:
     """Second derivatives at a vector, (P, P), by central differences of the gradient."""
     size = len(theta)
     moved = theta[:, None] + _STEP * np.concatenate([np.eye(size), -np.eye(size)], axis=1)
-    _, gradient = posterior.density(moved)
+    gradient = posterior.slope(moved)
     made = (gradient[:, :size] - gradient[:, size:]) / (2 * _STEP)
     return np.asarray((made + made.T) / 2, dtype=float)
 

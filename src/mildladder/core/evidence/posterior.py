@@ -4,6 +4,7 @@ The causes are summed out of the likelihood of each record, so that no case's ca
 sections 2 and 4; Dempster, Laird & Rubin 1977 for the expected counts; MacKay 1998 for the scales).
 """
 
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -119,6 +120,10 @@ class Posterior:
             self.found_a[place, : len(one.ids) - 1] = one.strength * one.table[:-1]
             self.found_a[place, -1] = one.strength * one.table[-1]
         self.is_found = self.found_a > 0
+        self.is_had = self.is_found[:, :-1].reshape(-1, 1)
+        # A cause that a fact rules out has no times.
+        with np.errstate(divide="ignore"):
+            self.log_times = np.log(model.times)
 
     # What the records look like
 
@@ -214,6 +219,16 @@ class Posterior:
 
     def density(self, theta: FloatArray) -> tuple[FloatArray, FloatArray]:
         """The log density of vectors (P, D) up to a constant, shape (D,), and its gradient, (P, D)."""
+        value = np.zeros(theta.shape[1])
+        gradient = self._slope(theta, value)
+        return value, gradient
+
+    def slope(self, theta: FloatArray) -> FloatArray:
+        """The gradient alone, in less time."""
+        return self._slope(theta, None)
+
+    def _slope(self, theta: FloatArray, value: FloatArray | None) -> FloatArray:
+        """The gradient. value: what the log density is added to, part by part; None where nobody asks for it."""
         sets = theta.shape[1]
         cure_theta = theta[self.at["cures"]]
         cure = expit(cure_theta)
@@ -231,61 +246,57 @@ class Posterior:
         not_ended = (1 - clear) * np.exp(_times(self.in_event, log_not))
         ended = np.maximum(1 - not_ended, _TINY)
         open_mass = np.maximum(_times(self.is_open, both), _TINY)
-        columns = np.concatenate(
-            [
-                log_not,
-                np.where(np.isfinite(log_found), log_found, 0.0).reshape(-1, self.kinds, sets),
-                np.log(ended),
-                np.log(open_mass),
-            ]
-        )
-        value, pulled = self._likelihood(columns)
+        seen_found = np.where(self.is_found[..., None], log_found, 0.0)
+        columns = np.concatenate([log_not, seen_found.reshape(-1, self.kinds, sets), np.log(ended), np.log(open_mass)])
+        pulled = self._likelihood(columns, value)
         records = self.records
-        value += records.cleared * log_expit(clear_theta) + records.looks * log_expit(-clear_theta)
         gradient = np.empty_like(theta)
 
         towards = pulled[self.parts[1] : self.parts[2]] * (not_ended / ended)
         counts = (_times(self.in_event.T, towards) - pulled[: self.parts[0]])[self.free]
         gradient[self.at["cures"]] = cure * counts + self.cure_a[:, None] - (self.cure_a + self.cure_b)[:, None] * cure
-        value += self.cure_a @ log_expit(cure_theta) + self.cure_b @ log_expit(-cure_theta)
 
         a, b = CLEARS
         gradient[self.at["clears"]] = (
             clear * towards.sum(axis=(0, 1)) + a + records.cleared - (a + b + records.cleared + records.looks) * clear
         )
-        value += a * log_expit(clear_theta) + b * log_expit(-clear_theta)
 
         by_group = both * _times(self.is_open.T, pulled[self.parts[2] :] / open_mass)
-        value += self.pooled_a @ log_pooled
         towards_pooled = self.pooled_a[:, None] - self.pooled_a.sum() * pooled
         if self.sorts == 1:
             seen = by_group[0]
             towards_pooled += seen - seen.sum(axis=0) * pooled
         else:
-            value += self._groups(gradient, by_group, log_pooled, log_causes, log_shares, towards_pooled)
+            self._groups(gradient, value, by_group, log_pooled, log_causes, log_shares, towards_pooled)
         gradient[self.at["pooled"]] = towards_pooled[:-1]
 
         if self.model.findings:
-            value += np.einsum("cfk,cfkd->d", self.found_a, np.where(self.is_found[..., None], log_found, 0.0))
             seen = pulled[self.parts[0] : self.parts[1]].reshape(log_found.shape) + self.found_a[..., None]
             moved = seen - seen.sum(axis=1, keepdims=True) * np.exp(log_found)
-            gradient[self.at["findings"]] = np.where(self.is_found[..., None], moved, 0.0)[:, :-1].reshape(-1, sets)
             # The ratio of a finding that a step does not have stays where it is.
-            loose = np.broadcast_to(~self.is_found[:, :-1, :, None], (*self.is_found[:, :-1].shape, sets))
-            idle = np.where(loose.reshape(-1, sets), theta[self.at["findings"]], 0.0)
-            value -= 0.5 * (idle**2).sum(axis=0)
-            gradient[self.at["findings"]] -= idle
-        return value, gradient
+            found_theta = theta[self.at["findings"]]
+            gradient[self.at["findings"]] = np.where(self.is_had, moved[:, :-1].reshape(-1, sets), -found_theta)
+
+        if value is not None:
+            value += records.cleared * log_expit(clear_theta) + records.looks * log_expit(-clear_theta)
+            value += self.cure_a @ log_expit(cure_theta) + self.cure_b @ log_expit(-cure_theta)
+            value += a * log_expit(clear_theta) + b * log_expit(-clear_theta)
+            value += self.pooled_a @ log_pooled
+            if self.model.findings:
+                value += np.einsum("cfk,cfkd->d", self.found_a, seen_found)
+                value -= 0.5 * (np.where(self.is_had, 0.0, found_theta) ** 2).sum(axis=0)
+        return gradient
 
     def _groups(
-        self, gradient: FloatArray, by_group: FloatArray, log_pooled: FloatArray, log_causes: FloatArray,
-        log_shares: FloatArray, towards_pooled: FloatArray,
-    ) -> FloatArray:  # fmt: skip
+        self, gradient: FloatArray, value: FloatArray | None, by_group: FloatArray, log_pooled: FloatArray,
+        log_causes: FloatArray, log_shares: FloatArray, towards_pooled: FloatArray,
+    ) -> None:  # fmt: skip
         """The part of sorts of units: how their causes scatter about the pooled ones, and their shares."""
         sets = log_pooled.shape[-1]
-        likely = np.exp(_normal(log_pooled[None] + np.log(self.model.times)[..., None], axis=1))
+        likely = np.exp(_normal(log_pooled[None] + self.log_times[..., None], axis=1))
         alpha = _LIKE_POOLED * likely
-        value = (alpha * log_causes - gammaln(alpha)).sum(axis=(0, 1))
+        if value is not None:
+            value += (alpha * log_causes - gammaln(alpha)).sum(axis=(0, 1)) + self.share_a @ log_shares
         pull = log_causes - psi(alpha)
         towards_pooled += (alpha * (pull - (likely * pull).sum(axis=1, keepdims=True))).sum(axis=0)
         counts = by_group + alpha
@@ -293,28 +304,26 @@ class Posterior:
         gradient[self.at["causes"]] = moved[:, :-1].reshape(-1, sets)
         seen = by_group.sum(axis=1) + self.share_a[:, None]
         gradient[self.at["shares"]] = (seen - seen.sum(axis=0) * np.exp(log_shares))[:-1]
-        return np.asarray(value + self.share_a @ log_shares, dtype=float)
 
-    def _likelihood(self, columns: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """The log likelihood, (D,), and the expected counts that pull at each column, (C, K, D)."""
-        sets = columns.shape[2]
+    def _likelihood(self, columns: FloatArray, value: FloatArray | None) -> FloatArray:
+        """Expected counts that pull at each column, (C, K, D). value: what the log likelihood is added to, (D,)."""
         if not len(self.counts):
-            return np.zeros(sets), np.zeros_like(columns)
-        logs = (self.matrix @ columns.reshape(len(columns), -1)).reshape(-1, self.kinds, sets)
-        top = logs.max(axis=1)
+            return np.zeros_like(columns)
+        # Causes first: what is added up over them then lies side by side.
+        logs = np.matmul(self.matrix, columns.transpose(1, 0, 2))
+        top = logs.max(axis=0)
         if not self.is_single:
             top = np.maximum.reduceat(top, self.starts, axis=0)
-        whole = top if self.is_single else top[self.owner]
-        np.subtract(logs, whole[:, None], out=logs)
+        logs -= top if self.is_single else top[self.owner]
         np.exp(logs, out=logs)
-        total = logs.sum(axis=1)
+        total = logs.sum(axis=0)
         if not self.is_single:
             total = np.add.reduceat(total, self.starts, axis=0)
-        value = self.counts @ (top + np.log(total))
+        if value is not None:
+            value += self.counts @ (top + np.log(total))
         weight = self.counts[:, None] / total
-        logs *= (weight if self.is_single else weight[self.owner])[:, None]
-        pulled = (self.turned @ logs.reshape(len(logs), -1)).reshape(columns.shape)
-        return value, pulled
+        logs *= weight if self.is_single else weight[self.owner]
+        return np.asarray(np.matmul(self.turned, logs).transpose(1, 0, 2), dtype=float)
 
     # Each record by itself
 
@@ -390,7 +399,7 @@ def _dirichlet(rng: np.random.Generator, alpha: FloatArray, axis: int) -> FloatA
 
 def _times(matrix: FloatArray, values: FloatArray) -> FloatArray:
     """A matrix times an array over its first axis."""
-    flat = values.reshape(len(values), int(np.prod(values.shape[1:])))
+    flat = values.reshape(len(values), math.prod(values.shape[1:]))
     return np.asarray((matrix @ flat).reshape(len(matrix), *values.shape[1:]), dtype=float)
 
 
