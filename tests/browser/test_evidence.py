@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.conftest import Served, new_context, sit_down
+from tests.browser.rough import rough_line
 
 
 @pytest.fixture
@@ -148,6 +149,32 @@ def test_a_contradicted_guess_is_taken_over_into_the_draft_and_undone(page: Page
     page.keyboard.press("Control+z")
     page.go_back()
     expect(judged.get_by_role("button", name=re.compile("Take .* over"))).to_be_visible()
+
+
+def test_what_is_taken_over_and_does_not_get_through_is_told_where_it_was_pressed(page: Page, log: Served):
+    go(page, log, "pass-already-aboard")
+    press = page.get_by_role("button", name="Share the causes so in the draft")
+    with rough_line(page) as line:
+        line.way = "failing"
+        press.click()
+        expect(page.get_by_role("alert")).to_contain_text("1\u00a0change kept here, not yet sent")
+        expect(page.get_by_text("The draft shares its causes as the cases do.")).to_be_visible()
+        line.way = "good"
+        page.get_by_role("button", name="Send now").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
+    page.goto(f"{log.address}/playbooks/pass-already-aboard/symptom")
+    page.get_by_role("button", name="Undo").click()
+    go(page, log, "pass-already-aboard")
+    expect(press).to_be_visible()
+
+
+def test_whoever_has_not_said_who_they_are_is_told_so_and_takes_nothing_over(context: BrowserContext, log: Served):
+    page = context.new_page()
+    go(page, log, "pass-already-aboard")
+    press = page.get_by_role("button", name="Share the causes so in the draft")
+    press.click()
+    expect(page.get_by_role("alert")).to_contain_text("Say who you are first")
+    expect(press).to_be_visible()
 
 
 def test_the_table_is_saved_as_a_file(page: Page, log: Served):

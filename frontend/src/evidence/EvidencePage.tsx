@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { EstimateView, Evidence } from "../api/types";
+import { useDraft } from "../draft/useDraft";
+import { DraftTrouble } from "../drafting/DraftTrouble";
 import { InHead } from "../symptom/SymptomLayout";
 import { atClock, count, onDay, plural } from "../ui/format";
 import { useTitle } from "../ui/Heading";
@@ -54,6 +56,7 @@ export const EvidencePage = () => {
   return (
     <>
       <InHead says={standing(data, view)} />
+      <TakenOver playbook={playbookId} />
       {data.of === 0 ? (
         <Empty title="No case yet">
           Guide a case on this playbook, or bring some in:
@@ -98,6 +101,9 @@ export const EvidencePage = () => {
     </>
   );
 };
+
+/** What was taken over from here and does not get into the draft. */
+const TakenOver = ({ playbook }: { playbook: string }) => <DraftTrouble {...useDraft(playbook)} />;
 
 /** The step that the address asks for, else the first that is tested. */
 function chosenStep({ rows }: Evidence, asked: string | null): string | undefined {

@@ -67,11 +67,9 @@ const TakeOver = ({ guesses, playbook }: { guesses: Guess[]; playbook: string })
   if (open.length === 0) return <p className="mt-1 text-dense text-moss">The draft has what was learned.</p>;
   const take = () => {
     const says = open.length === 1 ? "a learned figure taken over" : "learned figures taken over";
-    draft.do(
-      open.flatMap((one) => takingOver(tree, one)),
-      says,
-    );
-    say(`Now in the draft: ${open.map((one) => `${one.says} ${percent(one.seen.mean ?? 0)}`).join(", ")}`);
+    const operations = open.flatMap((one) => takingOver(tree, one));
+    if (draft.do(operations, says))
+      say(`Now in the draft: ${open.map((one) => `${one.says} ${percent(one.seen.mean ?? 0)}`).join(", ")}`);
   };
   return (
     <p className="mt-1 text-dense">

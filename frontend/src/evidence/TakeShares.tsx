@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Guess } from "../api/types";
 import { useDraft } from "../draft/useDraft";
 import { say } from "../ui/say";
@@ -27,12 +28,14 @@ const TAKING = {
 /** Shares the causes, or the units, in the draft as the cases do, where they contradict how the lead did. */
 export const TakeShares = ({ guesses, playbook, of }: TakeSharesProps) => {
   const { draft, now } = useDraft(playbook);
+  const [isTaken, setTaken] = useState(false);
   const { tree } = now;
   const taking = TAKING[of];
   const operations = tree ? taking.operations(tree, guesses) : [];
-  if (operations.length === 0) return null;
+  if (operations.length === 0) return isTaken ? <p className="text-dense text-moss">{taking.said}.</p> : null;
   const take = () => {
-    draft.do(operations, taking.done);
+    if (!draft.do(operations, taking.done)) return;
+    setTaken(true);
     say(taking.said);
   };
   return (
