@@ -59,10 +59,10 @@ def send_edit(path: PlaybookPath, body: SendEdit) -> Response:
     with desk.database.reading() as db:
         by = who(db)
     sent = author.send(desk.database, path.playbook_id, body, by, desk.now())
-    with desk.database.reading() as db:
-        made = author.since(db, path.playbook_id, body.base, by, body.client, answered=body, conflicts=sent.conflicts)
     if sent.revision is not None:
         desk.arrivals.arrived(path.playbook_id, sent.revision)
+    with desk.database.reading() as db:
+        made = author.since(db, path.playbook_id, body.base, by, body.client, answered=body, conflicts=sent.conflicts)
     return reply(made)
 
 
