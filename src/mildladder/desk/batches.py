@@ -37,7 +37,7 @@ __all__ = [
 
 _KIND: Kind = "importing"
 # Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.1
+_HOLD_S = 0.09
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
