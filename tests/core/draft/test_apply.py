@@ -316,3 +316,21 @@ def test_an_object_that_is_set_as_a_whole_may_hold_another_one():
     check_operations(*a_search(hands_on=3, by="visit"))
     with pytest.raises(BadInput, match="no field pace"):
         check_operations(*a_search(pace=3))
+
+
+def test_what_comes_with_a_key_that_is_there_already_is_put_nowhere_and_nothing_else_is_refused_for_it():
+    root = small_form(1)
+    first, second = (one["key"] for one in root["ladder"][:2])
+    item = {"key": first, "text": "A text under the key of a rung"}
+    step = root["steps"][0]["key"]
+    operations = [
+        {"op": "insert", "parent": step, "list": ["beware"], "after": None, "before": None, "item": item},
+        {
+            "op": "move", "key": second, "was": None, "parent": first, "list": ["on", "no-change"], "after": None,
+            "before": None, "put": "fresh-mark",
+        },
+    ]  # fmt: skip
+    check_operations(Tree(root), operations)
+    made = apply(root, operations, Scribbler(random.Random(1), "one", 1).stamp(1))
+    assert [one["op"] for one in made.done if one["op"] != "insert"] == ["move"]
+    assert Tree(made.root).spots[second] == (first, ("on", "no-change"))

@@ -74,7 +74,11 @@ def _faults(tree: Tree, operation: Operation, brought: dict[str, str]) -> Iterat
         if found is None or found == "Conflict":
             yield f"there is no list {'.'.join(path)} in this"
             return
-        yield from _item_faults(operation["item"], found, brought)
+        new: dict[str, str] = {}
+        yield from _item_faults(operation["item"], found, new)
+        # What has a key that is there already is not put in, nor anything that hangs on it.
+        if not any(key in tree.items or key in brought for key in new):
+            brought |= new
         return
     key = operation["key"]
     name = kind_there(key)
