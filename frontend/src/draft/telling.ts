@@ -3,8 +3,8 @@
 import { pointer } from "../ui/pointer";
 
 /** A page is drawn anew when nothing was typed for so long, or at the latest after so long. */
-const RESTS_MS = 150;
-const UNTOLD_MS = 1500;
+const RESTS_MS = 250;
+const UNTOLD_MS = 4000;
 
 type Listener = () => void;
 
