@@ -1,4 +1,4 @@
-"""Guided cases answered over HTTP while a file of fifty thousand cases is brought in by the shell."""
+"""Guided cases answered over HTTP while a file of a hundred and twenty thousand cases is brought in by the shell."""
 
 import json
 import statistics
@@ -13,7 +13,7 @@ from typing import Any
 
 from tests.browser.conftest import served
 
-CASES, GUIDED = 50_000, 100
+CASES, GUIDED = 120_000, 100
 MOVES = (
     {"kind": "baseline", "result": "fails"},
     {"kind": "note", "text": "Lane 3"},

@@ -175,7 +175,7 @@ describe("a draft in one page", () => {
     draft.type(ROOT, ["title"], "Gates", "Gatesx", "typed");
     expect(heard).toEqual({ field: 2, page: 0 });
     expect(draft.state().tree?.value(ROOT, ["title"])).toBe("Gatesx");
-    vi.advanceTimersByTime(200);
+    vi.advanceTimersByTime(300);
     expect(heard.page).toBe(1);
     draft.type(ROOT, ["title"], "Gatesx", "Gatesxy", "typed");
     draft.do([{ op: "set", key: ROOT, path: ["note"], was: null, value: "x" }], "done");
