@@ -53,8 +53,8 @@ def test_every_planted_discovery_that_is_worth_something_is_said_on_the_desk(pag
     more = page.get_by_role("button", name=re.compile("more that save less"))
     more.click()
     said = page.get_by_role("region", name="What to do next").inner_text()
-    # The hazard that no safeguard eases, the text that names a page of one kiosk alone, the order that is dear: of what
-    # makes that cheaper, the least change that spares nearly as much as any is told.
+    # The hazard that no safeguard eases, the text that names a page of one kiosk alone, the order that is dear: of the
+    # moves that touch the same rungs the one that spares most, by itself or with all others.
     assert "Let Send the boarding counts stand above End the list program and start it again and ease its harm" in said
     assert "Mend the text of Adjust the touch from the service page" in said
     assert re.search(r"Lane scale weighs wrong\s+(Take the best order|Put .+ above )", said)
