@@ -30,6 +30,7 @@ from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision, revision
 from mildladder.store.editions import newest_number
+from mildladder.store.kept import kept
 from mildladder.store.log import reading as store
 
 __all__ = [
@@ -103,8 +104,9 @@ def learned(
 
 @dataclass(frozen=True)
 class Taught:
-    """A revision of a draft, the edition beside it, and what the cases have taught."""
+    """A revision of a draft, the edition beside it, and what the cases have taught. version: of the tallies."""
 
+    version: int
     whole: Estimated
     view: EstimateView
     draft: Playbook
@@ -117,13 +119,15 @@ def _learned(task: Task) -> LearnedFigures:
     taught = taught_of(task)
     lesson = taught.view.lesson
     told = replace(taught.told, minutes=lesson.minutes, histories=lesson.histories) if lesson else taught.told
-    edition, asked, before = taught.edition, task.asked, None
-    if edition is not None:
-        # Every revision of a draft stands beside the same one.
-        name = ("drawn edition", asked["edition"], asked["window"], asked["today"])
+    now, before = drawn_of(taught.whole, taught.draft, told), None
+    if (edition := taught.edition) is not None:
+        # Every revision of a draft stands beside the same one; by the tallies that this draft is taught by, and not by
+        # those that have come since.
+        asked = task.asked
+        name = ("drawn edition", task.subject, asked["edition"], taught.version, asked["window"], asked["today"])
         with task.database.reading() as session:
-            before = store.of_version(session, task.subject, name, lambda: drawn_of(taught.whole, edition, told))
-    return learned_figures(taught.whole, drawn_of(taught.whole, taught.draft, told), before)
+            before = kept(session, name, lambda: drawn_of(taught.whole, edition, told))
+    return learned_figures(taught.whole, now, before)
 
 
 def taught_of(task: Task) -> Taught:
@@ -139,7 +143,8 @@ def taught_of(task: Task) -> Taught:
         part = speaking(session, name)
         counts = _counted(session, task, part)
         told = told_of(counts, harms_of(session, draft, part))
-    return Taught(whole, view, draft, counts, edition, told)
+        version = store.version_of(session, name)
+    return Taught(version, whole, view, draft, counts, edition, told)
 
 
 def _counted(session: Session, task: Task, part: store.Filter) -> Mapping[str, StepEvidence]:

@@ -64,16 +64,15 @@ def draws(posterior: Posterior, mode: FloatArray, scales: FloatArray, seed: int,
         push = rng.standard_normal((size, CHAINS))
         pace = length * rng.uniform(0.8, 1.2, CHAINS)
         before = value - 0.5 * (push**2).sum(axis=0)
-        there, there_gradient = place, gradient
-        for _ in range(run.leapfrogs - 1):
+        there, there_gradient, there_value = place, gradient, value
+        for left in reversed(range(run.leapfrogs)):
             push = push + 0.5 * pace * there_gradient
             there = there + pace * push
-            there_gradient = slope(there)
+            if left:
+                there_gradient = slope(there)
+            else:
+                there_value, there_gradient = look(there)
             push = push + 0.5 * pace * there_gradient
-        push = push + 0.5 * pace * there_gradient
-        there = there + pace * push
-        there_value, there_gradient = look(there)
-        push = push + 0.5 * pace * there_gradient
         with np.errstate(invalid="ignore", over="ignore"):
             ratio = there_value - 0.5 * (push**2).sum(axis=0) - before
         ratio = np.where(np.isfinite(ratio), ratio, -np.inf)
