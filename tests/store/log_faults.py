@@ -1,8 +1,8 @@
-"""Deliberate faults put into the log, each of which the moves of `test_log_machine` must notice."""
+"""Deliberate faults put into the log, each of which `TESTS` must notice."""
 
 from tests.deliberate import Fault
 
-TESTS = ("tests/store/test_log_machine.py",)
+TESTS = ("tests/store/test_log_machine.py", "tests/store/test_returns.py")
 LOG = "store/log/"
 FAULTS = (
     Fault("facts are left out of the key", LOG + "keys.py", "if fact in counting.facts]", "if False]"),
@@ -13,6 +13,10 @@ FAULTS = (
     Fault("no case comes back but those that say so", LOG + "returns.py", "    if visit.is_cured:\n        place", "    if False:\n        place"),
     Fault("the latest return counts, not the earliest", LOG + "returns.py", "else min(found, openings[place])", "else max(found, openings[place])"),
     Fault("what a correction takes away stays a return", LOG + "returns.py", "for visit in changed:\n        moments", "for visit in added:\n        moments"),
+    Fault("all of how a case stands is worked out, touched or not", LOG + "returns.py", "if changed is None or visit.link is None:", "if True:"),
+    Fault("what has come back never comes back earlier", LOG + "returns.py", "(came_back IS NULL OR came_back > ?)", "(came_back IS NULL OR (came_back > ? AND 0))"),
+    Fault("a double of another double is looked for too near", LOG + "returns.py", "opened - 2 * _TWICE", "opened"),
+    Fault("who is alone by now is looked at, touched or not", LOG + "returns.py", "len(visits) == 1 and (changed is None or visits[0].number is None)", "len(visits) == 1"),
     Fault("doubles are counted like others", LOG + "returns.py", "is_double = before is not None and visit.opened", "is_double = False and visit.opened"),
     Fault("cases of the log are not linked anew", LOG + "writing.py", "    _relink(session, moved, changes)\n", ""),
     Fault("minutes are added and never taken away", LOG + "tallies.py", "counts[2] += sign * case.seconds", "counts[2] += case.seconds"),

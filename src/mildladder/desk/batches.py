@@ -223,6 +223,8 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
         ended = time.monotonic()
         size = _next_size(size, time.perf_counter() - began)
         reader.refuse_others(some.of_another_origin)
+        # Let go of first: what is still held would be looked through.
+        batch = []
         collect_young()
         batch = list(islice(cases, size))
         task.database.give_way(since=ended)

@@ -33,6 +33,9 @@ _GIVE_WAY_S = 0.006
 _LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
 # A part of something longer leaves more in it, for pages that each part writes are brought out once for several.
 _LONGER_PAGES = 12_000
+# The log stays as long as it has ever been, however little of it is left to bring out.
+_BRING_OUT_S = 2.0
+_SOME_KB, _MORE_KB = 2_000, 16_000
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _MANY_CASES = 20_000
 _COUNTED_BY = "counted_by"
@@ -40,6 +43,8 @@ _KEY = "cookie_key"
 # The migration since which cases are counted and indexed as they are now.
 _COUNTING = "0007"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
+# Without this the driver asks None, each time anew, whether it has another form: the longest part of binding a row.
+sqlite3.register_adapter(type(None), lambda _: None)
 
 
 class _Overtaken(Exception):
@@ -60,6 +65,7 @@ class Database:
             self.engine = _engine(path, is_read_only=self.read_only is not None)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
             self._kept = Kept()
+            self._brought_out = 0.0
             if self.read_only is None:
                 self._migrate()
                 self._count_anew()
@@ -158,7 +164,9 @@ class Database:
         passed = time.monotonic() - since if since is not None else 0.0
         time.sleep(max(0.0, _GIVE_WAY_S - passed))
         log = beside(self.path, "wal")
-        if log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
+        is_due = time.monotonic() - self._brought_out > _BRING_OUT_S
+        if is_due and log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
+            self._brought_out = time.monotonic()
             with self.engine.connect() as connection:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
 
@@ -241,7 +249,11 @@ def _driver(session: Session) -> sqlite3.Connection:
 
 
 def _make_lasting(connection: sqlite3.Connection, is_lasting: bool = True) -> None:
-    """Whether what this connection commits from now on outlives a power cut; connections are used again."""
+    """Whether what this connection commits from now on outlives a power cut; connections are used again.
+
+    What is part of something longer comes back to the same pages, so more of them are kept at hand.
+    """
+    connection.execute(f"PRAGMA cache_size = {-_SOME_KB if is_lasting else -_MORE_KB}")
     connection.execute(f"PRAGMA synchronous = {'FULL' if is_lasting else 'NORMAL'}")
     connection.execute(f"PRAGMA wal_autocheckpoint = {_LONG_PAGES if is_lasting else 0}")
 

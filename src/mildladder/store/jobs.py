@@ -152,7 +152,8 @@ def progress(session: Session, number: int, **how_far: Any) -> None:
     """Keep how far a job is: phase, done, of, so_far. What is done never becomes less."""
     if "done" in how_far:
         how_far["done"] = func.max(JobRow.done, how_far["done"])
-    session.execute(update(JobRow).where(JobRow.number == number).values(**how_far))
+    told = update(JobRow).where(JobRow.number == number).values(**how_far)
+    session.execute(told.execution_options(synchronize_session=False))
 
 
 def end(session: Session, number: int, state: State, now: datetime, result: str | None = None) -> None:

@@ -1,12 +1,13 @@
 """Which field of a case lies in which column, as follows from its shape and the tables."""
 
 import json
+from typing import NamedTuple
 
 from mildladder.core.model import Attempt, Case
 from mildladder.core.model.versions import stamped
 from mildladder.store.tables import CaseRow
 
-__all__ = ["COLUMNS", "NOTHING_REMAINS", "OF_ATTEMPT", "OF_LOG", "REST"]
+__all__ = ["COLUMNS", "NOTHING_REMAINS", "OF_ATTEMPT", "REST", "OfLog"]
 
 _CALLED = {"case": "id", "playbook": "playbook_id", "came_back": "told_back"}
 _OWN_ROWS = {"attempts", "facts"}
@@ -18,9 +19,21 @@ COLUMNS = {
 }
 REST = set(Case.model_fields) - set(COLUMNS) - _OWN_ROWS
 NOTHING_REMAINS = json.dumps(stamped("remains", {}))
-# What the log itself says of a case.
-OF_LOG = (
-    "number", "site", "rest", "origin", "who", "logged", "brought_by", "came_back", "linked", "stratum", "signature",
-    "place",
-)  # fmt: skip
 OF_ATTEMPT = tuple(Attempt.model_fields)
+
+
+class OfLog(NamedTuple):
+    """What the log itself says of a case, by column and as stored (see `CaseRow`)."""
+
+    number: int
+    site: str
+    rest: str
+    origin: str
+    who: int
+    logged: str
+    brought_by: int | None
+    came_back: str | None
+    linked: int | None
+    stratum: int
+    signature: int
+    place: int

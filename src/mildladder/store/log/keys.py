@@ -7,14 +7,13 @@ from datetime import UTC, date, datetime
 from functools import lru_cache
 from typing import NamedTuple
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import CaseCount, StepCount
 from mildladder.core.model import Case
 from mildladder.store.library import aliases
+from mildladder.store.log.raw import plain
 from mildladder.store.settings import setting
-from mildladder.store.tables import FactRow
 
 __all__ = [
     "COUNTED_TYPES", "FOLDED", "GUIDED", "Counted", "Counting", "Link", "Stratum", "counted", "counted_under",
@@ -62,8 +61,7 @@ class Counting:
         return day.isoformat() if day >= self.folded_until else day.isoformat()[:7]
 
 
-@dataclass(frozen=True)
-class Counted:
+class Counted(NamedTuple):
     """What a case adds to the tallies. `signature`: its canonical text."""
 
     stratum: Stratum
@@ -75,7 +73,9 @@ class Counted:
 
 def counting_of(session: Session) -> Counting:
     """What keys depend on, on this desk."""
-    facts = session.scalars(select(FactRow.id).where(FactRow.type.in_(COUNTED_TYPES)))
+    session.flush()
+    query = f"SELECT id FROM facts WHERE type IN ({', '.join('?' * len(COUNTED_TYPES))})"
+    facts = [row[0] for row in plain(session.connection()).execute(query, COUNTED_TYPES)]
     folded = setting(session, FOLDED)
     return Counting(date.fromisoformat(folded) if folded else _NEVER, frozenset(facts), aliases(session))
 

@@ -6,7 +6,7 @@ Made of plain values: a process that reads a long file hands them to the one tha
 import json
 from collections import Counter
 from collections.abc import Sequence
-from operator import attrgetter, itemgetter
+from operator import attrgetter
 from typing import Any, NamedTuple
 
 from sqlalchemy import Connection
@@ -15,7 +15,7 @@ from mildladder.core.evidence.counts import CaseCount, case_count
 from mildladder.core.model import Case
 from mildladder.core.model.versions import stamped
 from mildladder.store.log.bare import key_of
-from mildladder.store.log.columns import COLUMNS, NOTHING_REMAINS, OF_ATTEMPT, OF_LOG, REST
+from mildladder.store.log.columns import COLUMNS, NOTHING_REMAINS, OF_ATTEMPT, REST, OfLog
 from mildladder.store.log.index import Entry, enter, leave, marks_of, place_of, words_of
 from mildladder.store.log.raw import plain
 from mildladder.store.moments import as_stored
@@ -26,6 +26,7 @@ __all__ = ["Prepared", "delete_cases", "insert_cases", "prepare"]
 class Prepared(NamedTuple):
     """A case that is to be logged. case: what of it its key looks at; counts: what it adds, under its own names.
     values: its columns as stored, in the order of `COLUMNS`; attempts: likewise; words, marks: by which it is found.
+    second: its place, as far as that goes without a number.
     line: where it stands in a file, 0 for no file.
     """
 
@@ -36,6 +37,7 @@ class Prepared(NamedTuple):
     rest: str
     words: str
     marks: str
+    second: int
     edition_hash: str | None
     line: int
 
@@ -69,8 +71,9 @@ def prepare(case: Case, line: int = 0) -> Prepared:
     marks = marks_of(case.symptom, case.end, (attempt.step for attempt in case.attempts))
     attempts = [_stored_attempt(_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
     return Prepared(
-        key_of(case), case_count(case), tuple(values), attempts, _rest(case), words, marks, case.edition_hash, line
-    )
+        key_of(case), case_count(case), tuple(values), attempts, _rest(case), words, marks, place_of(case.closed, 0),
+        case.edition_hash, line,
+    )  # fmt: skip
 
 
 def _stored_attempt(values: tuple[Any, ...]) -> tuple[Any, ...]:
@@ -96,25 +99,22 @@ def _insert(table: str, columns: Sequence[str]) -> str:
     return f"INSERT INTO {table} ({names}) VALUES ({', '.join('?' * len(columns))})"
 
 
-_in_order = itemgetter(*OF_LOG)
-_INSERT_CASE = _insert("cases", (*COLUMNS.values(), *OF_LOG))
+_INSERT_CASE = _insert("cases", (*COLUMNS.values(), *OfLog._fields))
 _INSERT_ATTEMPT = _insert("attempts", ("case", "position", *OF_ATTEMPT))
 _INSERT_FACT = _insert("case_facts", ("case", "fact", "value"))
 
 
-def insert_cases(connection: Connection, cases: Sequence[tuple[Prepared, dict[str, Any]]]) -> None:
-    """Put cases into the log, each with the columns that are the log's own, `number` among them, as they are stored."""
+def insert_cases(connection: Connection, cases: Sequence[tuple[Prepared, OfLog]]) -> None:
+    """Put cases into the log."""
     if not cases:
         return
     rows, attempts, facts, entries = [], [], [], []
-    for prepared, own in cases:
-        number, case = own["number"], prepared.case
-        place = place_of(case.closed, number)
-        of_log = {**own, "site": case.site, "rest": prepared.rest, "place": place}
-        rows.append(prepared.values + _in_order(of_log))
+    for prepared, of_log in cases:
+        number = of_log.number
+        rows.append(prepared.values + of_log)
         attempts += [(number, position, *values) for position, values in enumerate(prepared.attempts)]
-        facts += [(number, fact, value) for fact, value in case.facts.items()]
-        entries.append(Entry(place, prepared.words, prepared.marks))
+        facts += [(number, fact, value) for fact, value in prepared.case.facts.items()]
+        entries.append(Entry(of_log.place, prepared.words, prepared.marks))
     for statement, many in ((_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_FACT, facts)):
         plain(connection).executemany(statement, many)
     enter(connection, entries)

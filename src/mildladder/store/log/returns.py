@@ -9,7 +9,6 @@ they came.
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import pairwise
@@ -64,7 +63,8 @@ def link(
     changed = [*removed, *added]
     groups: dict[tuple[str, str], list[Visit]] = defaultdict(list)
     moments: dict[tuple[str, str], list[datetime]] = defaultdict(list)
-    for visit in (*_near(connection, changed, window), *added):
+    near = _near(connection, changed, window, is_growing=not removed)
+    for visit in (*near, *added):
         groups[visit.symptom, visit.unit].append(visit)
     for visit in changed:
         moments[visit.symptom, visit.unit].append(visit.opened)
@@ -79,20 +79,27 @@ def link(
     return fresh, moved
 
 
-def _near(connection: Connection, changed: Sequence[Visit], window: timedelta) -> Iterable[Visit]:
-    """The logged cases of the same symptoms and units that may stand otherwise now, and those that they stand by."""
+def _near(connection: Connection, changed: Sequence[Visit], window: timedelta, is_growing: bool) -> Iterable[Visit]:
+    """The logged cases of the same symptoms and units that may stand otherwise now, and those that they stand by.
+
+    is_growing: cases only come. Those that came back before the first of these are left out then: most of a unit's
+    history.
+    """
     if not changed:
         return
     reach = max(window, _LEAST_REACH)
     execute = plain(connection).execute
     for (symptom, unit), (opened, closed) in _spans(changed).items():
-        rows = execute(_NEAR, (symptom, unit, as_stored(opened - reach), as_stored(closed + reach)))
-        for *stored, came_back, is_double, text in rows:
-            with suppress(ValueError):
+        within = (symptom, unit, as_stored(opened - reach), as_stored(closed + reach))
+        growing = (as_stored(opened - 2 * _TWICE), as_stored(opened)) if is_growing else ()
+        for *stored, came_back, is_double, text in execute(_NEAR_GROWING if is_growing else _NEAR, (*within, *growing)):
+            try:
                 visit = stored_visit(symptom, unit, stored)
-                visit.attempts = tried_in(text)
                 visit.link = Link(from_stored(came_back) if came_back else None, bool(is_double))
-                yield visit
+            except ValueError:
+                continue
+            visit.attempts = tried_in(text)
+            yield visit
 
 
 _NEAR = (
@@ -100,6 +107,8 @@ _NEAR = (
     " FROM cases JOIN strata ON strata.number = cases.stratum JOIN signatures ON signatures.number = cases.signature"
     " WHERE cases.symptom = ? AND unit = ? AND closed >= ? AND opened <= ?"
 )
+_CURED = ", ".join(f"'{end}'" for end in sorted(CURED))
+_NEAR_GROWING = f'{_NEAR} AND (opened >= ? OR ("end" IN ({_CURED}) AND (came_back IS NULL OR came_back > ?)))'
 
 
 def _spans(changed: Sequence[Visit]) -> dict[tuple[str, str], tuple[datetime, datetime]]:
@@ -134,8 +143,12 @@ def links_of(
 ) -> Iterable[tuple[Visit, Link]]:
     """How each case of one symptom and unit stands to the others; those without a unit stand alone.
 
-    changed: openings of cases that came or went, in order: only what these may touch is looked at; None: all.
+    changed: openings of cases that came or went, in order: of how a logged case stands only what these may touch is
+    worked out, for not all that it stands by may be among the visits; None: all of it.
     """
+    if len(visits) == 1 and (changed is None or visits[0].number is None):
+        yield visits[0], Link(visits[0].told_back, is_double=False)
+        return
     visits.sort(key=lambda visit: (visit.opened, visit.id))
     openings = [visit.opened for visit in visits]
     last: dict[str, Visit] = {}
@@ -145,16 +158,23 @@ def links_of(
             continue
         before = last.get(visit.attempts) if visit.attempts else None
         last[visit.attempts] = visit
-        if changed is None or visit.number is None or _is_touched(visit, changed, window):
-            is_double = before is not None and visit.opened - before.opened <= _TWICE
+        is_double = before is not None and visit.opened - before.opened <= _TWICE
+        if changed is None or visit.link is None:
             yield visit, Link(_came_back(visit, visits, openings, window), is_double)
+        else:
+            may_return, stood = _may_return(visit, changed, window), visit.link
+            came_back = _came_back(visit, visits, openings, window) if may_return else stood.came_back
+            yield visit, Link(came_back, is_double if _is_near(visit, changed) else stood.is_double)
 
 
-def _is_touched(visit: Visit, changed: Sequence[datetime], window: timedelta) -> bool:
+def _may_return(visit: Visit, changed: Sequence[datetime], window: timedelta) -> bool:
     after = bisect_left(changed, visit.closed)
-    may_return = visit.is_cured and after < len(changed) and changed[after] <= visit.closed + window
+    return visit.is_cured and after < len(changed) and changed[after] <= visit.closed + window
+
+
+def _is_near(visit: Visit, changed: Sequence[datetime]) -> bool:
     near = bisect_left(changed, visit.opened - _TWICE)
-    return may_return or (near < len(changed) and changed[near] <= visit.opened + _TWICE)
+    return near < len(changed) and changed[near] <= visit.opened + _TWICE
 
 
 def _came_back(

@@ -13,7 +13,7 @@ from sqlalchemy import Connection
 from mildladder.core.errors import Unavailable
 from mildladder.core.model import Case
 from mildladder.core.model.versions import brought_up
-from mildladder.store.log.columns import COLUMNS, OF_ATTEMPT, OF_LOG
+from mildladder.store.log.columns import COLUMNS, OF_ATTEMPT, OfLog
 from mildladder.store.log.prepared import Prepared
 from mildladder.store.log.raw import plain
 from mildladder.store.moments import from_stored
@@ -37,12 +37,12 @@ class LoggedCase:
     signature: int
 
 
-_READ = ", ".join(f'"{name}"' for name in (*COLUMNS.values(), *OF_LOG))
+_READ = ", ".join(f'"{name}"' for name in (*COLUMNS.values(), *OfLog._fields))
 _READ_ATTEMPTS = ", ".join(f'"{name}"' for name in ("case", *OF_ATTEMPT))
 _LISTS = ("harmed", "ways")
 _MOST_NAMED = 900
 _FIELDS = {name: place for place, name in enumerate(COLUMNS)}
-_LOGS = {name: place for place, name in enumerate(OF_LOG, start=len(COLUMNS))}
+_LOGS = {name: place for place, name in enumerate(OfLog._fields, start=len(COLUMNS))}
 _NUMBER = _LOGS["number"]
 
 

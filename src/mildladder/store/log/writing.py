@@ -5,14 +5,16 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from functools import cached_property
-from typing import Any
+from typing import NamedTuple
 
+from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import CaseCount
 from mildladder.core.evidence.signature import tried_in
 from mildladder.core.model import Case
 from mildladder.store.log.bare import bare_cases
+from mildladder.store.log.columns import OfLog
 from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.keys import GUIDED, Counting, Link, counted, counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
@@ -78,7 +80,7 @@ def unlog_cases(session: Session, numbers: Sequence[int], return_window: int) ->
     """Take cases out of the log, as if they had never been in it."""
     for start in range(0, len(numbers), _BATCH):
         rows = load_cases(session.connection(), "number", numbers[start : start + _BATCH])
-        _change(session, rows, [], counting_of(session), timedelta(days=return_window), Numbers())
+        _change(session, rows, [], None, counting_of(session), timedelta(days=return_window), Numbers())
 
 
 def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done: Logged, known: Numbers) -> None:
@@ -98,7 +100,7 @@ def _log(session: Session, batch: Mapping[str, Prepared], logging: Logging, done
         _keep(session, row, logging)
     counting = counting_of(session)
     window = timedelta(days=logging.return_window)
-    _change(session, updated, [(one, logging) for one in put], counting, window, known)
+    _change(session, updated, put, logging, counting, window, known)
     done.of_another_origin += sorted(other)
     done.counts += Counter(new=len(put) - len(updated), updated=len(updated), unchanged=len(same))
 
@@ -123,20 +125,19 @@ def _keep(session: Session, row: LoggedCase, logging: Logging) -> None:
     session.flush()
 
 
-@dataclass(frozen=True)
-class _New:
+class _New(NamedTuple):
     prepared: Prepared
-    logging: Logging
     number: int
     linked: int | None
-    count: CaseCount
+    adds: CaseCount
     visit: Visit
 
 
 def _change(
     session: Session,
     gone: Sequence[LoggedCase],
-    put: Sequence[tuple[Prepared, Logging]],
+    put: Sequence[Prepared],
+    logging: Logging | None,
     counting: Counting,
     window: timedelta,
     known: Numbers,
@@ -152,21 +153,35 @@ def _change(
     visits = [_visit_gone(one) for one in kept]
     delete_cases(connection, list(numbers.values()))
     session.expire_all()
-    news = _numbered(session, put, numbers, counting)
+    news = _numbered(session, put, logging, numbers, counting) if logging else []
     fresh, moved = link(connection, visits, [new.visit for new in news], window)
     _relink(session, moved, changes)
-    made = []
-    for new in news:
-        case, found = new.prepared.case, fresh[new.prepared.id]
-        made.append((new, counted(case, new.count, new.logging.origin, new.linked, found, counting)))
-    known.learn(connection, [one for _, one in made])
-    rows = []
-    for new, adds in made:
-        key = {"stratum": known.strata[adds.stratum], "signature": known.signatures[adds.signature]}
-        changes.add(key["stratum"], key["signature"], adds, 1)
-        rows.append((new.prepared, {**_own(new, fresh[new.prepared.id]), **key}))
-    insert_cases(connection, rows)
+    if logging:
+        _insert(connection, news, logging, fresh, counting, known, changes)
     changes.apply(connection)
+
+
+def _insert(
+    connection: Connection,
+    news: Sequence[_New],
+    logging: Logging,
+    fresh: Mapping[str, Link],
+    counting: Counting,
+    known: Numbers,
+    changes: Changes,
+) -> None:
+    links = [fresh[new.visit.id] for new in news]
+    made = [
+        counted(new.prepared.case, new.adds, logging.origin, new.linked, found, counting)
+        for new, found in zip(news, links, strict=True)
+    ]
+    known.learn(connection, made)
+    rows = []
+    for new, found, adds in zip(news, links, made, strict=True):
+        stratum, signature = known.strata[adds.stratum], known.signatures[adds.signature]
+        changes.add(stratum, signature, adds, 1)
+        rows.append((new.prepared, _of_log(new, logging, found, stratum, signature)))
+    insert_cases(connection, rows)
 
 
 def _visit_gone(kept: KeptKey) -> Visit:
@@ -174,19 +189,19 @@ def _visit_gone(kept: KeptKey) -> Visit:
 
 
 def _numbered(
-    session: Session, put: Sequence[tuple[Prepared, Logging]], numbers: Mapping[str, int], counting: Counting
+    session: Session, put: Sequence[Prepared], logging: Logging, numbers: Mapping[str, int], counting: Counting
 ) -> list[_New]:
     following = session.connection().exec_driver_sql("SELECT coalesce(max(number), 0) FROM cases").scalar_one()
     following = max(following, *numbers.values(), 0) if numbers else following
     news = []
-    for prepared, logging in put:
-        case, number = prepared.case, numbers.get(prepared.id)
+    for prepared in put:
+        number = numbers.get(prepared.id)
         if number is None:
             following += 1
             number = following
-        count = prepared.counts.renamed(counting.aliases)
-        linked = _linked(session, prepared, logging)
-        news.append(_New(prepared, logging, number, linked, count, visit_of(case, tried_in(count.signature))))
+        adds = prepared.counts.renamed(counting.aliases)
+        visit = visit_of(prepared.case, tried_in(adds.signature))
+        news.append(_New(prepared, number, _linked(session, prepared, logging), adds, visit))
     return news
 
 
@@ -202,16 +217,22 @@ def _linked(session: Session, prepared: Prepared, logging: Logging) -> int | Non
     return edition if there is not None and there.content_hash == prepared.edition_hash else None
 
 
-def _own(new: _New, found: Link) -> dict[str, Any]:
-    return {
-        "number": new.number,
-        "origin": new.logging.origin,
-        "who": new.logging.who,
-        "logged": new.logging.logged,
-        "brought_by": new.logging.brought_by,
-        "came_back": as_stored(found.came_back) if found.came_back else None,
-        "linked": new.linked,
-    }
+def _of_log(new: _New, logging: Logging, found: Link, stratum: int, signature: int) -> OfLog:
+    prepared = new.prepared
+    return OfLog(
+        number=new.number,
+        site=prepared.case.site,
+        rest=prepared.rest,
+        origin=logging.origin,
+        who=logging.who,
+        logged=logging.logged,
+        brought_by=logging.brought_by,
+        came_back=as_stored(found.came_back) if found.came_back else None,
+        linked=new.linked,
+        stratum=stratum,
+        signature=signature,
+        place=prepared.second | new.number,
+    )
 
 
 def _relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> None:

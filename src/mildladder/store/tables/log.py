@@ -82,7 +82,7 @@ class CaseRow(Written, Base):
     attempts: Mapped[list["AttemptRow"]] = relationship(order_by="AttemptRow.position", lazy="selectin", viewonly=True)
     facts: Mapped[list["CaseFactRow"]] = relationship(lazy="selectin", viewonly=True)
     __table_args__ = (
-        Index(None, "symptom", "unit", "closed"),
+        Index(None, "symptom", "unit", "closed", "opened"),
         Index(None, "place", unique=True),
     )
 
