@@ -16,6 +16,7 @@ FAULTS = (
     Fault("all of how a case stands is worked out, touched or not", LOG + "returns.py", "if changed is None or visit.link is None:", "if True:"),
     Fault("what has come back never comes back earlier", LOG + "returns.py", "(came_back IS NULL OR came_back > ?)", "(came_back IS NULL OR (came_back > ? AND 0))"),
     Fault("a double of another double is looked for too near", LOG + "returns.py", "opened - 2 * _TWICE", "opened"),
+    Fault("of cases far apart only the first are looked for", LOG + "returns.py", "opened, closed = visit.opened, visit.closed\n", "return\n"),
     Fault("who is alone by now is looked at, touched or not", LOG + "returns.py", "len(visits) == 1 and (changed is None or visits[0].number is None)", "len(visits) == 1"),
     Fault("doubles are counted like others", LOG + "returns.py", "is_double = before is not None and visit.opened", "is_double = False and visit.opened"),
     Fault("cases of the log are not linked anew", LOG + "writing.py", "    _relink(session, moved, changes)\n", ""),

@@ -25,7 +25,7 @@ def units(draw) -> list[Case]:
     made = []
     for number in range(draw(st.integers(2, 7))):
         opened = NOON - timedelta(
-            days=draw(st.sampled_from([0, 1, 5, 13, 14, 30])), minutes=draw(st.sampled_from([0, 30, 60, 90, 120]))
+            days=draw(st.sampled_from([0, 1, 5, 13, 14, 30, 90])), minutes=draw(st.sampled_from([0, 30, 60, 90, 120]))
         )
         closed = opened + timedelta(minutes=draw(st.sampled_from([0, 10, 90, 60 * 24 * 20])))
         end = draw(st.sampled_from(["resolved", "resolved", "handed-off"]))

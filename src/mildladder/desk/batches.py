@@ -37,7 +37,7 @@ __all__ = [
 
 _KIND: Kind = "importing"
 # Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.09
+_HOLD_S = 0.11
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
@@ -228,6 +228,7 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
         collect_young()
         batch = list(islice(cases, size))
         task.database.give_way(since=ended)
+    task.database.bring_out()
     return reader, so_far.done
 
 

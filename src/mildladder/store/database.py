@@ -163,9 +163,13 @@ class Database:
         """
         passed = time.monotonic() - since if since is not None else 0.0
         time.sleep(max(0.0, _GIVE_WAY_S - passed))
+        if time.monotonic() - self._brought_out > _BRING_OUT_S:
+            self.bring_out()
+
+    def bring_out(self) -> None:
+        """Bring what was written out of the write-ahead log, if that is long, so that no later part need do it."""
         log = beside(self.path, "wal")
-        is_due = time.monotonic() - self._brought_out > _BRING_OUT_S
-        if is_due and log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
+        if log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
             self._brought_out = time.monotonic()
             with self.engine.connect() as connection:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")

@@ -12,6 +12,7 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import pairwise
+from operator import attrgetter
 from typing import Any
 
 from sqlalchemy import Connection
@@ -89,10 +90,14 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta, i
         return
     reach = max(window, _LEAST_REACH)
     execute = plain(connection).execute
-    for (symptom, unit), (opened, closed) in _spans(changed).items():
+    seen: set[int] = set()
+    for (symptom, unit), opened, closed in _spans(changed, reach):
         within = (symptom, unit, as_stored(opened - reach), as_stored(closed + reach))
         growing = (as_stored(opened - 2 * _TWICE), as_stored(opened)) if is_growing else ()
         for *stored, came_back, is_double, text in execute(_NEAR_GROWING if is_growing else _NEAR, (*within, *growing)):
+            if stored[0] in seen:
+                continue
+            seen.add(stored[0])
             try:
                 visit = stored_visit(symptom, unit, stored)
                 visit.link = Link(from_stored(came_back) if came_back else None, bool(is_double))
@@ -111,15 +116,21 @@ _CURED = ", ".join(f"'{end}'" for end in sorted(CURED))
 _NEAR_GROWING = f'{_NEAR} AND (opened >= ? OR ("end" IN ({_CURED}) AND (came_back IS NULL OR came_back > ?)))'
 
 
-def _spans(changed: Sequence[Visit]) -> dict[tuple[str, str], tuple[datetime, datetime]]:
-    """From when to when cases of each symptom and unit have come or gone."""
-    spans: dict[tuple[str, str], tuple[datetime, datetime]] = {}
+def _spans(changed: Sequence[Visit], reach: timedelta) -> Iterable[tuple[tuple[str, str], datetime, datetime]]:
+    """From when to when cases of each symptom and unit have come or gone; those far apart each in a span of its own."""
+    groups: dict[tuple[str, str], list[Visit]] = defaultdict(list)
     for visit in changed:
         if visit.unit:
-            key = (visit.symptom, visit.unit)
-            opened, closed = spans.get(key, (visit.opened, visit.closed))
-            spans[key] = (min(opened, visit.opened), max(closed, visit.closed))
-    return spans
+            groups[visit.symptom, visit.unit].append(visit)
+    for key, visits in groups.items():
+        visits.sort(key=attrgetter("opened"))
+        opened, closed = visits[0].opened, visits[0].closed
+        for visit in visits[1:]:
+            if visit.opened - closed > 2 * reach:
+                yield key, opened, closed
+                opened, closed = visit.opened, visit.closed
+            closed = max(closed, visit.closed)
+        yield key, opened, closed
 
 
 def stored_visit(symptom: str, unit: str, row: Sequence[Any]) -> Visit:
