@@ -93,7 +93,7 @@ export const Ladder = (props: LadderProps) => {
   return (
     <section
       aria-label="Ladder"
-      className="min-w-0 flex-1 overflow-auto pl-6 max-md:pl-4 low:flex-none low:overflow-visible"
+      className="isolate min-w-0 flex-1 overflow-auto pl-6 max-md:pl-4 low:flex-none low:overflow-visible"
     >
       <div className="md:min-w-[36rem] xl:min-w-[46rem]">
         <div className="flex text-dense text-faint">

@@ -94,6 +94,8 @@ const NoFigures = ({ ladder, error, onRetry, retry }: NoFiguresProps) => {
   );
 };
 
+type Marks = ReturnType<typeof levelsByRow>;
+
 interface BuilderProps {
   view: DraftView;
   tree: Tree;
@@ -115,10 +117,8 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const blocks = useBlocks(view, tree, { evidence, estimate });
   const linked = keyOfStep(blocks, address.step);
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
-  const marked = useMemo(
-    () => marksOf(blocks, review ?? [], view.keys, now.flaws, tree),
-    [blocks, review, view.keys, now.flaws, tree],
-  );
+  const levels = useLevels(review, view.keys);
+  const marked = useMemo(() => marksOf(blocks, levels, now.flaws, tree), [blocks, levels, now.flaws, tree]);
   const isSeenByUnit = unit.length > 0;
   const isComparing = isAskedToCompare && !isSeenByUnit;
   const undo = () => draft.undo();
@@ -356,16 +356,20 @@ const ListDialog = ({ playbook, text, onText, onClose, onTake }: ListDialogProps
 const isOf = ({ key }: Flaw, { key: rung, item }: RungRowData, tree: Tree): boolean =>
   tree.items.has(key) && (key === rung || (item.key !== "" && tree.isBelow(key, item.key)));
 
-/** The gravest thing that review has to say of each row, by its key; a flaw is as grave as a blocker. */
-function marksOf(
-  blocks: readonly Block[],
-  review: Parameters<typeof levelsByRow>[0],
-  keys: Record<string, string>,
-  flaws: readonly Flaw[],
-  tree: Tree,
-): ReturnType<typeof levelsByRow> {
-  const marks = new Map([...levelsByRow(review)].map(([path, level]) => [keys[path] ?? "", level]));
-  if (flaws.length === 0) return marks;
+/** The gravest thing that review has to say of each row, by its key. Until it has been told of a new state, what it said
+ * of the state before stands: marks that go and come again at each rest in the typing tell nobody anything. */
+function useLevels(review: LadderState["review"], keys: Record<string, string>): Marks {
+  const last = useRef<Marks>(new Map());
+  return useMemo(() => {
+    if (review) last.current = new Map([...levelsByRow(review)].map(([path, level]) => [keys[path] ?? "", level]));
+    return last.current;
+  }, [review, keys]);
+}
+
+/** The mark of each row; a flaw is as grave as a blocker. */
+function marksOf(blocks: readonly Block[], levels: Marks, flaws: readonly Flaw[], tree: Tree): Marks {
+  if (flaws.length === 0) return levels;
+  const marks = new Map(levels);
   for (const block of blocks) {
     for (const row of [block, ...block.side]) {
       if (row.step && flaws.some((flaw) => isOf(flaw, row, tree))) marks.set(row.key, "blocker");

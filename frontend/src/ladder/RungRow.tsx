@@ -17,6 +17,9 @@ export const RATE_WIDTH = 150;
 export const COLUMNS =
   "grid grid-cols-[4.25rem_minmax(0,1fr)_3rem] gap-x-3 md:grid-cols-[4.25rem_minmax(0,1fr)_3rem_7.25rem] xl:grid-cols-[4.25rem_minmax(0,1fr)_3rem_9.5rem_10.5rem]";
 const EFFORT_WIDTH = 110;
+/** A row out of sight is not drawn: a ladder of a hundred rungs costs a key in the text beside it no more than the rows
+ * that are seen. Review's mark stands partly outside of it. */
+const UNSEEN = "[content-visibility:auto] [overflow-clip-margin:0.75rem]";
 /** One line below the title, or a second line of it: never half a line. */
 const TWO_LINES = "block max-h-[2.3rem] overflow-hidden";
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
@@ -59,7 +62,7 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
       aria-label={`Move ${block.step.title}`}
       tabIndex={-1}
       onKeyDown={(event) => onKey(event, block.key, rows)}
-      className="flex h-10 w-5 cursor-grab items-center justify-center text-faint opacity-60 group-hover:opacity-100 group-data-folded:h-5"
+      className="flex h-10 w-5 cursor-grab items-center justify-center text-rail group-hover:text-faint group-data-folded:h-5"
     >
       <Grip />
     </button>
@@ -142,7 +145,7 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
       data-chosen={isChosen || undefined}
       data-picked={rows.picked.has(key) || undefined}
       data-folded={isFolded || undefined}
-      className={`${COLUMNS} group relative h-rung items-center border-rule border-b pr-2 data-folded:h-[calc(var(--spacing-rung)/2)] data-folded:overflow-hidden data-folded:text-faint data-folded:text-dense data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well`}
+      className={`${COLUMNS} ${UNSEEN} group relative h-rung items-center border-rule border-b pr-2 data-folded:h-[calc(var(--spacing-rung)/2)] data-folded:overflow-hidden data-folded:text-faint data-folded:text-dense data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well`}
     >
       {drop}
       <span className="flex items-center">
@@ -242,7 +245,7 @@ const Mark = ({ level }: { level: Level | undefined }) =>
     <span
       role="img"
       aria-label={`Review: ${level}`}
-      className={`absolute left-0 flex size-4 -translate-x-1/2 items-center justify-center font-bold text-tiny ${MARKS[level].tone}`}
+      className={`absolute left-0 flex size-4 -translate-x-3/4 items-center justify-center font-bold text-tiny ${MARKS[level].tone}`}
     >
       {MARKS[level].sign}
     </span>
@@ -263,7 +266,7 @@ const ENDS: Record<string, string> = {
 
 /** What a rail ends in, in words. */
 const RailEndLine = ({ end: { row } }: { end: RailEnd }) => (
-  <div className={`${COLUMNS} h-rung items-center border-rule border-b pr-2`}>
+  <div className={`${COLUMNS} ${UNSEEN} h-rung items-center border-rule border-b pr-2`}>
     <span className="flex">
       <span className="w-12 text-right text-faint">{row.label}</span>
     </span>

@@ -29,10 +29,11 @@ export function useKeys(acts: Acts): void {
 }
 
 function onKeyDown(event: KeyboardEvent): void {
-  if (event.defaultPrevented || isCovered()) return;
+  if (event.defaultPrevented) return;
   const types = isTyping(event.target);
   const name = named(pressed(event), (one) => actOf(one) !== undefined && (!types || isForTyping(one)));
-  if (!name) return;
+  // Asked last, for it looks through the whole page, and most keys are letters of a text.
+  if (!name || isCovered()) return;
   event.preventDefault();
   if (event.repeat && !isHeld(name)) return;
   if (isAnswer(name) && isInHaste(event.timeStamp)) return;
