@@ -104,3 +104,31 @@ def test_a_finding_leads_to_its_rung(page: Page, demo: Served):
     strip = page.get_by_role("region", name="Review")
     strip.get_by_role("button", name=re.compile("Review")).click()
     expect(strip.get_by_role("listitem").first).to_be_visible()
+
+
+WATCH = """
+() => {
+  window.gone = 0;
+  const isMark = (node) => node instanceof Element && (node.getAttribute('aria-label') ?? '').startsWith('Review:');
+  new MutationObserver((many) => {
+    window.gone += many.flatMap(({ removedNodes }) => [...removedNodes]).filter(isMark).length;
+  }).observe(document.querySelector('section[aria-label=Ladder]'), { childList: true, subtree: true });
+}
+"""
+
+
+def test_marks_stay_while_a_new_review_is_waited_for(page: Page, demo: Served):
+    page.goto(f"{demo.address}/playbooks/kiosk-no-card-pad/ladder")
+    # A new step without a word of what to do is marked.
+    line = page.get_by_label("New step at the foot of the ladder")
+    line.fill("Look behind the card pad")
+    line.press("Enter")
+    marks = page.get_by_role("region", name="Ladder").get_by_role("img", name=re.compile("Review: (warning|blocker)"))
+    expect(marks.first).to_be_visible()
+    page.locator("[data-rung]").first.click()
+    page.evaluate(WATCH)
+    with page.expect_response(lambda answer: "/draft/review" in answer.url) as reviewed:
+        page.get_by_label("Why it stands here").fill("It costs nothing and is often all")
+    assert reviewed.value.ok
+    expect(marks.first).to_be_visible()
+    assert page.evaluate("window.gone") == 0
