@@ -118,9 +118,9 @@ MAIN_LINE = "[data-rung]:not(ol ol [data-rung])"
 
 
 def rung_titles(page: Page) -> list[str]:
-    """The steps of the main line as they stand on the screen."""
+    """The steps of the main line, drawn or, being out of sight, not yet."""
     expect(page.locator(MAIN_LINE).first).to_be_visible()
-    return page.locator(MAIN_LINE).all_inner_texts()
+    return page.locator(MAIN_LINE).all_text_contents()
 
 
 def rung(page: Page, step: str) -> Locator:

@@ -31,7 +31,7 @@ def enter(page: Page, label: str, value: str) -> None:
 def test_side_rails_stand_below_their_rung_and_move_with_it(page: Page, demo: Served):
     page.goto(f"{demo.address}/playbooks/gate-arm-up/ladder")
     expect(page.locator("[data-rung]").first).to_be_visible()
-    before = page.locator("[data-rung]").all_inner_texts()
+    before = page.locator("[data-rung]").all_text_contents()
     assert before[:3] == [
         "Clear the hold-open setting",
         "Ask the duty officer to unlock the lane page",
@@ -45,7 +45,7 @@ def test_side_rails_stand_below_their_rung_and_move_with_it(page: Page, demo: Se
     rung(page, "clear-hold").focus()
     page.keyboard.press("Alt+ArrowDown")
     expect(page.locator("[data-rung]").first).to_have_text("Restart the lane unit")
-    assert page.locator("[data-rung]").all_inner_texts()[1:3] == before[:2]
+    assert page.locator("[data-rung]").all_text_contents()[1:3] == before[:2]
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("[data-rung]").first).to_have_text(before[0])
 

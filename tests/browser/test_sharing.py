@@ -88,7 +88,7 @@ def test_the_ladder_is_seen_as_one_sort_of_unit_meets_it_and_a_link_leads_there(
     expect(page.get_by_text("no such unit comes to it")).to_have_count(1)
     assert totals.inner_text() != before
     page.locator("[data-rung]").nth(2).click()
-    chosen = page.locator("[data-rung]").nth(2).inner_text()
+    chosen = page.locator("[data-rung]").nth(2).text_content()
     expect(page).to_have_url(re.compile(r"unit=lamps%3Alit&rung="))
     page.goto(page.url)
     expect(page.locator("[data-rung][aria-current]")).to_have_text(chosen)
