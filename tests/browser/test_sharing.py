@@ -45,6 +45,7 @@ def test_steps_from_the_library_and_typed_ones_come_in_the_order_of_their_lines(
     expect(page.locator("[data-rung]", has_text="Look at the lamp")).to_be_visible()
     saved(page)
     page.reload()
+    expect(page.locator("[data-rung]", has_text="Look at the lamp")).to_be_visible()
     titles = rung_titles(page)
     assert titles.index("Look at the lamp") == titles.index("Wipe the print head") + 1
     for _ in range(2):
