@@ -101,9 +101,9 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta, i
             try:
                 visit = stored_visit(symptom, unit, stored)
                 visit.link = Link(from_stored(came_back) if came_back else None, bool(is_double))
+                visit.attempts = tried_in(text)
             except ValueError:
                 continue
-            visit.attempts = tried_in(text)
             yield visit
 
 
