@@ -118,3 +118,14 @@ def test_a_server_that_is_gone_is_said_and_what_was_done_is_kept_until_it_is_bac
     expect(page.locator("[data-rung]").nth(2)).to_have_text(before[1])
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("[data-rung]").nth(1)).to_have_text(before[1])
+
+
+def test_the_rung_that_has_the_keyboard_is_outlined_as_a_row(page: Page, demo: Served):
+    page.goto(demo.address + KIOSK)
+    page.locator("[data-rung]").first.focus()
+    page.keyboard.press("ArrowDown")
+    button = page.locator("[data-rung]").nth(1)
+    expect(button).to_be_focused()
+    around = button.locator("xpath=ancestor::div[1]")
+    expect(around).to_have_css("outline-style", "solid")
+    expect(around).to_have_css("outline-offset", "-2px")

@@ -145,7 +145,7 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
       data-chosen={isChosen || undefined}
       data-picked={rows.picked.has(key) || undefined}
       data-folded={isFolded || undefined}
-      className={`${COLUMNS} ${UNSEEN} group relative h-rung items-center border-rule border-b pr-2 data-folded:h-[calc(var(--spacing-rung)/2)] data-folded:overflow-hidden data-folded:text-faint data-folded:text-dense data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well`}
+      className={`${COLUMNS} ${UNSEEN} group relative h-rung items-center border-rule border-b pr-2 data-folded:h-[calc(var(--spacing-rung)/2)] data-folded:overflow-hidden data-folded:text-faint data-folded:text-dense data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well has-[[data-rung]:focus-visible]:outline-2 has-[[data-rung]:focus-visible]:-outline-offset-2 has-[[data-rung]:focus-visible]:outline-slate`}
     >
       {drop}
       <span className="flex items-center">
@@ -167,7 +167,7 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
             data-rung={key}
             tabIndex={isChosen ? 0 : -1}
             title={step.title}
-            className={`block max-w-full text-left font-semibold group-data-folded:truncate group-data-folded:font-normal ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
+            className={`block max-w-full text-left font-semibold outline-none group-data-folded:truncate group-data-folded:font-normal ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
             onClick={() => rows.onChoose(key)}
             onFocus={() => rows.onChoose(key)}
             onKeyDown={(event) => onKey(event, key, rows)}
