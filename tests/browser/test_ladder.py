@@ -6,6 +6,7 @@ from tests.browser.conftest import Served, new_context, rung_titles, saved, sit_
 from tests.browser.rough import rough_line
 
 KIOSK = "/playbooks/kiosk-faint-tickets/ladder"
+FOLDED = "/playbooks/kiosk-no-card-pad/ladder?unit=lamps:lit"
 
 
 def drag(page: Page, title: str, to: str) -> None:
@@ -129,3 +130,21 @@ def test_the_rung_that_has_the_keyboard_is_outlined_as_a_row(page: Page, demo: S
     around = button.locator("xpath=ancestor::div[1]")
     expect(around).to_have_css("outline-style", "solid")
     expect(around).to_have_css("outline-offset", "-2px")
+
+
+# What the browser takes a row for before it is drawn, and how high it is then.
+HEIGHTS = """rows => rows.map(row => {
+  const drawn = row.getBoundingClientRect().height;
+  row.style.contentVisibility = 'hidden';
+  const undrawn = row.getBoundingClientRect().height;
+  row.style.contentVisibility = '';
+  return [undrawn, drawn];
+})"""
+
+
+def test_rows_stand_as_high_before_they_are_drawn(page: Page, demo: Served):
+    page.goto(demo.address + FOLDED)
+    expect(page.locator("[data-folded]")).to_have_count(1)
+    heights = page.locator("section[aria-label=Ladder] li:not(li li):has([data-rung])").evaluate_all(HEIGHTS)
+    assert len({drawn for _, drawn in heights}) == 3, "plain, folded, with a side rail"
+    assert [undrawn for undrawn, _ in heights] == [drawn for _, drawn in heights]

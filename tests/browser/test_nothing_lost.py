@@ -76,7 +76,9 @@ def test_what_a_version_before_left_waiting_is_sent(page: Page, demo: Served):
     page.reload()
     expect(heading(page)).to_have_text(FIRST)
     # The case can be read as it stands now a moment before its answer is acknowledged.
-    page.wait_for_function("() => !Object.keys(localStorage).some((name) => /^mild-ladder-(waiting|unsent)/.test(name))")
+    page.wait_for_function(
+        "() => !Object.keys(localStorage).some((name) => /^mild-ladder-(waiting|unsent)/.test(name))"
+    )
     assert on_server(page, demo)["number"] == 2
 
 

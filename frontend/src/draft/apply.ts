@@ -1,6 +1,6 @@
 /** Do an edit on a working form: what is done, the inverse of it, and what could not be done, kept as conflicts. The twin
  * of `core/draft/apply.py`; both run the same cases. */
-import { alike, CONFLICTS, Editor, type Item, itemsIn, ROOT, type Where } from "./tree";
+import { alike, CONFLICTS, Editor, type Item, itemsIn, ROOT, type Tree, type Where } from "./tree";
 
 export interface Place {
   parent: string;
@@ -26,7 +26,7 @@ export interface Stamp {
 }
 
 export interface Applied {
-  root: Item;
+  tree: Tree;
   /** To be replayed without checks. */
   done: Operation[];
   /** What undoes that, in order. */
@@ -47,18 +47,18 @@ export interface Conflict extends Item {
   by?: number;
 }
 
-export function apply(root: Item, operations: readonly Operation[], stamp: Stamp, isUndo = false): Applied {
+export function apply(form: Item | Tree, operations: readonly Operation[], stamp: Stamp, isUndo = false): Applied {
   const comingBack = operations.flatMap((one) => (isUndo && one.op === "restore" ? [one.key] : []));
-  const edit = new Edit(root, stamp, isUndo, new Set(comingBack));
+  const edit = new Edit(form, stamp, isUndo, new Set(comingBack));
   operations.forEach((operation, index) => {
     edit.do(index, operation);
   });
-  return { root: edit.tree.root, done: edit.done, inverse: edit.inverse.reverse(), conflicts: [...edit.conflicts] };
+  return { tree: edit.tree, done: edit.done, inverse: edit.inverse.reverse(), conflicts: [...edit.conflicts] };
 }
 
 /** The tree after what was done, which is not checked. */
-export function replayed(root: Item, done: readonly Operation[]): Item {
-  const tree = new Editor(root);
+export function replayed(form: Item | Tree, done: readonly Operation[]): Tree {
+  const tree = new Editor(form);
   for (const one of done) {
     if (one.op === "set") tree.set(one.key, one.path, one.value);
     else if (one.op === "insert") tree.insert(whereOf(one), one.item);
@@ -66,7 +66,7 @@ export function replayed(root: Item, done: readonly Operation[]): Item {
     else if (one.op === "drop") tree.drop(one.key);
     else tree.markOut(one.key, one.op === "remove");
   }
-  return tree.root;
+  return tree;
 }
 
 const whereOf = (one: Place): Where => ({ parent: one.parent, list: one.list, after: one.after ?? null });
@@ -78,13 +78,13 @@ class Edit {
   readonly conflicts = new Set<string>();
 
   constructor(
-    root: Item,
+    form: Item | Tree,
     private readonly stamp: Stamp,
     private readonly isUndo: boolean,
     /** What an undo puts back further on: moving something there first takes nothing out of sight. */
     private readonly comingBack: ReadonlySet<string>,
   ) {
-    this.tree = new Editor(root);
+    this.tree = new Editor(form);
   }
 
   do(index: number, operation: Operation): void {

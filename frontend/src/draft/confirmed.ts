@@ -2,14 +2,14 @@
 import { apply, type Operation, replayed, type Stamp } from "./apply";
 import type { EditView, Flaw, Since } from "./standing";
 import type { Pending } from "./storage";
-import type { Item } from "./tree";
+import { type Item, Tree } from "./tree";
 
 type Waiting = (edit: EditView) => { one: Pending; stamp: Stamp } | undefined;
 
 export class Confirmed {
   constructor(
     public revision: number,
-    public root: Item,
+    public tree: Tree,
     /** What takes each group back, as far as this page knows. */
     readonly inverses: Map<string, Operation[]> = new Map(),
   ) {}
@@ -18,7 +18,7 @@ export class Confirmed {
    * cannot make the tree of the answer and must read it. waiting: an edit of its own that was done as it was sent. */
   heard(answer: Since, waiting: Waiting): EditView[] | undefined {
     if (answer.form && answer.revision >= this.revision) {
-      this.root = answer.form as Item;
+      this.tree = new Tree(answer.form as Item);
       this.revision = answer.revision;
     }
     const heard: EditView[] = [];
@@ -26,22 +26,22 @@ export class Confirmed {
       if (edit.revision !== this.revision + 1) continue;
       const after = this.after(edit, waiting);
       if (!after) return undefined;
-      this.root = after;
+      this.tree = after;
       this.revision = edit.revision;
       heard.push(edit);
     }
     return this.revision < answer.revision ? undefined : heard;
   }
 
-  private after(edit: EditView, waiting: Waiting): Item | undefined {
+  private after(edit: EditView, waiting: Waiting): Tree | undefined {
     try {
-      if (edit.done) return replayed(this.root, edit.done as unknown as Operation[]);
+      if (edit.done) return replayed(this.tree, edit.done as unknown as Operation[]);
       const mine = waiting(edit);
       if (!mine?.one.operations) return undefined;
       const { one, stamp } = mine;
-      const made = apply(this.root, mine.one.operations, stamp);
+      const made = apply(this.tree, mine.one.operations, stamp);
       this.inverses.set(one.group, [...made.inverse, ...(this.inverses.get(one.group) ?? [])]);
-      return made.root;
+      return made.tree;
     } catch {
       return undefined;
     }

@@ -55,7 +55,7 @@ class FakeServer implements Server {
     if (number < expected) return;
     if (number > expected) throw refusal(409, { type: "outrun", next: expected });
     const made = apply(this.root, operations, { client, number, who: 1, at: "2026-03-01T12:00:00Z" });
-    this.root = made.root;
+    this.root = made.tree.root;
     this.next.set(client, number + 1);
     this.edits.push({ revision: this.edits.length + 2, client, sent: number, done: made.done });
   }

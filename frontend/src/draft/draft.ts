@@ -358,7 +358,7 @@ export class Draft {
 
   /** The draft as it was read is what is confirmed from now on. */
   private take({ revision, form, flaws, saved, undo, redo }: DraftForm): void {
-    this.confirmed = new Confirmed(revision, form as Item, this.confirmed?.inverses);
+    this.confirmed = new Confirmed(revision, new Tree(form as Item), this.confirmed?.inverses);
     this.told = { ...this.told, flaws, saved, undo: undo ?? undefined, redo: redo ?? undefined };
   }
 
@@ -392,15 +392,13 @@ export class Draft {
   };
 
   private made(): Standing {
-    const before = this.standing as Standing | undefined;
-    const root = this.shownRoot();
-    const tree = root && (before?.tree?.root === root ? before.tree : new Tree(root));
+    const tree = this.shown();
     const undo = this.undoable();
     return {
       tree,
       revision: this.confirmed?.revision ?? 0,
       coming: this.isSending && this.confirmed && this.queue.length === 1 ? this.confirmed.revision + 1 : undefined,
-      isAhead: root !== this.confirmed?.root || this.queue.some((one) => one.deed),
+      isAhead: tree !== this.confirmed?.tree || this.queue.some((one) => one.deed),
       waiting: this.queue.length,
       held: this.queue.length > 0 || this.held === NOBODY ? this.held : undefined,
       refused: this.refused,
@@ -415,18 +413,18 @@ export class Draft {
     };
   }
 
-  private shownRoot(): Item | undefined {
+  private shown(): Tree | undefined {
     if (!this.confirmed) return undefined;
     const inverses = new Map(this.confirmed.inverses);
-    let { root } = this.confirmed;
+    let { tree } = this.confirmed;
     for (const one of this.queue) {
       const operations = one.operations ?? (one.undo ? inverses.get(one.undo) : undefined);
       if (!operations) continue;
-      const made = apply(root, operations, this.stamp(one), one.undo !== undefined);
+      const made = apply(tree, operations, this.stamp(one), one.undo !== undefined);
       inverses.set(one.group, [...made.inverse, ...(inverses.get(one.group) ?? [])]);
-      root = made.root;
+      tree = made.tree;
     }
-    return root;
+    return tree;
   }
 }
 

@@ -71,14 +71,20 @@ export function valueAt(item: object, path: readonly string[]): unknown {
 
 /** A working form to be read. */
 export class Tree {
-  readonly items = new Map<string, Item>();
+  root: Item;
+  readonly items: Map<string, Item>;
   /** Where each item but the root stands. */
-  readonly spots = new Map<string, Spot>();
+  readonly spots: Map<string, Spot>;
   private readonly seen = new Map<string, boolean>();
   private named: Map<string, [string, readonly string[]][]> | undefined;
 
-  constructor(public root: Item) {
-    this.enter(root);
+  /** Made of another tree it holds the same items, without walking through them again. */
+  constructor(form: Item | Tree) {
+    const before = form instanceof Tree ? form : undefined;
+    this.root = before?.root ?? (form as Item);
+    this.items = new Map(before?.items);
+    this.spots = new Map(before?.spots);
+    if (!before) this.enter(this.root);
   }
 
   protected enter(item: Item): void {

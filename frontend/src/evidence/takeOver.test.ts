@@ -29,7 +29,7 @@ const guess = (more: Partial<Guess>): Guess => ({
   is_contradicted: true,
   ...more,
 });
-const taken = (one: Guess) => new Tree(apply(root, takingOver(new Tree(root), one), stamp).root);
+const taken = (one: Guess) => apply(root, takingOver(new Tree(root), one), stamp).tree;
 
 describe("a learned figure", () => {
   it("stands in place of the guess, in hundredths", () => {
@@ -55,7 +55,7 @@ describe("a learned figure", () => {
 
   it("shares the causes that the draft names", () => {
     const shares = [guess({ what: "cause", step: null, seen: { mean: 0.3333, low: 0.3, high: 0.4 } })];
-    const tree = new Tree(apply(root, takingShares(new Tree(root), shares), stamp).root);
+    const tree = apply(root, takingShares(new Tree(root), shares), stamp).tree;
     expect(tree.value("c1", ["weight"])).toBe(33.3);
   });
 
@@ -63,7 +63,7 @@ describe("a learned figure", () => {
     const unit = (value: string, mean: number) =>
       guess({ what: "unit", step: null, about: "model", value, seen: { mean, low: mean, high: mean } });
     const shares = [unit("GR4", 0.2501), unit("GR6", 0.7499)];
-    const tree = new Tree(apply(root, takingUnits(new Tree(root), shares), stamp).root);
+    const tree = apply(root, takingUnits(new Tree(root), shares), stamp).tree;
     expect(tree.value("f1", ["choices"])).toEqual({ GR4: 0.25, GR6: 0.75 });
     expect(takingUnits(tree, shares)).toEqual([]);
     expect(takingUnits(new Tree(root), [unit("GR4", 1)])).toEqual([]);

@@ -72,7 +72,8 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
       ref={ref}
       data-holding={isHolding || undefined}
       data-dragging={isDragging || undefined}
-      className="data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass"
+      style={{ containIntrinsicBlockSize: heightOf(block) }}
+      className={`${UNSEEN} data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass`}
     >
       <RungLine rung={block} handle={handle} isFolded={block.isFolded} drop={<RailDrop host={block.key} />} {...rows} />
       {block.side.length > 0 && (
@@ -85,6 +86,10 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
     </li>
   );
 }, areAlike);
+
+/** How high a rung stands with its side rails, for the browser to know before it draws them. */
+const heightOf = ({ isFolded, side }: Block): string =>
+  `calc(${(isFolded ? 0.5 : 1) + side.length} * var(--spacing-rung))`;
 
 function areAlike(was: BlockRowProps, now: BlockRowProps): boolean {
   const { block } = now;

@@ -20,7 +20,7 @@ const root = {
   ],
 } as unknown as Item;
 const stamp = { client: "c", number: 1, who: 1, at: "2026-03-01T12:00:00Z" };
-const after = (operations: readonly Operation[], from: Item = root) => new Tree(apply(from, operations, stamp).root);
+const after = (operations: readonly Operation[], from: Item = root) => apply(from, operations, stamp).tree;
 const rows = (tree: Tree) => rowsOf(tree).map(({ label, says, via }) => [label, says, via]);
 
 describe("rungs that are built", () => {

@@ -57,7 +57,7 @@ describe("a move", () => {
         at: "",
       },
     );
-    expect(mainLine(new Tree(made.root))).toEqual(wanted);
+    expect(mainLine(made.tree)).toEqual(wanted);
     expect(made.done).toHaveLength(1);
   });
 
@@ -74,6 +74,6 @@ describe("a move", () => {
         at: "",
       },
     );
-    expect(mainLine(new Tree(made.root))).toEqual(both);
+    expect(mainLine(made.tree)).toEqual(both);
   });
 });

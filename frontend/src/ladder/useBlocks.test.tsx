@@ -32,7 +32,7 @@ it("moves a rung and leaves every row beyond the two the very same object, befor
   order.splice(5, 2, sixth, fifth);
   let keys = 0;
   const moving = operationsFor(before, order, [fifth], () => `k${keys++}`);
-  const after = new Tree(apply(root, moving, { client: "c", number: 1, who: 1, at: "2026-03-01T12:00:00Z" }).root);
+  const after = apply(root, moving, { client: "c", number: 1, who: 1, at: "2026-03-01T12:00:00Z" }).tree;
   const { result, rerender } = renderHook(
     ({ view, tree }) => useBlocks(view, tree, { evidence: undefined, estimate: undefined }),
     {

@@ -17,7 +17,7 @@ const root: Item = {
 } as unknown as Item;
 const tree = new Tree(root);
 const stamp = { client: "c", number: 1, who: 1, at: "2026-03-01T12:00:00Z" };
-const after = (operations: Parameters<typeof apply>[1]) => new Tree(apply(root, operations, stamp).root);
+const after = (operations: Parameters<typeof apply>[1]) => apply(root, operations, stamp).tree;
 
 describe("what quick words say", () => {
   it("becomes a step with what is said alone, its causes by key", () => {
@@ -52,7 +52,7 @@ describe("what quick words say", () => {
   it("is put upon a step that had a title alone", () => {
     const begun = new Tree({ ...root, steps: [{ key: "s1", kind: "fix", title: "Wipe it, 5 min" }] } as Item);
     const operations = saidOf(begun, "s1", { title: "Wipe it", effort: { hands_on: 5 }, findings: [{ title: "Low" }] });
-    const made = new Tree(apply(begun.root, operations, stamp).root);
+    const made = apply(begun.root, operations, stamp).tree;
     expect(made.item("s1")).toMatchObject({ title: "Wipe it", effort: { hands_on: 5 } });
     expect(made.shown("s1", ["findings"]).map(({ title }) => title)).toEqual(["Low"]);
   });
