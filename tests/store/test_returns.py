@@ -115,3 +115,15 @@ def test_a_short_case_beside_one_that_was_open_for_weeks_changes_no_return(datab
         assert _stand(session, "U-long")["long"][0] == back.opened
         unlog_cases(session, [row.number for row in load_cases(session.connection(), "id", ["beside"])], WINDOW)
         assert _stand(session, "U-long")["long"][0] == back.opened
+
+
+def test_a_case_whose_tries_cannot_be_read_stops_no_other(database):
+    log = Logging("import", SHELL, NOON, WINDOW)
+    with database.writing() as session:
+        log_cases(session, [_case("broken", 20, timedelta(minutes=10))], log)
+        session.connection().exec_driver_sql(
+            "UPDATE signatures SET text = ? WHERE number = (SELECT signature FROM cases WHERE id = 'broken')", ("{",)
+        )
+        log_cases(session, [_case("next", 12, timedelta(minutes=10)), _case("last", 10, timedelta(minutes=10))], log)
+        found = session.connection().exec_driver_sql("SELECT id, came_back FROM cases WHERE unit = 'U-long'").all()
+    assert {name: bool(came_back) for name, came_back in found} == {"broken": False, "next": True, "last": False}
