@@ -29,7 +29,7 @@ interface TotalsProps {
   unsound?: readonly string[];
   /** The sort of unit that they are figures of, in words; none: of all. */
   unit?: string | undefined;
-  /** What the cases have taught; none while that is worked out, or too few have. */
+  /** What the cases have taught; none while that is worked out, when its line is kept free, or too few have. */
   learned?: LearnedFigures | undefined;
   /** The choice by what the figures are. */
   by?: ReactNode;
@@ -52,9 +52,10 @@ export const Totals = ({ draft, unsound = [], unit, learned, by, children }: Tot
         <span className="block text-dense text-faint">{total.label}</span>
         <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">{total.value}</span>
         {!unit && draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
-        {learned && (
-          <span className="block text-plum text-tiny group-data-[behind]/totals:text-faint low:hidden">
-            {draft.taught_by == null ? `cases say ${total.taught(learned).value}` : total.taught(learned).range}
+        {(learned || by) && (
+          <span className="block min-h-[1lh] text-plum text-tiny group-data-[behind]/totals:text-faint low:hidden">
+            {learned &&
+              (draft.taught_by == null ? `cases say ${total.taught(learned).value}` : total.taught(learned).range)}
           </span>
         )}
       </Asked>

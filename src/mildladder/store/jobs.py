@@ -102,7 +102,7 @@ def last_answers(
     numbers = list(newest.values())
     for start in range(0, len(numbers), _MANY):
         among = JobRow.number.in_(numbers[start : start + _MANY])
-        found |= dict(session.execute(select(JobRow.subject, JobRow.result).where(among)).tuples().all())
+        found |= dict(session.execute(select(JobRow.subject, JobRow.result).where(among)).all())
     return found
 
 

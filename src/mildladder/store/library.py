@@ -73,7 +73,7 @@ def library_ids(session: Session) -> Sequence[str]:
 
 def aliases(session: Session) -> dict[str, str]:
     """For each merged step, the one that it counts as, however often that one was merged on."""
-    into = dict(session.execute(select(AliasRow.old, AliasRow.new)).tuples().all())
+    into = dict(session.execute(select(AliasRow.old, AliasRow.new)).all())
     found = {}
     for old in into:
         new = into[old]

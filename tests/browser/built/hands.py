@@ -19,6 +19,8 @@ class Keyboard:
 
     def __init__(self, page: Page) -> None:
         self.page, self.deeds = page, 0
+        # Asked for once and for all: a chooser that opens before it is asked for stays open where nobody can close it.
+        page.on("filechooser", lambda _: None)
         page.evaluate("""() => {
           window.pointed = 0;
           window.heard = [];

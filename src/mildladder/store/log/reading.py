@@ -76,7 +76,7 @@ def version_of(session: Session, symptom: str) -> int:
     # Whoever reads sees one state of the log throughout; lists ask for every symptom.
     versions = session.info.get(_VERSIONS)
     if versions is None:
-        rows = session.execute(select(TallyVersionRow.symptom, TallyVersionRow.version)).tuples()
+        rows = session.execute(select(TallyVersionRow.symptom, TallyVersionRow.version))
         versions = session.info[_VERSIONS] = dict(rows.all())
     return int(versions.get(symptom, 0))
 
