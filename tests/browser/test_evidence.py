@@ -271,6 +271,24 @@ def test_figures_orders_and_reasons_are_by_the_cases_unless_somebody_chooses_oth
         page.get_by_role("button", name=re.compile("^Undo")).click()
 
 
+def test_what_the_cases_say_of_a_step_stands_where_it_is_edited(page: Page, log: Served):
+    page.goto(f"{log.address}/playbooks/kiosk-faint-tickets/ladder")
+    page.locator("[data-rung]").get_by_text("Set the print darkness to 6").click()
+    side = page.get_by_label("The chosen rung")
+    expect(side).to_contain_text(
+        re.compile(r"took \d+\.\d\smin, its test included, in the median of \d+\stries"), use_inner_text=True
+    )
+    ends = side.get_by_role("listitem").filter(has=page.get_by_label("ends Dirt or glue on the print head", exact=True))
+    expect(ends).to_contain_text(re.compile(r"cases say \d+\s% \(\d+\s% to \d+\s%\)"), use_inner_text=True)
+    take = ends.get_by_role("button", name=re.compile(r"^take \d+"))
+    learned = re.search(r"\d+", take.inner_text())[0]
+    take.press("Enter")
+    expect(ends.get_by_label("ends Dirt or glue on the print head, per cent")).to_have_value(learned)
+    expect(take).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(ends.get_by_label("ends Dirt or glue on the print head", exact=True)).to_have_value("rarely")
+
+
 def test_cases_of_another_system_are_kept_out_of_what_is_estimated_and_speak_again(page: Page, log: Served):
     """An export that names the last step alone: what was tried before it was never written down."""
     lines = [

@@ -1,9 +1,9 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Question } from "../api/types";
+import { asDuration, LENGTHS, type Length } from "../ui/duration";
 import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
-import { asDuration, LENGTHS, type Length } from "./duration";
 
 interface ValueFieldProps {
   question: Question;

@@ -3,7 +3,7 @@ import type { Flaw } from "../draft/standing";
 import { useField, useValue, type Way } from "../draft/useDraft";
 import { useEditing } from "./Editing";
 import { set } from "./operations";
-import { MINUTES, NUMBER, partOf, SHARE, TEXT, within, withPart } from "./ways";
+import { DURATION, MINUTES, NUMBER, partOf, SHARE, TEXT, within, withPart } from "./ways";
 
 export interface FieldPlace {
   item: string;
@@ -122,6 +122,11 @@ export const NumberField = (props: Omit<TextFieldProps, "way">) => <TextField wi
 
 /** Minutes of work, to which waiting and the like can be added in words. */
 export const MinutesField = (props: Omit<TextFieldProps, "way">) => <TextField width="w-24" {...props} way={MINUTES} />;
+
+/** A length of time, such as 4 h. */
+export const DurationField = (props: Omit<TextFieldProps, "way">) => (
+  <TextField width="w-28" {...props} way={DURATION} />
+);
 
 /** A share of one, typed as per cent. */
 export const ShareField = (props: Omit<TextFieldProps, "way" | "unit">) => (

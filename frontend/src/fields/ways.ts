@@ -1,5 +1,6 @@
 /** What a text means that is typed into a field, and how what a field holds is shown as text. */
 import type { Way } from "../draft/useDraft";
+import { durationIn, durationInWords } from "../ui/duration";
 
 export const TEXT: Way = { read: (value) => (value == null ? "" : String(value)), write: (text) => text || null };
 
@@ -35,6 +36,12 @@ export const NAME: Way = {
 export const SHARE: Way = {
   read: (value) => (typeof value === "number" ? String(rounded(value * 100)) : TEXT.read(value)),
   write: (text) => numberIn(text, 100),
+};
+
+/** A length of time, typed as one says it; what is none is kept as it stands and told. */
+export const DURATION: Way = {
+  read: (value) => durationInWords(TEXT.read(value)),
+  write: (text) => durationIn(text) ?? (text || null),
 };
 
 function numberIn(text: string, by: number): number | string | null {

@@ -19,8 +19,9 @@ import { percent, plural, points, tenths } from "../ui/format";
 import type { KeyName } from "../ui/keys";
 import { WhenSeen } from "../ui/WhenSeen";
 import { IfMoved } from "./IfMoved";
+import { Ended, endsOf, Took } from "./Learned";
 import { PlaceSection, RailsSection } from "./RungFields";
-import type { RungRowData } from "./rungs";
+import type { Measured, RungRowData } from "./rungs";
 
 /** What it draws text with is half of the page, and stands below the fold. */
 const AsAgentSees = lazy(async () => ({ default: (await import("./AsAgentSees")).AsAgentSees }));
@@ -28,6 +29,7 @@ const AsAgentSees = lazy(async () => ({ default: (await import("./AsAgentSees"))
 interface InspectorProps {
   draft: DraftView;
   row: RungRowData;
+  measured: Measured;
   review: readonly ReviewFinding[];
   /** What is wrong in the rung or its step, by field. */
   flaws: readonly Flaw[];
@@ -157,7 +159,7 @@ const placeAmongMeasured = (draft: DraftView, key: string): number =>
     .filter(([path]) => !path.includes(".on."))
     .findIndex(([, one]) => one === key);
 
-const StepEditor = ({ draft, row, seen }: InspectorProps & { seen: Step | undefined }) => {
+const StepEditor = ({ draft, row, measured, seen }: InspectorProps & { seen: Step | undefined }) => {
   const { tree } = useEditing();
   const { item, judged, evidence } = row;
   if (!tree.items.has(item.key)) return null;
@@ -176,10 +178,17 @@ const StepEditor = ({ draft, row, seen }: InspectorProps & { seen: Step | undefi
             {tenths(judged.effort)} effort min each time, {tenths(judged.elapsed)} min on the clock
           </p>
         )}
+        <Took evidence={measured.evidence} step={row.step} />
       </EffortSection>
       <RiskSection step={item}>{judged && harmInShort(judged)}</RiskSection>
-      <EndsSection step={item}>
-        <Measured row={row} />
+      <EndsSection
+        step={item}
+        below={({ key, id, name }) => {
+          const guess = endsOf(measured.estimate, row.step.id, [name, id, key]);
+          return guess && <Ended guess={guess} />;
+        }}
+      >
+        <Counted row={row} />
       </EndsSection>
       <FindsSection step={item} />
       <ByUnitSection step={item} />
@@ -210,7 +219,7 @@ function endsInWords({ figures, step }: RungRowData): string {
   return ` and ${verb} ${percent(ended)}${here}`;
 }
 
-const Measured = ({ row: { evidence, step } }: { row: RungRowData }) => {
+const Counted = ({ row: { evidence, step } }: { row: RungRowData }) => {
   if (!evidence) return <p className="text-dense text-faint">No case has come to this step yet.</p>;
   const tested = isTested(step.kind);
   return (

@@ -276,6 +276,7 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
             key={chosen.key}
             draft={view}
             row={chosen}
+            measured={taught}
             review={review ?? []}
             flaws={now.flaws.filter((flaw) => isOf(flaw, chosen, tree))}
             onMoveBy={(by) => moveBy(chosen.key, by)}

@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from "react";
 import type { Item } from "../draft/tree";
 import { useEditing } from "../fields/Editing";
-import { TextField } from "../fields/Field";
+import { DurationField } from "../fields/Field";
 import { doAndFocus } from "../fields/focusing";
 import { ItemList } from "../fields/ItemList";
 import { inserted, keyed, type ListPlace, set } from "../fields/operations";
@@ -106,7 +106,7 @@ const More = ({ item, number, step, onSplit }: MoreProps) => {
   return (
     <Folded says={`${number + 1}: command, hold, condition, picture, ways`} isOpen={carries}>
       <ProseField item={key} path={["copy"]} label="command to copy" isMono {...(step && { step })} />
-      <TextField item={key} path={["hold"]} label="counted hold" placeholder="PT10S" width="w-28" />
+      <DurationField item={key} path={["hold"]} label="counted hold" placeholder="such as 10 s" />
       <ConditionField item={key} label="only when" />
       <PictureField item={key} path={["picture"]} label={`picture of item ${number + 1}`} />
       {onSplit && (

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { type Item, ROOT } from "../draft/tree";
 import { ChanceField, RefField, titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
-import { ChoiceField, NumberField, ShareField, TextField } from "../fields/Field";
+import { ChoiceField, DurationField, NumberField, ShareField, TextField } from "../fields/Field";
 import { HALVES, PROVES, PUT_BACK, UNDOABLE } from "../fields/words";
 import { EffortFields } from "./EffortFields";
 import { HazardList } from "./HazardList";
@@ -115,7 +115,12 @@ export const RiskSection = ({ step, children }: StepProps) => {
   );
 };
 
-export const EndsSection = ({ step, children }: StepProps) => {
+interface EndsProps extends StepProps {
+  /** What is said below a cause. */
+  below?: (cause: Item) => ReactNode;
+}
+
+export const EndsSection = ({ step, below, children }: EndsProps) => {
   const { tree } = useEditing();
   const causes = tree.shown(ROOT, ["causes"]);
   const isTested = step.kind === "fix" || step.kind === "workaround";
@@ -128,23 +133,22 @@ export const EndsSection = ({ step, children }: StepProps) => {
     >
       <ul>
         {causes.map((cause) => (
-          <li
-            key={cause.key}
-            className="flex items-baseline justify-between gap-2 border-rule border-b py-0.5 text-dense"
-          >
-            <span>{titleIn(cause)}</span>
-            <ChanceField item={step.key} path={["fixes", cause.key]} label={`ends ${titleIn(cause)}`} />
+          <li key={cause.key} className="border-rule border-b py-0.5 text-dense">
+            <span className="flex items-baseline justify-between gap-2">
+              <span>{titleIn(cause)}</span>
+              <ChanceField item={step.key} path={["fixes", cause.key]} label={`ends ${titleIn(cause)}`} />
+            </span>
+            {below?.(cause)}
           </li>
         ))}
       </ul>
       <div className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-1">
         <ChoiceField item={step.key} path={["proves"]} label="can be tested" options={PROVES} none="where one stands" />
-        <TextField
+        <DurationField
           item={step.key}
           path={["watch"]}
           label="normal use before it is judged"
-          placeholder="PT4H"
-          width="w-28"
+          placeholder="such as 4 h"
         />
       </div>
       {children}

@@ -8,7 +8,7 @@ from ruamel.yaml import YAML
 
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.soundness import faults, nearest
-from mildladder.core.model import Playbook
+from mildladder.core.model import NOT_OF_PATTERN, Playbook
 from mildladder.core.texts import shortened
 from mildladder.exchange.located import Located, line_of, read_located, validated
 
@@ -89,7 +89,8 @@ def _says(error: dict[str, Any], key: str) -> str:
     if kind == "value_error":
         return str(context["error"])
     if kind == "string_pattern_mismatch":
-        return f"{_short(error['input'])} is no id: use small letters, digits and single hyphens"
+        what, how, _ = NOT_OF_PATTERN[context["pattern"]]
+        return f"{_short(error['input'])} is {what}: {how}"
     return f"{_lower(error['msg'])}, not {_short(error['input'])}"
 
 

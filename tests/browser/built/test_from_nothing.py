@@ -204,7 +204,7 @@ def the_rungs(hands: Keyboard, picture: Path) -> None:
     hands.rung("Load the program again")
     hands.choose("eased by", "Save the counts")
     hands.write("eased to", "5")
-    hands.write("normal use before it is judged", "PT4H")
+    hands.write("normal use before it is judged", "4 h")
     all_saved(hands)
     is_told(hands)
     assert "“Wipe the home sensor” put into a side rail" in hands.heard()

@@ -14,16 +14,25 @@ from mildladder.core.draft.tree import Editor, Item, Path, Tree, alike
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.ladder.work import check_work
-from mildladder.core.model import Document, Shape
+from mildladder.core.model import NOT_OF_PATTERN, Document, Shape
 
 __all__ = ["AsRead", "Flaw", "Sound", "Stead", "as_read", "flaws_of", "sound_tree"]
 
 # So many flaws are looked at before figures are given up; each is looked for in the whole tree.
 _MOST_ROUNDS, _MOST_FLAWS, _MOST_EARLIER = 40, 200, 20
+# What each error of a shape is in a field that people fill in, with what it was measured by.
 _SAYS = {
-    "missing": "this is missing", "string_too_short": "this is empty", "string_too_long": "this is too long",
-    "too_short": "there must be at least one",
+    "missing": "this is missing", "string_too_short": "this is empty",
+    "string_too_long": "this is too long: at most {max_length:,} characters", "too_short": "there must be at least one",
+    "string_type": "this is no text", "float_type": "this is no number", "finite_number": "this is no number",
+    "int_type": "this is no whole number",
+    "greater_than_equal": "this must be at least {ge:,.9g}", "greater_than": "this must be more than {gt:,.9g}",
+    "less_than_equal": "this must be at most {le:,.9g}",
+    "date_from_datetime_parsing": "this is no date such as 2026-04-01",
+    "bool_type": "this is neither yes nor no", "bool_parsing": "this is neither yes nor no",
+    "literal_error": "this is none of what can stand here",
 }  # fmt: skip
+_MOST_SHARE = "this must be at most 100 %"
 
 
 class Flaw(Shape):
@@ -129,7 +138,7 @@ def as_read(tree: Tree) -> AsRead:
         document = Document.model_validate(out.document)
     except ValidationError as error:
         found = [
-            flaw(tuple(str(part) for part in one["loc"][1:]), _SAYS.get(one["type"], _plain(one["msg"])))
+            flaw(tuple(str(part) for part in one["loc"][1:]), _says(one["type"], one.get("ctx") or {}, one["msg"]))
             for one in error.errors(include_url=False, include_input=False)
             if one["loc"] and one["loc"][0] == "playbook"
         ]
@@ -167,6 +176,14 @@ def _once(found: list[Flaw]) -> tuple[Flaw, ...]:
     return tuple(dict.fromkeys(found))[:_MOST_FLAWS]
 
 
-def _plain(says: str) -> str:
-    text = says.removeprefix("Value error, ")
+def _says(kind: str, measured: Mapping[str, Any], message: str) -> str:
+    """An error of a shape in a plain sentence. What is written as per cent has 1 for the most."""
+    if kind == "string_pattern_mismatch" and measured["pattern"] in NOT_OF_PATTERN:
+        what, _, how = NOT_OF_PATTERN[measured["pattern"]]
+        return f"this is {what}: {how}"
+    if kind == "less_than_equal" and measured["le"] == 1:
+        return _MOST_SHARE
+    if kind in _SAYS:
+        return _SAYS[kind].format(**measured)
+    text = message.removeprefix("Value error, ")
     return text[:1].lower() + text[1:]

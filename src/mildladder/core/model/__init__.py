@@ -6,6 +6,7 @@ Everything is frozen: a change is a new document.
 
 from mildladder.core.model.base import (
     FORMAT,
+    NOT_OF_PATTERN,
     SOMETHING_ELSE,
     Amount,
     Baseline,
@@ -79,6 +80,7 @@ from mildladder.core.model.step import (
 
 __all__ = [
     "FORMAT",
+    "NOT_OF_PATTERN",
     "SOMETHING_ELSE",
     "AfterFix",
     "Afterwards",

@@ -9,6 +9,7 @@ from pydantic_core.core_schema import DictSchema
 __all__ = [
     "FORMAT",
     "MOST_LINE",
+    "NOT_OF_PATTERN",
     "SOMETHING_ELSE",
     "Amount",
     "Baseline",
@@ -54,7 +55,8 @@ Baseline = Literal["fails", "works", "cannot-try"]
 Confirmed = Literal["caller", "measured", "assumed", "none"]
 Mode = Literal["mildest", "balanced"]
 
-Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$", max_length=64)]
+_ID = r"^[a-z0-9]+(-[a-z0-9]+)*$"
+Id = Annotated[str, Field(pattern=_ID, max_length=64)]
 MOST_LINE = 300
 Line = Annotated[str, Field(min_length=1, max_length=MOST_LINE)]
 Prose = Annotated[str, Field(min_length=1, max_length=4000)]
@@ -65,8 +67,16 @@ Chance = Share | ChanceWord
 FactType = Literal["choice", "version", "text", "number", "yes-no", "duration"]
 FactValue = Annotated[str, Field(min_length=1, max_length=60)]
 _CLOCK = "([0-9]{1,4}H([0-9]{1,4}M)?([0-9]{1,5}S)?|[0-9]{1,4}M([0-9]{1,5}S)?|[0-9]{1,5}S)"
-Duration = Annotated[str, Field(pattern=rf"^P([0-9]{{1,4}}D|([0-9]{{1,4}}D)?T{_CLOCK})$")]
-PicturePath = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-][A-Za-z0-9_./-]*\.(png|jpg|jpeg|webp)$", max_length=200)]
+_DURATION = rf"^P([0-9]{{1,4}}D|([0-9]{{1,4}}D)?T{_CLOCK})$"
+Duration = Annotated[str, Field(pattern=_DURATION)]
+_PICTURE = r"^[A-Za-z0-9_-][A-Za-z0-9_./-]*\.(png|jpg|jpeg|webp)$"
+PicturePath = Annotated[str, Field(pattern=_PICTURE, max_length=200)]
+# What a text is not that does not fit a pattern; how it is written in a file, and in a field of the builder.
+NOT_OF_PATTERN = {
+    _ID: ("no id", "use small letters, digits and single hyphens", "use letters, digits and spaces"),
+    _DURATION: ("no length of time", "write PT4H for four hours, PT10S for ten seconds", "write 4 h, 30 min or 10 s"),
+    _PICTURE: ("no path of a picture", "write it like pictures/lamp.png", "choose the picture once more"),
+}
 FootingRef = Id
 
 
