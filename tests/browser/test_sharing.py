@@ -100,6 +100,25 @@ def test_the_ladder_is_seen_as_one_sort_of_unit_meets_it_and_a_link_leads_there(
     assert totals.inner_text().split("\n")[1] == before.split("\n")[1]
 
 
+def test_lengths_of_time_are_written_as_people_say_them(page: Page, demo: Served):
+    page.goto(f"{demo.address}/playbooks/handheld-dies/ladder")
+    page.get_by_role("button", name="By unit").click()
+    page.get_by_label("How often does it happen?").select_option(label="2 h")
+    expect(page.get_by_role("region", name="Totals")).to_contain_text("As “2 h”, 60 % of units", use_inner_text=True)
+    page.get_by_role("button", name="All units").click()
+    rung = page.locator("[data-rung]").nth(1)
+    rung.click()
+    side = page.get_by_label("The chosen rung")
+    condition = side.get_by_label("condition: only when")
+    condition.fill('"How often does it happen?" below 1 hour 30 min')
+    expect(side.get_by_text(re.compile("How often does it happen.* is below 90 minutes"))).to_be_visible()
+    condition.press("Tab")
+    expect(condition).to_have_value('"How often does it happen?" below 1 h 30 min')
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    page.goto(f"{demo.address}/playbooks/handheld-dies/symptom")
+    expect(page.get_by_label("share of 6 h")).to_have_value("40")
+
+
 @pytest.mark.parametrize("unit", ["colour:red", "lamps:burnt", "lamps"])
 def test_an_old_link_to_a_sort_of_unit_that_there_is_no_more_leads_back_to_all(page: Page, demo: Served, unit: str):
     page.goto(f"{demo.address}{PAD}?unit={unit}")

@@ -7,6 +7,7 @@ const tree = new Tree({
   facts: [
     { key: "k1", id: "model", ask: "Model on the plate", type: "choice", choices: { GR4: 0.6, "GR 6": 0.4 } },
     { key: "kmood00000", ask: "Mood", type: "text" },
+    { key: "k5", id: "every", ask: "How often is it?", type: "duration", shares: { PT2H: 0.5, P1DT6H: 0.5 } },
   ],
   steps: [{ key: "k2", id: "look", title: "Look at it", findings: [{ key: "kf1", id: "low", title: "Reads low" }] }],
 } as unknown as Item);
@@ -19,6 +20,13 @@ const PAIRS = [
     "not (model in (GR4, model) or look found low)",
     'not ("Model on the plate" in (GR4, model) or "Look at it" found "Reads low")',
   ],
+  ["every below PT2H and kmood00000 is PT2H", '"How often is it?" below 2 h and "Mood" is PT2H'],
+  ["not model is GR4 and model is not GR4", 'not "Model on the plate" is GR4 and "Model on the plate" is not GR4'],
+  [
+    "not every at least P1DT6H or look found low",
+    'not "How often is it?" at least 1 day 6 h or "Look at it" found "Reads low"',
+  ],
+  ["earlier cases at least 2 within 9 days", "earlier cases at least 2 within 9 days"],
   ["earlier resolved by look within 30 days", 'earlier resolved by "Look at it" within 30 days'],
 ] as const;
 
@@ -34,9 +42,19 @@ describe("a condition as one types it", () => {
     }
   });
 
+  it("takes a length of time however it is written", () => {
+    for (const typed of ["2 h", '"2 h"', "2 hours", "2h", "PT2H"]) {
+      expect(asKept(`"How often is it?" above ${typed} and "Mood" known`, tree)).toBe(
+        "every above PT2H and kmood00000 known",
+      );
+    }
+    expect(asKept('"How often is it?" above 2', tree)).toBe("every above 2");
+  });
+
   it("is completed by what may come next", () => {
     const offers = (text: string) => completions(text, text.length, tree).offers.map((one) => one.text);
-    expect(offers("")).toEqual(['"Model on the plate"', '"Mood"', '"Look at it"', "not"]);
+    expect(offers("")).toEqual(['"Model on the plate"', '"Mood"', '"How often is it?"', '"Look at it"', "not"]);
+    expect(offers('"How often is it?" at least ')).toEqual(["2 h", "1 day 6 h"]);
     expect(offers("mo")).toEqual(['"Model on the plate"', '"Mood"']);
     expect(offers('"Model on the plate" ')).toEqual(["is", "is not", "in (", "known"]);
     expect(offers('"Model on the plate" is ')).toEqual(["GR4", '"GR 6"']);

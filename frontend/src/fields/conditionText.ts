@@ -1,7 +1,9 @@
 /** Conditions as one types them: with the titles of facts, steps and findings in quotes, where the draft holds ids; and
  * what may come next at the cursor. */
 import { type Item, ROOT, type Tree } from "../draft/tree";
+import { durationIn, durationInWords } from "../ui/duration";
 import { named, refOf } from "./operations";
+import { valueInWords } from "./values";
 
 interface Word {
   text: string;
@@ -13,6 +15,10 @@ interface Word {
 const WORDS = /"[^"]*"?|[(),]|[^\s"(),]+/g;
 const TESTS = ["is", "in", "below", "above", "at", "known", "found"];
 const VALUES_BEFORE = new Set(["is", "not", "below", "above", "least", "most"]);
+const COMPARING = new Set([...VALUES_BEFORE, "at"]);
+const JOINING = new Set(["and", "or"]);
+/** Of no more words is a length of time made. */
+const LONGEST = 8;
 
 function words(text: string): Word[] {
   const found: Word[] = [];
@@ -28,29 +34,43 @@ function words(text: string): Word[] {
   return found;
 }
 
-type Role = "subject" | "finding" | "step" | undefined;
+type Role = "subject" | "finding" | "step" | "value" | undefined;
 
 /** What a word stands for, by what is around it. */
 function roleOf(all: readonly Word[], at: number): Role {
   const [before, after] = [all[at - 1], all[at + 1]];
   if (before?.text === "found" && !before.isQuoted) return "finding";
   if (before?.text === "by" && all[at - 2]?.text === "resolved") return "step";
-  return after &&
-    !after.isQuoted &&
-    TESTS.includes(after.text) &&
-    !VALUES_BEFORE.has(before?.isQuoted ? "" : (before?.text ?? ""))
-    ? "subject"
-    : undefined;
+  if (isBeforeValue(all, at - 1)) return "value";
+  return after && !after.isQuoted && TESTS.includes(after.text) ? "subject" : undefined;
 }
 
-/** The text with each word that names something replaced. */
-function replaced(text: string, by: (word: Word, role: Role, check: string | undefined) => string | undefined): string {
+/** Whether a value follows: after `not` where that belongs to `is`. */
+function isBeforeValue(all: readonly Word[], at: number): boolean {
+  const word = all[at];
+  if (!word || word.isQuoted) return false;
+  return word.text === "not" ? all[at - 1]?.text === "is" : VALUES_BEFORE.has(word.text);
+}
+
+/** What a value or a finding is one of: a fact, or a check. */
+function aboutOf(all: readonly Word[], at: number, role: Role): string | undefined {
+  if (role === "finding") return all[at - 2]?.text;
+  if (role !== "value") return undefined;
+  return all.slice(0, at).findLast(({ text, isQuoted }) => isQuoted || !COMPARING.has(text))?.text;
+}
+
+type Replacing = (word: Word, role: Role, about: string | undefined) => string | undefined;
+
+/** The text with each word that names something replaced. joined: a run of words from there that is one value. */
+function replaced(text: string, by: Replacing, joined: (all: readonly Word[], at: number) => Word | undefined): string {
   const all = words(text);
   let made = "";
   let from = 0;
-  for (const [at, word] of all.entries()) {
-    const role = isNot(word) ? undefined : roleOf(all, at);
-    const other = role && by(word, role, role === "finding" ? all[at - 2]?.text : undefined);
+  for (const [at, alone] of all.entries()) {
+    if (alone.start < from) continue;
+    const role = isNot(alone) ? undefined : roleOf(all, at);
+    const word = (role === "value" && joined(all, at)) || alone;
+    const other = role && by(word, role, aboutOf(all, at, role));
     if (other === undefined) continue;
     made += text.slice(from, word.start) + other;
     from = word.end;
@@ -58,22 +78,50 @@ function replaced(text: string, by: (word: Word, role: Role, check: string | und
   return made + text.slice(from);
 }
 
+/** The longest run of words that is a length of time. */
+function lengthAt(all: readonly Word[], at: number): Word | undefined {
+  const first = all[at];
+  const until = all.slice(at, at + LONGEST).findIndex(({ text, isQuoted }) => isQuoted || JOINING.has(text));
+  for (let to = at + (until < 0 ? LONGEST : until); first && to > at; to--) {
+    const run = all.slice(at, to);
+    const text = run.map((word) => word.text).join(" ");
+    if (durationIn(text) !== undefined) return { ...first, text, end: run.at(-1)?.end ?? first.end };
+  }
+  return undefined;
+}
+
 const isNot = (word: Word) => !word.isQuoted && (word.text === "not" || word.text === "(");
 
 /** How a condition of the draft is typed: titles in quotes. */
 export const asTyped = (text: string, tree: Tree): string =>
-  replaced(text, ({ text: ref }, role, check) => {
-    const title = titleOf(role === "finding" ? findingOf(tree, check, ref) : thing(tree, role, ref));
-    return title === undefined ? undefined : `"${title}"`;
-  });
+  replaced(
+    text,
+    ({ text: ref }, role, about) => {
+      if (role === "value") return isLength(tree, about) ? durationInWords(ref) : undefined;
+      const title = titleOf(role === "finding" ? findingOf(tree, about, ref) : thing(tree, role, ref));
+      return title === undefined ? undefined : `"${title}"`;
+    },
+    () => undefined,
+  );
 
 /** How the draft holds what was typed. */
 export const asKept = (text: string, tree: Tree): string =>
-  replaced(text, ({ text: title, isQuoted }, role, check) => {
-    if (!isQuoted) return undefined;
-    const found = role === "finding" ? byTitle(findingsOf(tree, check), title) : byTitle(things(tree, role), title);
-    return found && refOf(found);
-  });
+  replaced(
+    text,
+    ({ text: title, isQuoted }, role, about) => {
+      if (role === "value") return isLength(tree, about) ? durationIn(title) : undefined;
+      if (!isQuoted) return undefined;
+      const found = role === "finding" ? byTitle(findingsOf(tree, about), title) : byTitle(things(tree, role), title);
+      return found && refOf(found);
+    },
+    lengthAt,
+  );
+
+/** Whether what is asked there is answered by a length of time. */
+function isLength(tree: Tree, about: string | undefined): boolean {
+  const fact = byTitle(tree.shown(ROOT, ["facts"]), about ?? "") ?? named(tree, "facts", about);
+  return fact?.type === "duration";
+}
 
 const titleOf = (item: Item | undefined): string | undefined => {
   const said = item?.title ?? item?.ask;
@@ -170,5 +218,9 @@ function factAt(before: readonly Word[], tree: Tree): { item: Item; word: Word }
 
 function valuesOf(fact: { item: Item } | undefined, tree: Tree): Completion[] {
   const spread = (fact && (tree.value(fact.item.key, ["choices"]) ?? tree.value(fact.item.key, ["shares"]))) || {};
-  return Object.keys(spread).map((value) => ({ text: /^[\w.-]+$/.test(value) ? value : `"${value}"`, is: "a value" }));
+  const type = fact?.item.type;
+  return Object.keys(spread).map((value) => ({
+    text: type === "duration" || /^[\w.-]+$/.test(value) ? valueInWords(type, value) : `"${value}"`,
+    is: "a value",
+  }));
 }

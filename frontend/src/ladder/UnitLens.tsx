@@ -1,5 +1,6 @@
 import { useId } from "react";
 import type { Tree } from "../draft/tree";
+import { valueIn, valueInWords } from "../fields/values";
 import { useTyped } from "../ui/useTyped";
 import { type LensFact, lensFacts, withValue } from "./lens";
 
@@ -27,14 +28,14 @@ export const UnitLens = ({ tree, unit, onSee }: UnitLensProps) => {
 };
 
 const OneFact = ({
-  fact: { asks, values, value },
+  fact: { asks, type, values, value },
   onChange,
 }: {
   fact: LensFact;
   onChange: (value: string) => void;
 }) => {
   const id = useId();
-  const [text, setText] = useTyped(value, onChange);
+  const [text, setText] = useTyped(valueInWords(type, value), (typed) => onChange(valueIn(type, typed)));
   return (
     <span className="min-w-0 max-w-52">
       <label htmlFor={id} className="block truncate text-faint text-tiny" title={asks}>
@@ -45,7 +46,7 @@ const OneFact = ({
           <option value="">any</option>
           {values.map((one) => (
             <option key={one} value={one}>
-              {one}
+              {valueInWords(type, one)}
             </option>
           ))}
         </select>

@@ -1,12 +1,14 @@
 /** The sort of unit by which a ladder is looked at: which facts can be said of it, and how that is put in words. */
 import { type Item, ROOT, type Tree } from "../draft/tree";
 import { refOf } from "../fields/operations";
+import { valueInWords } from "../fields/values";
 import { percent } from "../ui/format";
 
 export interface LensFact {
   /** As files and addresses name it. */
   name: string;
   asks: string;
+  type: unknown;
   /** What it can be; none: anything of its type. */
   values: string[];
   /** The value that is looked at; empty: all. */
@@ -17,7 +19,13 @@ export function lensFacts(tree: Tree, unit: readonly string[]): LensFact[] {
   const known = new Map(unit.map((one): [string, string] => split(one)));
   return tree.shown(ROOT, ["facts"]).map((fact) => {
     const name = refOf(fact);
-    return { name, asks: String(fact.ask ?? ""), values: valuesOf(fact), value: known.get(name) ?? "" };
+    return {
+      name,
+      asks: String(fact.ask ?? ""),
+      type: fact.type,
+      values: valuesOf(fact),
+      value: known.get(name) ?? "",
+    };
   });
 }
 
@@ -44,7 +52,7 @@ export function unitInWords(tree: Tree, unit: readonly string[]): string | undef
     const part = spread?.[value];
     share = share !== undefined && part !== undefined ? share * part : undefined;
   }
-  const said = unit.map((one) => split(one)[1]).join(", ");
+  const said = unit.map((one) => valueInWords(facts.get(split(one)[0])?.type, split(one)[1])).join(", ");
   return `“${said}”${share === undefined ? "" : `, ${percent(share)} of units,`}`;
 }
 

@@ -7,6 +7,7 @@ import { useEditing } from "../fields/Editing";
 import { ChoiceField, ShareField, TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import { refOf, set } from "../fields/operations";
+import { valueIn, valueInWords } from "../fields/values";
 import { FACT_TYPES } from "../fields/words";
 import { count, percent } from "../ui/format";
 import { useSending } from "../ui/useSending";
@@ -73,14 +74,15 @@ const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: stri
   const [called, setCalled] = useState<string>();
   const field = useRef<HTMLInputElement>(null);
   const isNaming = called !== undefined;
+  const says = valueInWords(fact.type, name);
   useEffect(() => {
     if (isNaming) field.current?.select();
   }, [isNaming]);
   const rename = () => {
-    const to = called?.trim();
+    const to = called === undefined ? undefined : valueIn(fact.type, called);
     setCalled(undefined);
     if (!to || to === name) return;
-    draft.ask({ kind: "rename-value", fact: fact.key, was: name, to }, `“${name}” called “${to}”`);
+    draft.ask({ kind: "rename-value", fact: fact.key, was: name, to }, `“${says}” called “${called}”`);
   };
   if (isNaming) {
     return (
@@ -90,7 +92,7 @@ const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: stri
         className="line w-28"
         maxLength={60}
         autoComplete="off"
-        aria-label={`what ${name} is called`}
+        aria-label={`what ${says} is called`}
         value={called}
         onChange={({ target }) => setCalled(target.value)}
         onBlur={rename}
@@ -103,9 +105,9 @@ const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: stri
   }
   return (
     <>
-      <ShareField item={fact.key} path={[list, name]} label={`share of ${name}`} width="w-24" />
-      <button type="button" className="link text-faint text-tiny" onClick={() => setCalled(name)}>
-        rename<span className="sr-only"> {name}</span>
+      <ShareField item={fact.key} path={[list, name]} label={`share of ${says}`} width="w-24" />
+      <button type="button" className="link text-faint text-tiny" onClick={() => setCalled(says)}>
+        rename<span className="sr-only"> {says}</span>
       </button>
     </>
   );
@@ -119,7 +121,7 @@ const Shares = ({ fact }: { fact: Item }) => {
   const values = Object.keys(spread);
   const sum = Object.values(spread).reduce<number>((all, one) => all + (typeof one === "number" ? one : 0), 0);
   const add = () => {
-    const name = value.trim();
+    const name = valueIn(fact.type, value);
     if (!name || name in spread) return;
     const left = Math.max(0, Math.round((1 - sum) * 1000) / 1000);
     if (draft.do([set(tree, fact.key, [list, name], left)], `“${name}” added`)) setValue("");
@@ -144,8 +146,10 @@ const Shares = ({ fact }: { fact: Item }) => {
                 <button
                   type="button"
                   className="text-faint hover:text-clay"
-                  aria-label={`Take out the value ${name}`}
-                  onClick={() => draft.do([set(tree, fact.key, [list, name], null)], `“${name}” taken out`)}
+                  aria-label={`Take out the value ${valueInWords(fact.type, name)}`}
+                  onClick={() =>
+                    draft.do([set(tree, fact.key, [list, name], null)], `“${valueInWords(fact.type, name)}” taken out`)
+                  }
                 >
                   ×
                 </button>

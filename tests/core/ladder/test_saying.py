@@ -3,7 +3,7 @@
 import pytest
 
 from mildladder.core.ladder.conditions import parse, show
-from mildladder.core.ladder.saying import conditions_in_words, told_in_words
+from mildladder.core.ladder.saying import conditions_in_words, told_in_words, units_in_words
 from tests.core.random_ladders import random_playbook
 from tests.samples import GATE, gate, gate_with_step
 
@@ -65,3 +65,9 @@ def test_no_id_of_a_random_ladder_is_ever_said(seed):
             }
             assert not (set(words) & ids) - titled
             assert show(parse(rung.when))
+
+
+def test_sorts_of_units_are_said_with_lengths_of_time_in_words():
+    every = {"id": "every", "ask": "How often?", "type": "duration", "shares": {"PT2H": 0.5, "PT6H": 0.4, "P2D": 0.1}}
+    sort = [{"every": "PT2H"}, {"every": "P2D"}]
+    assert units_in_words(sort, gate(facts=[*GATE["facts"], every])) == "“How often?” is 2 hours or 2 days"

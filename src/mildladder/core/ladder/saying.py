@@ -88,7 +88,8 @@ def units_in_words(members: Iterable[Mapping[str, str]], playbook: Playbook) -> 
     for fact in playbook.facts:
         values = tuple(value for value in fact.spread if any(one.get(fact.id) == value for one in known))
         if 0 < len(values) < len([share for share in fact.spread.values() if share > 0]):
-            said.append(f"{fact_in_words(fact.id, playbook)} is {' or '.join(values)}")
+            in_words = [value_in_words(value) if fact.type == "duration" else value for value in values]
+            said.append(f"{fact_in_words(fact.id, playbook)} is {' or '.join(in_words)}")
     return ", ".join(said) or "every unit"
 
 
