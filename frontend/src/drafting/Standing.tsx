@@ -13,7 +13,8 @@ interface StandingProps {
 /** How the draft stands, in the head: published, saved, who else is here, and what they just did and where. */
 export const Standing = ({ view, now, draft }: StandingProps) => (
   <>
-    {view.published ? `edition ${view.published.number} since ${moment(view.published.at)}` : "not published yet"}
+    {view.published ? `edition ${view.published.number}` : "not published yet"}
+    {view.published && <span className="lg:max-xl:hidden"> since {moment(view.published.at)}</span>}
     {" · "}
     <Saved draft={draft} />
     {now.here.length > 0 && ` · ${listed(now.here)} ${now.here.length === 1 ? "is" : "are"} here too`}

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { DraftView, Forecast, LearnedFigures } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { count, difference, harmInWords, percent, points, tenths } from "../ui/format";
+import { useIsWide } from "../ui/useWidth";
 
 interface Total {
   label: string;
@@ -37,40 +38,46 @@ interface TotalsProps {
 }
 
 /** What the ladder costs and ends a case, and what the draft changes against the newest edition. */
-export const Totals = ({ draft, unsound = [], unit, learned, by, children }: TotalsProps) => (
-  <section
-    aria-label="Totals"
-    data-behind={draft.isBehind || undefined}
-    className="group/totals flex shrink-0 flex-wrap items-start gap-x-8 gap-y-2 border-rule border-b px-6 py-2.5 max-xl:gap-x-6 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
-  >
-    {totals(draft.forecast, draft.published?.forecast).map((total) => (
-      <Asked
-        key={total.label}
-        how={learned ? `${total.how} ${total.taught(learned).says}` : total.how}
-        className="min-w-36 max-xl:min-w-32 low:min-w-0"
-      >
-        <span className="block text-dense text-faint">{total.label}</span>
-        <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">{total.value}</span>
-        {!unit && draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
-        {(learned || by) && (
-          <span className="block min-h-[1lh] text-plum text-tiny group-data-[behind]/totals:text-faint low:hidden">
-            {learned &&
-              (draft.taught_by == null ? `cases say ${total.taught(learned).value}` : total.taught(learned).range)}
+export const Totals = ({ draft, unsound = [], unit, learned, by, children }: TotalsProps) => {
+  const isWide = useIsWide("80rem");
+  const says = basis(draft, unsound, unit);
+  const isTold = unsound.length > 0;
+  return (
+    <section
+      aria-label="Totals"
+      data-behind={draft.isBehind || undefined}
+      className="group/totals flex shrink-0 flex-wrap items-start gap-x-8 gap-y-2 border-rule border-b px-6 py-2.5 max-xl:gap-x-4 max-md:px-4 low:items-center low:gap-x-6 low:py-1.5"
+    >
+      {totals(draft.forecast, draft.published?.forecast).map((total) => (
+        <Asked
+          key={total.label}
+          how={learned ? `${total.how} ${total.taught(learned).says}` : total.how}
+          className="min-w-36 max-xl:min-w-32 low:min-w-0"
+        >
+          <span className="block text-dense text-faint">{total.label}</span>
+          <span className="font-bold text-title group-data-[behind]/totals:text-faint low:text-lead">
+            {total.value}
           </span>
-        )}
-      </Asked>
-    ))}
-    <div className="ml-auto flex items-center gap-4 self-center">
-      <div className="text-right text-dense">
-        <p data-told={unsound.length > 0 || undefined} className="max-w-60 text-faint max-xl:not-data-told:sr-only">
-          {basis(draft, unsound, unit)}
-        </p>
-        {by}
+          {!unit && draft.published && !draft.is_published && !draft.isBehind && <Delta total={total} />}
+          {(learned || by) && (
+            <span className="block min-h-[1lh] text-plum text-tiny group-data-[behind]/totals:text-faint low:hidden">
+              {learned &&
+                (draft.taught_by == null ? `cases say ${total.taught(learned).value}` : total.taught(learned).range)}
+            </span>
+          )}
+        </Asked>
+      ))}
+      <div className="ml-auto flex items-center gap-4 self-center max-xl:gap-3">
+        <div className="text-right text-dense">
+          {(isWide || !isTold) && <p className="max-w-60 text-faint max-xl:sr-only">{says}</p>}
+          {by}
+        </div>
+        {children}
       </div>
-      {children}
-    </div>
-  </section>
-);
+      {!isWide && isTold && <p className="basis-full text-dense text-faint">{says}</p>}
+    </section>
+  );
+};
 
 /** What the figures are figures of. */
 function basis(draft: DraftView, unsound: readonly string[], unit: string | undefined): string {

@@ -32,8 +32,8 @@ export const SymptomLayout = () => {
   if (!symptom) return <NotHere />;
   return (
     <>
-      <header className="flex shrink-0 flex-wrap items-center gap-x-8 gap-y-2 border-rule border-b px-6 py-3 max-md:px-4">
-        <div className="min-w-0">
+      <header className="flex shrink-0 flex-wrap items-center gap-x-8 gap-y-2 border-rule border-b px-6 py-3 max-xl:gap-x-6 max-md:px-4">
+        <div className="min-w-0 lg:max-xl:w-80">
           <Heading key={playbookId} isNamedBelow>
             {symptom.title}
           </Heading>
