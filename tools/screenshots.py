@@ -22,7 +22,8 @@ def by_the_cases(page: Page, desk: Served) -> None:
     """The same by what its cases have taught."""
     ladder(page, desk)
     page.get_by_role("button", name="by the cases").click(timeout=60_000)
-    page.get_by_text("cases say").first.wait_for(state="detached")
+    totals = page.get_by_role("region", name="Totals")
+    totals.get_by_text("cases say").first.wait_for(state="detached")
 
 
 def whole_desk(page: Page, desk: Served) -> None:
