@@ -244,13 +244,18 @@ def test_a_half_typed_condition_marks_its_rung_and_stops_publishing(page: Page, 
     expect(page.get_by_role("region", name="Totals")).to_contain_text(
         "With what stood before, or without it, in: Start the"
     )
-    page.locator(f"[data-rung='{key}']").click()
+    review = page.get_by_role("region", name="Review")
+    expect(review.get_by_role("status")).to_contain_text("1 flaw")
+    review.get_by_role("button", name=re.compile("^Review")).click()
+    review.get_by_role("button", name=re.compile("cannot be read at character")).click()
+    expect(page.locator(f"[data-rung='{key}']")).to_be_focused()
     expect(page.get_by_role("complementary", name="The chosen rung")).to_contain_text("cannot be read at character")
     page.get_by_role("button", name=re.compile("Publish edition")).click()
     expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("cannot be read at character")
     page.keyboard.press("Escape")
     undo_all(page)
     expect(page.get_by_role("img", name="Review: blocker")).to_have_count(0)
+    expect(review.get_by_role("status")).not_to_contain_text("flaw")
 
 
 def test_what_is_pressed_stays_under_the_pointer_while_an_answer_comes(page: Page, demo: Served):

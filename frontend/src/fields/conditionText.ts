@@ -3,7 +3,7 @@
 import { type Item, ROOT, type Tree } from "../draft/tree";
 import { durationIn, durationInWords } from "../ui/duration";
 import { named, refOf } from "./operations";
-import { valueInWords } from "./values";
+import { factInWords } from "./values";
 
 interface Word {
   text: string;
@@ -220,7 +220,7 @@ function valuesOf(fact: { item: Item } | undefined, tree: Tree): Completion[] {
   const spread = (fact && (tree.value(fact.item.key, ["choices"]) ?? tree.value(fact.item.key, ["shares"]))) || {};
   const type = fact?.item.type;
   return Object.keys(spread).map((value) => ({
-    text: type === "duration" || /^[\w.-]+$/.test(value) ? valueInWords(type, value) : `"${value}"`,
+    text: type === "duration" || /^[\w.-]+$/.test(value) ? factInWords(type, value) : `"${value}"`,
     is: "a value",
   }));
 }

@@ -13,7 +13,7 @@ import { OrdersStrip } from "../orders/OrdersStrip";
 import { QuickLine } from "../quick/QuickLine";
 import { QuickList } from "../quick/QuickList";
 import type { QuickStep } from "../quick/queries";
-import { ReviewStrip } from "../review/ReviewStrip";
+import { type FlawAt, ReviewStrip } from "../review/ReviewStrip";
 import { levelsByRow } from "../review/words";
 import { InHead } from "../symptom/SymptomLayout";
 import { Dialog } from "../ui/Dialog";
@@ -119,6 +119,7 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
   const levels = useLevels(review, view.keys);
   const marked = useMemo(() => marksOf(blocks, levels, now.flaws, tree), [blocks, levels, now.flaws, tree]);
+  const flaws = useMemo(() => flawsAt(blocks, now.flaws, tree), [blocks, now.flaws, tree]);
   const isSeenByUnit = unit.length > 0;
   const isComparing = isAskedToCompare && !isSeenByUnit;
   const undo = () => draft.undo();
@@ -287,7 +288,16 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
           />
         )}
       </div>
-      {chosen && <ReviewStrip draft={view} review={review} onGo={(path) => go(view.keys[path])} onMend={ladder.mend} />}
+      {chosen && (
+        <ReviewStrip
+          draft={view}
+          flaws={flaws}
+          review={review}
+          onGo={(path) => go(view.keys[path])}
+          onGoToRow={go}
+          onMend={ladder.mend}
+        />
+      )}
       <RailDialog host={building.railing?.host} onClose={building.closeRail} onChoose={building.chooseRail} />
       <ListDialog
         playbook={playbook.id}
@@ -299,7 +309,7 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
       <PublishDialog
         draft={view}
         review={review ?? []}
-        flaws={now.flaws.map(({ key, says }) => ({ place: placeInWords(tree, key), says }))}
+        flaws={flaws}
         waiting={now.waiting}
         isOpen={isPublishing}
         onOpenChange={setPublishing}
@@ -366,6 +376,15 @@ function useLevels(review: LadderState["review"], keys: Record<string, string>):
     return last.current;
   }, [review, keys]);
 }
+
+const flawsAt = (blocks: readonly Block[], flaws: readonly Flaw[], tree: Tree): FlawAt[] => {
+  const rows = blocks.flatMap((block) => [block, ...block.side]);
+  return flaws.map((flaw) => ({
+    place: placeInWords(tree, flaw.key),
+    says: flaw.says,
+    row: rows.find((row) => row.step && isOf(flaw, row, tree))?.key,
+  }));
+};
 
 /** The mark of each row; a flaw is as grave as a blocker. */
 function marksOf(blocks: readonly Block[], levels: Marks, flaws: readonly Flaw[], tree: Tree): Marks {

@@ -1,6 +1,6 @@
 import { useId } from "react";
 import type { Tree } from "../draft/tree";
-import { valueIn, valueInWords } from "../fields/values";
+import { factIn, factInWords } from "../fields/values";
 import { useTyped } from "../ui/useTyped";
 import { type LensFact, lensFacts, withValue } from "./lens";
 
@@ -35,7 +35,7 @@ const OneFact = ({
   onChange: (value: string) => void;
 }) => {
   const id = useId();
-  const [text, setText] = useTyped(valueInWords(type, value), (typed) => onChange(valueIn(type, typed)));
+  const [text, setText] = useTyped(factInWords(type, value), (typed) => onChange(factIn(type, typed)));
   return (
     <span className="min-w-0 max-w-52">
       <label htmlFor={id} className="block truncate text-faint text-tiny" title={asks}>
@@ -46,7 +46,7 @@ const OneFact = ({
           <option value="">any</option>
           {values.map((one) => (
             <option key={one} value={one}>
-              {valueInWords(type, one)}
+              {factInWords(type, one)}
             </option>
           ))}
         </select>

@@ -1,7 +1,7 @@
 /** The sort of unit by which a ladder is looked at: which facts can be said of it, and how that is put in words. */
 import { type Item, ROOT, type Tree } from "../draft/tree";
 import { refOf } from "../fields/operations";
-import { valueInWords } from "../fields/values";
+import { factInWords } from "../fields/values";
 import { percent } from "../ui/format";
 
 export interface LensFact {
@@ -52,7 +52,7 @@ export function unitInWords(tree: Tree, unit: readonly string[]): string | undef
     const part = spread?.[value];
     share = share !== undefined && part !== undefined ? share * part : undefined;
   }
-  const said = unit.map((one) => valueInWords(facts.get(split(one)[0])?.type, split(one)[1])).join(", ");
+  const said = unit.map((one) => factInWords(facts.get(split(one)[0])?.type, split(one)[1])).join(", ");
   return `“${said}”${share === undefined ? "" : `, ${percent(share)} of units,`}`;
 }
 

@@ -28,5 +28,7 @@ describe("counted", () => {
       "1 blocker, 2 warnings",
     );
     expect(counted([])).toBe("nothing to say");
+    expect(counted([], 1)).toBe("1 flaw");
+    expect(counted([finding("hint", null)], 2)).toBe("2 flaws, 1 hint");
   });
 });

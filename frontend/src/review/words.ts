@@ -21,11 +21,13 @@ export function levelsByRow(findings: readonly ReviewFinding[]): Map<string, Lev
   return found;
 }
 
-/** How many of each level, in words: "1 blocker, 2 warnings". */
-export function counted(findings: readonly ReviewFinding[]): string {
-  const parts = LEVELS.map(({ level, one, many }) => {
-    const count = findings.filter((finding) => finding.level === level).length;
-    return count === 0 ? "" : `${count} ${count === 1 ? one : many}`;
-  });
+/** How many flaws, and findings of each level, in words: "1 flaw, 2 warnings". */
+export function counted(findings: readonly ReviewFinding[], flaws = 0): string {
+  const some = (count: number, one: string, many: string) =>
+    count === 0 ? "" : `${count} ${count === 1 ? one : many}`;
+  const parts = LEVELS.map(({ level, one, many }) =>
+    some(findings.filter((finding) => finding.level === level).length, one, many),
+  );
+  parts.unshift(some(flaws, "flaw", "flaws"));
   return parts.filter(Boolean).join(", ") || "nothing to say";
 }

@@ -7,7 +7,7 @@ import { useEditing } from "../fields/Editing";
 import { ChoiceField, ShareField, TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import { refOf, set } from "../fields/operations";
-import { valueIn, valueInWords } from "../fields/values";
+import { factIn, factInWords } from "../fields/values";
 import { FACT_TYPES } from "../fields/words";
 import { count, percent } from "../ui/format";
 import { useSending } from "../ui/useSending";
@@ -74,12 +74,12 @@ const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: stri
   const [called, setCalled] = useState<string>();
   const field = useRef<HTMLInputElement>(null);
   const isNaming = called !== undefined;
-  const says = valueInWords(fact.type, name);
+  const says = factInWords(fact.type, name);
   useEffect(() => {
     if (isNaming) field.current?.select();
   }, [isNaming]);
   const rename = () => {
-    const to = called === undefined ? undefined : valueIn(fact.type, called);
+    const to = called === undefined ? undefined : factIn(fact.type, called);
     setCalled(undefined);
     if (!to || to === name) return;
     draft.ask({ kind: "rename-value", fact: fact.key, was: name, to }, `“${says}” called “${called}”`);
@@ -121,7 +121,7 @@ const Shares = ({ fact }: { fact: Item }) => {
   const values = Object.keys(spread);
   const sum = Object.values(spread).reduce<number>((all, one) => all + (typeof one === "number" ? one : 0), 0);
   const add = () => {
-    const name = valueIn(fact.type, value);
+    const name = factIn(fact.type, value);
     if (!name || name in spread) return;
     const left = Math.max(0, Math.round((1 - sum) * 1000) / 1000);
     if (draft.do([set(tree, fact.key, [list, name], left)], `“${name}” added`)) setValue("");
@@ -146,9 +146,9 @@ const Shares = ({ fact }: { fact: Item }) => {
                 <button
                   type="button"
                   className="text-faint hover:text-clay"
-                  aria-label={`Take out the value ${valueInWords(fact.type, name)}`}
+                  aria-label={`Take out the value ${factInWords(fact.type, name)}`}
                   onClick={() =>
-                    draft.do([set(tree, fact.key, [list, name], null)], `“${valueInWords(fact.type, name)}” taken out`)
+                    draft.do([set(tree, fact.key, [list, name], null)], `“${factInWords(fact.type, name)}” taken out`)
                   }
                 >
                   ×
