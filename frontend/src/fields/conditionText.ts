@@ -118,10 +118,11 @@ export const asKept = (text: string, tree: Tree): string =>
   );
 
 /** Whether what is asked there is answered by a length of time. */
-function isLength(tree: Tree, about: string | undefined): boolean {
-  const fact = byTitle(tree.shown(ROOT, ["facts"]), about ?? "") ?? named(tree, "facts", about);
-  return fact?.type === "duration";
-}
+const isLength = (tree: Tree, about: string | undefined): boolean => factOf(tree, about ?? "")?.type === "duration";
+
+/** A fact by its question or its id. */
+const factOf = (tree: Tree, text: string): Item | undefined =>
+  byTitle(tree.shown(ROOT, ["facts"]), text) ?? named(tree, "facts", text);
 
 const titleOf = (item: Item | undefined): string | undefined => {
   const said = item?.title ?? item?.ask;
@@ -210,7 +211,7 @@ const offer = (item: Item, is: string): Completion => ({ text: `"${titleOf(item)
 
 function factAt(before: readonly Word[], tree: Tree): { item: Item; word: Word } | undefined {
   for (const word of before.slice(-4).reverse()) {
-    const item = byTitle(tree.shown(ROOT, ["facts"]), word.text) ?? named(tree, "facts", word.text);
+    const item = factOf(tree, word.text);
     if (item) return { item, word };
   }
   return undefined;

@@ -1,7 +1,7 @@
 /** What the cases say of the chosen step, beside what the lead judged. */
 import { isTested } from "../api/meaning";
 import type { EstimateView, Evidence, Guess, Step } from "../api/types";
-import { takingOver } from "../evidence/takeOver";
+import { isTakenOver, takingOver } from "../evidence/takeOver";
 import { range } from "../evidence/words";
 import { useEditing } from "../fields/Editing";
 import { minutes, percent, plural } from "../ui/format";
@@ -28,12 +28,11 @@ export const Took = ({ evidence, step }: TookProps) => {
 export const Ended = ({ guess }: { guess: Guess }) => {
   const { draft, tree } = useEditing();
   const learned = percent(guess.seen.mean ?? 0);
-  const operations = guess.is_contradicted ? takingOver(tree, guess) : [];
-  const isOpen = operations.some((one) => one.op === "set" && one.was !== one.value);
+  const operations = guess.is_contradicted && !isTakenOver(tree, guess) ? takingOver(tree, guess) : [];
   return (
     <span className={`block text-tiny ${guess.learned < 0.5 ? "text-faint" : "text-plum"}`}>
       cases say {learned} ({range(guess.seen)})
-      {isOpen && (
+      {operations.length > 0 && (
         <button
           type="button"
           className="link ml-2"

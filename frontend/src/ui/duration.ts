@@ -1,19 +1,4 @@
 /** Lengths of time: as people write them, and as ISO 8601 does, which files hold. */
-export const LENGTHS = ["minutes", "hours", "days"] as const;
-export type Length = (typeof LENGTHS)[number];
-
-const MINUTES: Record<Length, number> = { minutes: 1, hours: 60, days: 24 * 60 };
-
-/** `2` hours as `PT2H`, `1.5` hours as `PT90M`; undefined for what is no length. */
-export function asDuration(text: string, length: Length): string | undefined {
-  const number = Number(text.trim().replace(",", "."));
-  if (!text.trim() || !Number.isFinite(number)) return undefined;
-  const minutes = Math.round(number * MINUTES[length]);
-  if (minutes <= 0) return undefined;
-  if (minutes % MINUTES.days === 0) return `P${minutes / MINUTES.days}D`;
-  return minutes % MINUTES.hours === 0 ? `PT${minutes / MINUTES.hours}H` : `PT${minutes}M`;
-}
-
 /** The parts of a duration, the longest first: their letter, their seconds, how they are written and how they are read. */
 const PARTS = [
   { letter: "D", seconds: 24 * 3600, says: (n: number) => (n === 1 ? "1 day" : `${n} days`), reads: /^d(ays?)?$/ },
@@ -56,6 +41,20 @@ function written([days = 0, ...clock]: number[]): string {
   const time = clock.map((count, at) => (count > 0 ? `${count}${PARTS[at + 1]?.letter}` : "")).join("");
   if (!time && days === 0) return "PT0S";
   return `P${days > 0 ? `${days}D` : ""}${time ? `T${time}` : ""}`;
+}
+
+export const LENGTHS = ["minutes", "hours", "days"] as const;
+export type Length = (typeof LENGTHS)[number];
+
+/** `2` hours as `PT2H`, `1.5` hours as `PT90M`: in the longest part that it is whole in, whole minutes at least; undefined
+ * for what is no length. */
+export function asDuration(text: string, length: Length): string | undefined {
+  const number = Number(text.trim().replace(",", "."));
+  const part = PARTS.find(({ reads }) => reads.test(length));
+  if (!text.trim() || !part || !Number.isFinite(number)) return undefined;
+  const seconds = 60 * Math.round((number * part.seconds) / 60);
+  const at = PARTS.findIndex((one) => seconds % one.seconds === 0);
+  return seconds > 0 ? written(PARTS.map((one, n) => (n === at ? seconds / one.seconds : 0))) : undefined;
 }
 
 /** `PT1H30M` as `1 h 30 min`; what is no duration as it stands. */
