@@ -64,3 +64,10 @@ def test_no_flaw_of_any_field_speaks_of_shapes(root):
                     told += 1
                     assert not SPOKEN_BY_SHAPES.search(says), (item.get("title"), name, value, says)
     assert told > 300
+
+
+def test_a_condition_that_cannot_be_read_is_not_told_with_its_ids(root):
+    rung = root["ladder"][0]["key"]
+    [says] = flaw_of(root, rung, ("when",), "model is GR4 and")
+    assert says.startswith("this condition cannot be read to its end")
+    assert flaw_of(root, rung, ("when",), "model is GR4") == []

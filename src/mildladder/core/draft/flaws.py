@@ -12,6 +12,7 @@ from mildladder.core.draft.form import Place, read_out
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Editor, Item, Path, Tree, alike
 from mildladder.core.errors import BadInput
+from mildladder.core.ladder.grammar import stops_at
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.ladder.work import check_work
 from mildladder.core.model import NOT_OF_PATTERN, Document, Shape
@@ -33,6 +34,7 @@ _SAYS = {
     "literal_error": "this is none of what can stand here",
 }  # fmt: skip
 _MOST_SHARE = "this must be at most 100 %"
+_UNREAD = "this condition cannot be read to its end: something is missing there, or a word is not known"
 
 
 class Flaw(Shape):
@@ -143,7 +145,7 @@ def as_read(tree: Tree) -> AsRead:
             if one["loc"] and one["loc"][0] == "playbook"
         ]
         return AsRead(None, out.keys, _once(found or [Flaw(key=ROOT, field=(), says="this playbook cannot be read")]))
-    found = [flaw(tuple(one.path.split(".")), one.says) for one in faults(document.playbook)]
+    found = [_as_typed(flaw(tuple(one.path.split(".")), one.says), tree) for one in faults(document.playbook)]
     if not found:
         try:
             check_work(document.playbook)
@@ -170,6 +172,12 @@ def _as_form(tree: Tree, key: str, field: tuple[str, ...]) -> tuple[str, ...]:
 
 def _names(item: Item) -> tuple[str, ...]:
     return tuple(str(item[name]) for name in ("name", "id", "key") if name in item)
+
+
+def _as_typed(flaw: Flaw, tree: Tree) -> Flaw:
+    """A file's author sees the condition that cannot be read with its ids; whoever types it sees titles instead."""
+    text = tree.value(flaw.key, flaw.field) if flaw.field[-1:] == ("when",) else None
+    return flaw.model_copy(update={"says": _UNREAD}) if isinstance(text, str) and stops_at(text) else flaw
 
 
 def _once(found: list[Flaw]) -> tuple[Flaw, ...]:
