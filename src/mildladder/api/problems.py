@@ -14,6 +14,7 @@ from mildladder.core.errors import (
     NotFound,
     NotTheirs,
     Outrun,
+    Several,
     Stale,
     Unavailable,
     Unconditional,
@@ -22,11 +23,12 @@ from mildladder.core.errors import (
 from mildladder.core.model import Shape
 from mildladder.core.texts import shortened
 
-__all__ = ["Problem", "documented", "install", "validation_failed"]
+__all__ = ["Problem", "documented", "install", "status_of", "validation_failed"]
 
 _STATUS: dict[type[LadderError], tuple[int, str]] = {
     NotFound: (404, "Not found"),
     BadInput: (422, "That cannot be read"),
+    Several: (422, "That cannot be read"),
     Stale: (412, "Somebody has changed this since"),
     Unconditional: (428, "Say what you saw"),
     Conflict: (409, "That does not fit here"),
@@ -51,7 +53,7 @@ class ProblemPlace(Shape):
 class Problem(Shape):
     """What went wrong (RFC 9457). `type`: a stable word; `field`: the place in the request; `current`: the newest
     revision after a stale save; `next`: the number that is taken from a page; `places`: what keeps a draft from being
-    published."""
+    published; `problems`: each of several things that are wrong, in a sentence."""
 
     type: str
     title: str
@@ -61,6 +63,7 @@ class Problem(Shape):
     current: int | None = Field(default=None)
     next: int | None = Field(default=None)
     places: tuple[ProblemPlace, ...] | None = Field(default=None)
+    problems: tuple[str, ...] | None = Field(default=None)
 
 
 def documented(*statuses: int) -> dict[str | int, Any]:
@@ -91,8 +94,13 @@ def validation_failed(error: ValidationError) -> Response:
     raise BadInput(f"{where}{says[:1].lower()}{says[1:]}", path=field)
 
 
+def status_of(kind: type[LadderError]) -> tuple[int, str]:
+    """The status of a kind of error, and the title of its problem document; a kind without its own has its base's."""
+    return next(_STATUS[base] for base in kind.__mro__ if base in _STATUS)
+
+
 def _ladder_problem(error: LadderError) -> Response:
-    status, title = next(found for kind, found in _STATUS.items() if isinstance(error, kind))
+    status, title = status_of(type(error))
     problem = Problem(
         type=error.code,
         title=title,
@@ -104,6 +112,7 @@ def _ladder_problem(error: LadderError) -> Response:
         places=tuple(ProblemPlace(key=key, field=field, says=says) for key, field, says in error.places)
         if isinstance(error, Unsound)
         else None,
+        problems=tuple(str(one) for one in error.problems) if isinstance(error, Several) else None,
     )
     return _reply(problem)
 

@@ -1,8 +1,8 @@
 """The best order of a playbook's ladder, by whichever way is exact for it, and what it costs (method, section 4)."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from itertools import combinations
-from typing import NamedTuple
+from typing import Any, NamedTuple, Self
 
 import numpy as np
 
@@ -10,7 +10,7 @@ from mildladder.core.errors import Conflict, Stopped
 from mildladder.core.figures.flow import Flow, States, merged
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.figures.plan import NORMAL, Known, Trial, plan_for
-from mildladder.core.ladder.bonds import Rule, bonds
+from mildladder.core.ladder.bonds import bonds
 from mildladder.core.ladder.causes import all_causes, priors_on
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.ladder.units import fact_types, unit_groups
@@ -53,12 +53,22 @@ class BestOrder(Shape):
 
 
 class Infeasible(Conflict):
-    """No order keeps every rule. `chain`: the rules that lead in a circle."""
+    """No order keeps every rule. `chain`: the rules that lead in a circle, each in a sentence."""
 
-    def __init__(self, chain: list[Rule]) -> None:
-        self.chain = chain
-        reasons = "; ".join(rule.says for rule in chain)
-        super().__init__(f"no order keeps every rule: {reasons}. Take one of these away")
+    code = "infeasible"
+
+    def __init__(self, chain: Sequence[str]) -> None:
+        self.chain = tuple(chain)
+        super().__init__(f"no order keeps every rule: {'; '.join(chain)}. Take one of these away")
+
+    def data(self) -> dict[str, Any]:
+        """The sentence, and the rules."""
+        return {"says": str(self), "chain": list(self.chain)}
+
+    @classmethod
+    def of(cls, data: Mapping[str, Any]) -> Self:
+        """Inverse of `data`."""
+        return cls(data["chain"])
 
 
 def objective(figures: Forecast, rate: float) -> float:
@@ -73,7 +83,7 @@ class Solver:
         self.ladder, self.is_stopped = ladder, is_stopped
         chain = ladder.conflict()
         if chain:
-            raise Infeasible(chain)
+            raise Infeasible([rule.says for rule in chain])
         self.engine = self._engine()
         self.known: dict[tuple[int, ...], Forecast] = {}
 
