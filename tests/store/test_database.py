@@ -3,6 +3,7 @@
 import os
 import shutil
 import sqlite3
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 
 import pytest
@@ -11,8 +12,9 @@ from alembic.migration import MigrationContext
 from sqlalchemy import text
 
 from mildladder.api.app import create_app
-from mildladder.core.errors import Unavailable
+from mildladder.core.errors import Busy, Unavailable
 from mildladder.store.database import Database
+from mildladder.store.file import cookie_key
 from mildladder.store.tables import Base
 
 
@@ -102,6 +104,66 @@ def read_only(path, why: str) -> None:
     assert (answer.status_code, "can only be read" in answer.json["detail"]) == (503, True)
     desk.close()
     assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize("name", ["desk?mode=ro.db", "desk#1.db", "100%25 mild.db"])
+def test_odd_paths_name_the_file_that_they_say(tmp_path, name):
+    path = tmp_path / "a ? b" / name
+    desk = Database(path)
+    with desk.writing() as session:
+        session.execute(text("INSERT INTO settings (name, value) VALUES ('a', 'b')"))
+    beside = {one.name for one in path.parent.iterdir()}
+    assert beside == {name, f"{name}-wal", f"{name}-shm"}
+    assert {one.stat().st_mode & 0o777 for one in path.parent.iterdir()} == {0o600}
+    desk.close()
+    assert [one.name for one in path.parent.iterdir()] == [name]
+
+
+def test_a_desk_opened_for_reading_sees_what_its_owner_writes(tmp_path, templates, monkeypatch):
+    path = tmp_path / "desk?.db"
+    shutil.copy(templates / "sample.db", path)
+    reader = only_reading(path, monkeypatch)
+    assert settings_of(reader) == 0
+    owner = Database(path)
+    for count in (1, 2):
+        with owner.writing() as session:
+            session.execute(text("INSERT INTO settings (name, value) VALUES (:name, 'x')"), {"name": f"new-{count}"})
+        assert settings_of(reader) == count
+    owner.close()
+    assert settings_of(reader) == 2
+
+
+def test_a_reader_is_told_when_somebody_begins_to_write_under_it(tmp_path, templates, monkeypatch):
+    path = tmp_path / "desk.db"
+    shutil.copy(templates / "sample.db", path)
+    reader = only_reading(path, monkeypatch)
+    with pytest.raises(Busy, match="try again"), reader.reading():
+        owner = Database(path)
+        with owner.writing() as session:
+            session.execute(text("INSERT INTO settings (name, value) VALUES ('new-1', 'x')"))
+        owner.close()
+
+
+def only_reading(path, monkeypatch) -> Database:
+    with monkeypatch.context() as patch:
+        patch.setattr("mildladder.store.file.os.access", lambda _path, mode: mode != os.W_OK)
+        opened = Database(path)
+    assert opened.read_only
+    return opened
+
+
+def settings_of(database) -> int:
+    with database.reading() as session:
+        return session.scalar(text("SELECT count(*) FROM settings WHERE name LIKE 'new-%'"))
+
+
+def test_the_key_of_cookies_is_made_once_whoever_comes_first(tmp_path):
+    path = tmp_path / "desk.db"
+    with ThreadPoolExecutor(8) as pool:
+        keys = set(pool.map(lambda _: cookie_key(path, None), range(40)))
+    assert len(keys) == 1
+    (file,) = tmp_path.iterdir()
+    assert (file.read_text(), file.stat().st_mode & 0o777) == (keys.pop(), 0o600)
 
 
 def test_work_that_somebody_overtakes_is_done_again_on_what_there_is_then(database):

@@ -6,11 +6,10 @@ from flask import Flask, request
 from flask.sessions import SecureCookieSessionInterface
 from werkzeug.exceptions import Forbidden
 
+from mildladder.api.addresses import is_loopback
 from mildladder.api.writers import SAFE
 
 __all__ = ["install"]
-
-_LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 
 
 def install(app: Flask) -> None:
@@ -33,7 +32,7 @@ class _Sessions(SecureCookieSessionInterface):
 
 def _refuse_strangers() -> None:
     """A page elsewhere may point its own name at this machine; only loopback names are answered."""
-    if urlsplit(f"//{request.host}").hostname not in _LOOPBACK:
+    if not is_loopback(urlsplit(f"//{request.host}").hostname):
         raise Forbidden("this desk answers on loopback only; open it as http://127.0.0.1")
     if request.method not in SAFE and not _is_of_this_page():
         raise Forbidden("this came from a page of another site; open the desk itself")

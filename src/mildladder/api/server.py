@@ -1,7 +1,6 @@
 """Serve the application on loopback with a production WSGI server."""
 
 import errno
-import ipaddress
 import signal
 import socket
 import time
@@ -13,6 +12,7 @@ from waitress.adjustments import Adjustments
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
+from mildladder.api.addresses import is_loopback
 from mildladder.api.polling import Poller
 from mildladder.core.errors import BadInput, Unavailable
 
@@ -31,11 +31,7 @@ def listen(host: str, port: int) -> socket.socket:
 
     Raises BadInput for any other address, Unavailable when the port is taken.
     """
-    try:
-        is_loopback = host == "localhost" or ipaddress.ip_address(host).is_loopback
-    except ValueError:
-        is_loopback = False
-    if not is_loopback:
+    if not is_loopback(host):
         raise BadInput(
             f"'{host}' is not a loopback address: until people have passwords, the desk is served on this machine"
             " alone; use 127.0.0.1"

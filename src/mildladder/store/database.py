@@ -9,18 +9,18 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TypeVar
 
-from sqlalchemy import Connection, Engine, create_engine, event, text
+from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mildladder.core.errors import Busy, Unavailable
+from mildladder.store.connecting import BUSY_MS, reading_engine, state_of, writing_engine
 from mildladder.store.file import beside, cookie_key, make_private, opener, why_read_only
 from mildladder.store.kept import Kept
 from mildladder.store.settings import RETURN_WINDOW, forget_setting, keep_setting, setting
 
 __all__ = ["Database"]
 
-_BUSY_MS = 10_000
 _TRIES = 3
 _BUSY = (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_BUSY_SNAPSHOT)
 T = TypeVar("T")
@@ -62,7 +62,7 @@ class Database:
         self.path, self._tell = path, tell
         try:
             self.read_only = _made_ready(path)
-            self.engine = _engine(path, is_read_only=self.read_only is not None)
+            self.engine = writing_engine(path) if self.read_only is None else reading_engine(path)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
             self._kept = Kept()
             self._brought_out = 0.0
@@ -76,13 +76,20 @@ class Database:
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
-        """A session that sees one state of the database and writes nothing."""
+        """A session that sees one state of the database and writes nothing.
+
+        Raises Busy where a desk that can only be read was written for the first time meanwhile, for what was read may
+        be of two states.
+        """
+        before = state_of(self.path) if self.read_only is not None else None
         with _plainly(), self._sessions(info=self._kept.info(is_writing=False)) as session:
             session.execute(text("BEGIN"))
             yield session
+        if before is not None and not before.has_writer and state_of(self.path) != before:
+            raise Busy("somebody has begun to write this desk; try again in a moment")
 
     @contextmanager
-    def writing(self, is_lasting: bool = True, patience_ms: int = _BUSY_MS) -> Iterator[Session]:
+    def writing(self, is_lasting: bool = True, patience_ms: int = BUSY_MS) -> Iterator[Session]:
         """A session that is the one writer from its first statement; it commits at its end, or rolls all back.
 
         is_lasting: what it commits outlives a power cut, and is brought out of the write-ahead log once that is long; a
@@ -154,7 +161,7 @@ class Database:
                         raise Busy(f"the database could not be used: {error}; nothing was changed") from error
                     time.sleep(_ASK_MS / 1000)
         finally:
-            connection.execute(f"PRAGMA busy_timeout = {_BUSY_MS}")
+            connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
 
     def give_way(self, since: float | None = None) -> None:
         """Let others write, after a part of something longer, and bring what was written out of the log meanwhile.
@@ -292,23 +299,6 @@ def _made_ready(path: Path) -> str | None:
         return why_read_only(path)
     make_private(path)
     return why_read_only(path)
-
-
-def _engine(path: Path, is_read_only: bool) -> Engine:
-    if is_read_only:
-        # A write-ahead log cannot be read without writing beside it; where there is none, the file is all there is.
-        log = beside(path, "wal")
-        state = "" if log.exists() and log.stat().st_size else "&immutable=1"
-        return create_engine(f"sqlite:///file:{path}?mode=ro{state}&uri=true")
-    engine = create_engine(f"sqlite:///{path}")
-
-    @event.listens_for(engine, "connect")
-    def _prepare(connection: sqlite3.Connection, _record: object) -> None:
-        connection.isolation_level = None
-        for pragma in ("foreign_keys = ON", f"busy_timeout = {_BUSY_MS}", "journal_mode = WAL", "synchronous = FULL"):
-            connection.execute(f"PRAGMA {pragma}").close()
-
-    return engine
 
 
 @contextmanager

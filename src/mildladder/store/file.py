@@ -43,7 +43,7 @@ def why_read_only(path: Path) -> str | None:
     """
     if not os.access(path, os.W_OK) or not os.access(path.parent, os.W_OK):
         return "its file or folder may not be written by this user"
-    with closing(sqlite3.connect(f"file:{path}?mode=rw", uri=True)) as connection:
+    with closing(sqlite3.connect(path)) as connection:
         tables = connection.execute(
             "SELECT name FROM sqlite_master WHERE type = 'table' AND sql NOT LIKE 'CREATE VIRTUAL%'"
         )
@@ -67,10 +67,22 @@ def cookie_key(path: Path, kept: str | None) -> str:
     """
     file = beside(path, "key")
     with suppress(OSError):
-        if file.exists() and (found := file.read_text().strip()):
-            return found
-        made = kept or secrets.token_hex(32)
-        with open(file, "w", opener=opener) as out:
-            out.write(made)
-        return made
+        if file.exists():
+            if found := file.read_text().strip():
+                return found
+            file.unlink()
+        return _written_once(file, kept or secrets.token_hex(32))
     return kept or secrets.token_hex(32)
+
+
+def _written_once(file: Path, text: str) -> str:
+    """What the file holds, written whole by whichever process came first. Raises OSError."""
+    own = file.with_name(f"{file.name}-{secrets.token_hex(8)}")
+    with open(own, "x", opener=opener) as out:
+        out.write(text)
+    try:
+        with suppress(FileExistsError):
+            os.link(own, file)
+        return file.read_text().strip()
+    finally:
+        own.unlink()
