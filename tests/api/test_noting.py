@@ -1,7 +1,9 @@
 """One line a request and a job, and nothing of what callers said."""
 
+import errno
 import io
 import json
+import logging
 
 import pytest
 
@@ -14,9 +16,14 @@ SAID = "the barrier ate my ticket"
 def lines(monkeypatch):
     """What is noted, line by line, as JSON."""
     stream = io.StringIO()
-    monkeypatch.setattr(logs, "_configured", [])
+    monkeypatch.setattr(logs, "_writers", [])
     logs.configure(stream)
-    return lambda: [json.loads(line) for line in stream.getvalue().splitlines()]
+
+    def written():
+        logs.drain()
+        return [json.loads(line) for line in stream.getvalue().splitlines()]
+
+    return written
 
 
 def test_a_request_is_one_line_with_route_status_time_and_person(client, lines):
@@ -67,3 +74,35 @@ def test_a_job_is_one_line(client, lines):
 def test_nothing_is_written_before_somebody_wants_it(client, capsys):
     client.get("/api/symptoms")
     assert capsys.readouterr() == ("", "")
+
+
+def test_what_the_server_s_own_package_says_is_a_line_like_all_others(lines, capsys):
+    logging.getLogger("waitress.queue").warning("Task queue depth is %d", 12)
+    (line,) = lines()
+    assert (line["event"], line["level"], line["says"]) == ("server", "error", "Task queue depth is %d")
+    assert capsys.readouterr() == ("", "")
+
+
+class Refusing(io.StringIO):
+    """A stream that takes nothing while it is full."""
+
+    is_full = True
+
+    def write(self, text):
+        if self.is_full:
+            raise OSError(errno.ENOSPC, "No space left on device")
+        return super().write(text)
+
+
+def test_a_stream_that_takes_nothing_stops_no_answer_and_what_was_lost_is_counted(client, monkeypatch):
+    stream = Refusing()
+    monkeypatch.setattr(logs, "_writers", [])
+    logs.configure(stream)
+    for _ in range(3):
+        assert client.get("/api/me").status_code == 200
+    logs.drain()
+    stream.is_full = False
+    assert client.get("/api/me").status_code == 200
+    logs.drain()
+    lost, request = [json.loads(line) for line in stream.getvalue().splitlines()]
+    assert (lost["event"], lost["lost"], request["event"]) == ("log", 3, "request")

@@ -3,12 +3,14 @@
 import fcntl
 import gc
 import multiprocessing
-import threading
+import signal
 from collections.abc import Iterator
 from contextlib import suppress
 from itertools import islice
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
+
+from mildladder.desk.line_writer import other_threads
 
 __all__ = ["ahead"]
 
@@ -25,7 +27,7 @@ def ahead(items: Iterator[T], first: int = 200) -> Iterator[T]:
     one, so where other threads run, which such a copy would not have, all are made here. It ends with this process.
     """
     yield from islice(items, first)
-    if threading.active_count() > 1:
+    if other_threads():
         yield from items
         return
     receiver, sender = multiprocessing.Pipe(duplex=False)
@@ -38,7 +40,7 @@ def ahead(items: Iterator[T], first: int = 200) -> Iterator[T]:
         yield from _received(receiver)
     finally:
         receiver.close()
-        worker.terminate()
+        worker.kill()
         worker.join()
 
 
@@ -57,7 +59,8 @@ def _received(receiver: Connection) -> Iterator[Any]:
 
 def _make(items: Iterator[Any], sender: Connection, receiver: Connection) -> None:
     """Send chunk after chunk, an empty one at the end. The other end is closed here, so that sending fails once nobody
-    receives any more."""
+    receives any more: that ends it, and no signal that the whole group of processes gets."""
+    signal.signal(signal.SIGTERM, signal.SIG_IGN)
     receiver.close()
     gc.disable()
     try:
