@@ -1,18 +1,22 @@
 """Jobs as rows: joined, in their order, cancelled, taken up where they stopped, and told how they ended."""
 
 import io
+import os
 import shutil
+from contextlib import contextmanager
+from dataclasses import replace
+from datetime import timedelta
 
 import pytest
 from sqlalchemy import func, select
 
-from mildladder.core.errors import BadInput, Conflict, NotTheirs, Stopped, Unavailable
+from mildladder.core.errors import BadInput, Busy, Conflict, NotTheirs, Stopped, Unavailable
 from mildladder.core.model import CaseLine
 from mildladder.desk import jobs
 from mildladder.desk.batches import ask_to_bring_in, forget_files, import_in_batches
 from mildladder.desk.intake import CasesImported
-from mildladder.desk.kinds import KINDS, Here, carry_out_waiting
-from mildladder.desk.tasks import Task, carrying_out
+from mildladder.desk.kinds import KINDS, Here, carry_out_waiting, count_death, due_kinds
+from mildladder.desk.tasks import MOST_TRIES, Task, carrying_out, utc_now
 from mildladder.exchange.case_lines import write_cases
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
@@ -49,7 +53,7 @@ def states(database):
 def taken(database, kind, **how):
     """The next job of a kind, begun as a worker begins it."""
     with database.writing() as session:
-        row = store.next_unended(session, kind, KINDS[kind].is_newest_first)
+        row = store.next_due(session, kind, KINDS[kind].is_newest_first, utc_now())
         if row.state != "cancelling":
             store.begin(session, row, NOON)
         return Task.of_row(database, row, tries=row.tries, **how)
@@ -62,8 +66,8 @@ def move_a_rung(database):
 
 def test_the_same_question_joins_and_is_worked_out_once(desk):
     nobody = Nobody()
-    assert ask(desk, nobody) is None
-    assert ask(desk, nobody) is None
+    assert ask(desk, nobody) == jobs.Waiting()
+    assert ask(desk, nobody) == jobs.Waiting()
     assert nobody.nudged == ["ordering"]
     carry_out_waiting(desk, "ordering")
     answer = ask(desk, nobody)
@@ -75,7 +79,7 @@ def test_the_same_question_joins_and_is_worked_out_once(desk):
 def test_many_questions_are_asked_at_once(desk):
     nobody = Nobody()
     questions = [jobs.Question(ID, 1, asked) for asked in (CURVE, {"ask": "why", "rung": 1})]
-    assert jobs.answers_of(desk, nobody, "ordering", questions, NOON) == [None, None]
+    assert jobs.answers_of(desk, nobody, "ordering", questions, NOON) == [jobs.Waiting()] * 2
     assert nobody.nudged == ["ordering"]
     carry_out_waiting(desk, "ordering")
     curve, why = jobs.answers_of(desk, nobody, "ordering", questions, NOON)
@@ -91,7 +95,7 @@ def test_the_last_answers_of_a_quiet_subject_outlast_those_of_busy_ones(desk):
             store.end(session, row.number, "done", NOON, f"{subject} {version}")
     ask(desk, Nobody())
     asked = [jobs.Question(subject, version, CURVE) for subject, version in (("quiet", 1), ("busy", 299), ("busy", 0))]
-    assert jobs.answers_of(desk, Nobody(), "ordering", asked, NOON) == ["quiet 1", "busy 299", None]
+    assert jobs.answers_of(desk, Nobody(), "ordering", asked, NOON) == ["quiet 1", "busy 299", jobs.Waiting()]
 
 
 def test_the_newest_question_comes_first_and_files_come_in_order(desk):
@@ -143,35 +147,157 @@ def test_what_work_refuses_is_told_to_whoever_asked(desk):
     assert states(desk) == ["failed"]
 
 
-def test_work_whose_process_ended_is_taken_up_and_told_as_failed_the_second_time(desk):
+def is_due_now(database, number=1):
+    """Let the time pass until which a job was put off."""
+    with database.writing() as session:
+        session.get(JobRow, number).not_before = None
+
+
+def test_what_its_process_left_because_it_was_to_end_is_no_failed_try(desk):
     ask(desk, Nobody())
-    taken(desk, "ordering")
+    for _ in range(2 * MOST_TRIES):
+        task = taken(desk, "ordering", is_leaving=lambda: True)
+        with pytest.raises(Stopped), carrying_out(task, KINDS["ordering"].undo, tries_again=True):
+            task.check()
     carry_out_waiting(desk, "ordering")
     assert states(desk) == ["done"]
-    ask(desk, Nobody(), asked={"ask": "suggestions"})
-    taken(desk, "ordering")
-    taken(desk, "ordering")
-    carry_out_waiting(desk, "ordering")
-    assert states(desk) == ["done", "failed"]
+
+
+@pytest.mark.parametrize(("kind", "most"), [("ordering", MOST_TRIES), ("importing", 2)])
+def test_work_of_which_workers_die_is_told_as_failed_in_the_end(desk, kind, most):
+    if kind == "ordering":
+        ask(desk, Nobody())
+    else:
+        ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
+    for _ in range(most):
+        taken(desk, kind)
+        count_death(desk, kind)
+        assert states(desk) == ["waiting"]
+        assert due_kinds(desk) == [], "it is not tried again at once"
+        is_due_now(desk)
+    carry_out_waiting(desk, kind)
+    assert states(desk) == ["failed"]
     with desk.reading() as session:
-        assert "ended in the middle" in jobs.job(session, 2).says
+        assert "ended in the middle" in jobs.job(session, 1).says
 
 
-def test_a_fault_of_the_program_is_told_without_its_message(desk, monkeypatch):
+def break_curves(monkeypatch, error):
     def broken(*_):
-        raise ZeroDivisionError("what a caller said")
+        raise error
 
     monkeypatch.setattr("mildladder.desk.questions.curve_of", broken)
-    ask(desk, Nobody())
+
+
+@pytest.mark.parametrize("error", [Unavailable("the disk is full"), ZeroDivisionError("what a caller said")])
+def test_what_goes_wrong_and_may_pass_is_no_answer_but_tried_again(desk, monkeypatch, error):
+    with monkeypatch.context() as patch:
+        break_curves(patch, error)
+        found = ask(desk, here := Here(desk))
+        assert isinstance(found, jobs.Waiting)
+        assert ("disk is full" in found.says, "fault" in found.says) in ((True, False), (False, True))
+        assert "caller" not in found.says
+        assert due_kinds(desk) == [], "it is not tried again at once"
+        with desk.reading() as session:
+            first = store.job(session, 1).not_before
+        is_due_now(desk)
+        carry_out_waiting(desk, "ordering")
+        with desk.reading() as session:
+            assert store.job(session, 1).not_before - first > timedelta(seconds=20), "pauses grow"
+    is_due_now(desk)
     carry_out_waiting(desk, "ordering")
+    assert '"draft":' in ask(desk, here)
     with desk.reading() as session:
-        view = jobs.job(session, 1)
-    assert (view.state, "caller" in view.says, "fault" in view.says) == ("failed", False, True)
+        assert jobs.job(session, 1).says is None
+
+
+def test_what_fails_again_and_again_is_given_up_and_asked_anew_by_whoever_wants_it(desk, monkeypatch):
+    with monkeypatch.context() as patch:
+        break_curves(patch, Unavailable("the disk is full"))
+        ask(desk, Nobody())
+        for _ in range(MOST_TRIES + 1):
+            is_due_now(desk)
+            carry_out_waiting(desk, "ordering")
+        assert states(desk) == ["failed"]
+    assert '"draft":' in ask(desk, Here(desk)) or '"draft":' in ask(desk, Here(desk))
+
+
+def test_an_undo_that_fails_is_tried_again_later_and_not_at_once(desk, monkeypatch):
+    """Without a pause it would be taken up again at once, for ever."""
+    ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
+    begun = []
+
+    def failing(*_):
+        begun.append(1)
+        raise Unavailable("the disk is full")
+
+    before = log_of(desk)
+    with monkeypatch.context() as patch:
+        patch.setitem(KINDS, "importing", replace(KINDS["importing"], undo=failing))
+        carry_out_waiting(desk, "importing")
+        assert (len(begun), states(desk), due_kinds(desk)) == (1, ["running"], [])
+        with desk.reading() as session:
+            assert "disk is full" in jobs.job(session, 1).says
+    is_due_now(desk)
+    carry_out_waiting(desk, "importing")
+    assert states(desk) == ["failed"]
+    assert log_of(desk) == before
+
+
+def test_no_number_of_a_job_is_given_twice(desk):
+    ask(desk, Here(desk))
+    with desk.writing() as session:
+        store.forget_ended(session, "ordering", 0)
+    assert states(desk) == []
+    ask(desk, Here(desk))
+    with desk.reading() as session:
+        assert session.scalars(select(JobRow.number)).all() == [2]
+
+
+def test_only_so_many_questions_wait_and_whoever_asks_more_is_told(desk):
+    questions = [jobs.Question(ID, 1, {"ask": "why", "rung": rung}) for rung in range(jobs.MOST_WAITING + 20)]
+    answers = jobs.answers_of(desk, Nobody(), "ordering", questions, NOON)
+    assert answers[: jobs.MOST_WAITING] == [jobs.Waiting()] * jobs.MOST_WAITING
+    assert {"wait before" in one.says for one in answers[jobs.MOST_WAITING :]} == {True}
+    assert len(states(desk)) == jobs.MOST_WAITING
+
+
+def test_only_so_many_files_wait_and_one_more_leaves_nothing(desk, tmp_path, monkeypatch):
+    monkeypatch.setattr("mildladder.desk.batches.MOST_WAITING", 2)
+    for count in (1, 2):
+        ask_to_bring_in(desk, file_of(lines(count)), "office.jsonl", True, LEAD_ID, NOON)
+    with pytest.raises(Busy, match="nothing was changed"):
+        ask_to_bring_in(desk, file_of(lines(3)), "office.jsonl", True, LEAD_ID, NOON)
+    assert len(list((tmp_path / "desk.db-brought").iterdir())) == 2
+
+
+def test_a_refused_file_is_never_logged_in_place_of_the_next(desk, tmp_path, monkeypatch):
+    """The database cannot be written, and then it can: the next file gets the number that the first would have had."""
+    with monkeypatch.context() as patch:
+        patch.setattr("mildladder.desk.batches.join_or_add", lambda *_, **__: 1 / 0)
+        with pytest.raises(ZeroDivisionError):
+            ask_to_bring_in(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
+    assert not list((tmp_path / "desk.db-brought").iterdir())
+
+    @contextmanager
+    def full(*_, **__):
+        with writing() as session:
+            yield session
+            raise Unavailable("the database could not be used: the disk is full; nothing was changed")
+
+    writing = desk.writing
+    with monkeypatch.context() as patch:
+        patch.setattr(desk, "writing", full)
+        with pytest.raises(Unavailable, match="nothing was changed"):
+            ask_to_bring_in(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
+    ask_to_bring_in(desk, file_of([case(2, ("clear-hold", "fixed"))]), "two.jsonl", True, LEAD_ID, NOON)
+    carry_out_waiting(desk, "importing")
+    with desk.reading() as session:
+        assert session.scalars(select(CaseRow.id)).all() == ["C-2"]
 
 
 def test_where_nothing_can_be_written_a_question_is_asked_again(desk):
     with desk.writing():
-        assert ask(desk, Nobody()) is None
+        assert ask(desk, Nobody()) == jobs.Waiting()
     assert states(desk) == []
 
 
@@ -312,10 +438,15 @@ def test_the_same_file_that_waits_is_not_brought_twice(desk, tmp_path):
 def test_files_that_no_job_will_log_are_removed_and_others_stay(desk, tmp_path):
     number = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
     folder = tmp_path / "desk.db-brought"
-    for name in ("99", "arriving-1-2"):
+    (needed,) = folder.iterdir()
+    for name in ("99", "arriving-1-2", "arriving-now"):
         (folder / name).write_bytes(b"left by a program that ended")
+    for old in (needed, folder / "99", folder / "arriving-1-2"):
+        os.utime(old, (0, 0))
     forget_files(desk)
-    assert [file.name for file in folder.iterdir()] == [str(number)]
+    assert {file.name for file in folder.iterdir()} == {needed.name, "arriving-now"}
+    with desk.reading() as session:
+        assert store.job(session, number).input["file"] == needed.name
 
 
 def test_only_a_lead_or_whoever_asked_cancels_and_only_what_goes_on(desk):

@@ -5,7 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import Working, reply
+from mildladder.api.replies import Working, reply, reply_answer
 from mildladder.api.requests import EvidenceQuery, NameQuery, PlaybookPath, ReplayQuery, RevisionQuery
 from mildladder.desk import estimating, evidence, fact_shares, odd_names, origins
 
@@ -64,7 +64,7 @@ def get_estimate(path: PlaybookPath, query: EvidenceQuery) -> Response:
     """What each step would end if tried first, and how sure the cases make one of it."""
     desk = context()
     made = estimating.estimated(desk.database, desk.workers, path.playbook_id, query.wanted(), desk.now())
-    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")
+    return reply_answer(made)
 
 
 @blueprint.get(
@@ -84,7 +84,7 @@ def get_learned(path: PlaybookPath, query: RevisionQuery) -> Response:
     """The figures of the draft by what the cases have taught, with intervals, and how it differs from the edition."""
     desk = context()
     made = estimating.learned(desk.database, desk.workers, path.playbook_id, query.revision, desk.now())
-    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")
+    return reply_answer(made)
 
 
 @blueprint.get(
@@ -96,4 +96,4 @@ def get_replay(path: PlaybookPath, query: ReplayQuery) -> Response:
     desk = context()
     before, after = query.versions()
     made = estimating.replayed(desk.database, desk.workers, path.playbook_id, before, after, desk.now())
-    return reply(Working(), 202) if made is None else Response(made, mimetype="application/json")
+    return reply_answer(made)

@@ -8,11 +8,11 @@ from sqlalchemy.orm import Session
 
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
-from mildladder.api.replies import Working, reply
+from mildladder.api.replies import Working, reply, reply_answer
 from mildladder.api.requests import FileQuery, NewPlaybook, PlaybookPath, PutFileQuery
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
-from mildladder.desk import clashes, files, first_ladders, pictures, quick
+from mildladder.desk import clashes, files, first_ladders, jobs, pictures, quick
 
 __all__ = ["blueprint"]
 
@@ -70,7 +70,7 @@ def get_first_ladder(path: PlaybookPath) -> Response:
     """The ladder that the log of a symptom proposes, in the best order."""
     desk = context()
     made = first_ladders.proposed(desk.database, desk.workers, path.playbook_id, desk.now())
-    return reply(Working(), 202) if made is None else reply(made)
+    return reply_answer(made) if isinstance(made, jobs.Waiting) else reply(made)
 
 
 @blueprint.post("/first-ladders/<playbook_id>", responses={201: Begun, **documented(403, 404, 409, 422, 503)})

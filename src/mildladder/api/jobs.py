@@ -43,7 +43,7 @@ def cancel_job(path: JobPath) -> Response:
     with desk.database.writing() as db:
         jobs.cancel(db, path.number, who(db), desk.now())
         cancelled = jobs.job(db, path.number)
-    if cancelled.state == "cancelled":
+    if (cancelled.kind, cancelled.state) == ("importing", "cancelled"):
         batches.forget_file(desk.database, cancelled.number)
     desk.workers.nudge(cancelled.kind)
     return reply(cancelled)

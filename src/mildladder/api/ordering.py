@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from mildladder.api.context import context
 from mildladder.api.problems import documented
-from mildladder.api.replies import Working, reply
+from mildladder.api.replies import Working, reply_answer
 from mildladder.api.requests import BasisQuery, OrderQuery, PlaybookPath, RungPath
 from mildladder.desk import jobs, ordering
 from mildladder.desk.author import revision_of
@@ -68,6 +68,6 @@ def _asked(path: PlaybookPath, ask: str, by: Basis, **more: Any) -> Response:
     with desk.database.reading() as db:
         revision = revision_of(db, path.playbook_id)
         teaching = teaching_of(db, path.playbook_id) if by == "cases" else None
-    question = {"ask": ask, **more, **({"taught_by": teaching.number} if teaching else {})}
+    question = {"ask": ask, **more, **({"taught_by": teaching.name} if teaching else {})}
     answer = jobs.answer_of(desk.database, desk.workers, "ordering", path.playbook_id, revision, question, desk.now())
-    return reply(Working(), 202) if answer is None else Response(answer, mimetype="application/json")
+    return reply_answer(answer)

@@ -6,19 +6,28 @@ from flask import Response
 
 from mildladder.core.model import Shape
 from mildladder.desk.draft_view import DraftView
+from mildladder.desk.jobs import Waiting
 
-__all__ = ["Working", "reply", "reply_draft"]
+__all__ = ["Working", "reply", "reply_answer", "reply_draft"]
 
 
 class Working(Shape):
-    """The answer is being worked out: ask again."""
+    """The answer is being worked out: ask again. says: why that takes longer than usual; None where it does not."""
 
     working: Literal[True] = True
+    says: str | None = None
 
 
 def reply(shape: Shape, status: int = 200) -> Response:
     """The shape with all its keys."""
     return Response(shape.model_dump_json(by_alias=True), status=status, mimetype="application/json")
+
+
+def reply_answer(answer: str | Waiting) -> Response:
+    """The answer to a question, which is JSON text already; or that it is being worked out."""
+    if isinstance(answer, Waiting):
+        return reply(Working(says=answer.says), 202)
+    return Response(answer, mimetype="application/json")
 
 
 def reply_draft(draft: DraftView) -> Response:

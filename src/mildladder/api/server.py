@@ -4,6 +4,7 @@ import errno
 import signal
 import socket
 import time
+from collections.abc import Callable
 from typing import Any
 from weakref import WeakKeyDictionary
 
@@ -49,9 +50,10 @@ def listen(host: str, port: int) -> socket.socket:
     return bound
 
 
-def serve(app: Flask, bound: socket.socket) -> None:
-    """Answer on the bound socket until SIGTERM or SIGINT; what is being answered then is finished first."""
-    server = Server(app, bound)
+def serve(app: Flask, bound: socket.socket, leave: Callable[[], None] = lambda: None) -> None:
+    """Answer on the bound socket until SIGTERM or SIGINT; what is being answered then is finished first. leave: called
+    at once then, to let other work of this program end meanwhile."""
+    server = Server(app, bound, leave)
     before = {number: signal.signal(number, server.stop) for number in (signal.SIGTERM, signal.SIGINT)}
     try:
         server.run()
@@ -64,7 +66,7 @@ def serve(app: Flask, bound: socket.socket) -> None:
 class Server(TcpWSGIServer):  # type: ignore[misc]
     """A server that no slow, idle or stuck connection can keep from answering others."""
 
-    def __init__(self, app: Flask, bound: socket.socket) -> None:
+    def __init__(self, app: Flask, bound: socket.socket, leave: Callable[[], None] = lambda: None) -> None:
         settings = Adjustments(
             sockets=[bound],
             threads=_THREADS,
@@ -80,7 +82,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
         workers.set_thread_count(_THREADS)
         place = (bound.family, bound.type, bound.proto, bound.getsockname())
         super().__init__(app, {}, True, bound, dispatcher=workers, adj=settings, bind_socket=False, sockinfo=place)
-        self._is_stopping = False
+        self._is_stopping, self._leave = False, leave
         self._poller = Poller(self._map)
         self._begun: WeakKeyDictionary[Any, float] = WeakKeyDictionary()
 
@@ -93,6 +95,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
         """Answer until stopped."""
         while not self._is_stopping:
             self._poller.turn(1)
+        self._leave()
         self.del_channel()
         self.socket.close()
         deadline = time.monotonic() + _FINISH_S

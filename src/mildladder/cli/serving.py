@@ -68,7 +68,7 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
         if database.read_only is None:
             workers.start()
         _make_ready(database)
-        serve(app, bound)
+        serve(app, bound, workers.leave)
     finally:
         workers.close()
         database.close()

@@ -3,6 +3,7 @@ stopped."""
 
 import hashlib
 import os
+import secrets
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
@@ -13,11 +14,11 @@ from itertools import islice
 from pathlib import Path
 from typing import IO, Any
 
-from mildladder.core.errors import Unavailable
+from mildladder.core.errors import Busy, Unavailable
 from mildladder.core.model import RefusedLine
 from mildladder.desk.ahead import ahead
 from mildladder.desk.intake import CasesImported, Lines, Reader, finish, ready
-from mildladder.desk.jobs import Kind, join_or_add
+from mildladder.desk.jobs import MOST_WAITING, Kind, join_or_add
 from mildladder.desk.settings import return_window
 from mildladder.desk.tasks import Task, carrying_out, utc_now
 from mildladder.exchange.case_lines import lines_of, read_each
@@ -42,6 +43,8 @@ _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
 _CHUNK = 1 << 20
+# So long a file may take to arrive.
+_ARRIVING_S = 3_600
 
 
 def import_in_batches(
@@ -72,28 +75,34 @@ def import_in_batches(
 
 def ask_to_bring_in(database: Database, lines: IO[bytes], source: str, leave_out: bool, who: int, now: datetime) -> int:
     """Keep a file beside the desk until the cases of it are logged; the number of that work. The same file that waits
-    already, or is being logged, is not asked for twice."""
+    already, or is being logged, is not asked for twice. Raises Unavailable where it cannot be kept, and Busy where too
+    many wait; then nothing is left of it."""
     folder = _folder(database)
-    arriving = folder / f"arriving-{os.getpid()}-{time.monotonic_ns()}"
+    name = secrets.token_hex(16)
+    is_kept = False
     try:
         folder.mkdir(mode=0o700, exist_ok=True)
-        digest = _copied(lines, arriving)
+        digest = _copied(lines, folder / name)
         with database.writing() as session:
-            row = join_or_add(session, _KIND, source, {"digest": digest, "leave_out": leave_out}, who, now)
-            file = folder / str(row.number)
-            if not file.exists():
-                arriving.replace(file)
-            return row.number
+            if store.count_waiting(session, _KIND) >= MOST_WAITING:
+                raise Busy(f"{MOST_WAITING} files wait to be brought in; nothing was changed, try again later")
+            asked = {"digest": digest, "leave_out": leave_out}
+            row = join_or_add(session, _KIND, source, asked, who, now, beside={"file": name})
+            number, wanted = row.number, row.input["file"]
+        is_kept = wanted == name
+        return number
     except OSError as error:
         raise Unavailable(f"the file could not be kept: {error.strerror}; nothing was changed") from error
     finally:
-        arriving.unlink(missing_ok=True)
+        if not is_kept:
+            with suppress(OSError):
+                (folder / name).unlink(missing_ok=True)
 
 
 def _copied(lines: IO[bytes], path: Path) -> str:
-    """Copies a file; the digest of what it holds."""
+    """Copies a file to one that nobody has made before; the digest of what it holds."""
     digest = hashlib.sha256()
-    with open(path, "wb", opener=opener) as file:
+    with open(path, "xb", opener=opener) as file:
         while chunk := lines.read(_CHUNK):
             digest.update(chunk)
             file.write(chunk)
@@ -270,7 +279,7 @@ def _folder(database: Database) -> Path:
 
 
 def _file(task: Task) -> Path:
-    return _folder(task.database) / str(task.number)
+    return _folder(task.database) / str(task.asked["file"])
 
 
 def _lines(file: Path) -> Lines:
@@ -280,20 +289,24 @@ def _lines(file: Path) -> Lines:
 
 def _forget_file(task: Task) -> None:
     if not task.is_outside:
-        forget_file(task.database, task.number)
+        with suppress(OSError):
+            _file(task).unlink(missing_ok=True)
 
 
 def forget_file(database: Database, number: int) -> None:
-    """Remove the file of a job that will not log it."""
-    with suppress(OSError):
-        (_folder(database) / str(number)).unlink(missing_ok=True)
+    """Remove the file of a job that will not log it. Raises NotFound."""
+    with database.reading() as session:
+        task = Task.of_row(database, store.job(session, number))
+    _forget_file(task)
 
 
 def forget_files(database: Database) -> None:
-    """Remove files that no job will log."""
+    """Remove files that no job will log, such as those of a program that ended while one arrived. What is new may be
+    arriving at another server of this desk, and stays."""
+    oldest = time.time() - _ARRIVING_S
     with database.reading() as session:
-        needed = {str(row.number) for row in store.inside(session, _KIND)}
+        needed = {row.input["file"] for row in store.inside(session, _KIND)}
     for file in _folder(database).glob("*"):
-        if file.name not in needed:
-            with suppress(OSError):
+        with suppress(OSError):
+            if file.name not in needed and file.stat().st_mtime < oldest:
                 file.unlink()

@@ -99,7 +99,7 @@ class DraftView(Shape):
 
     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
-    seen; none: as all units meet it. taught_by: the estimate by which the figures are, by number;
+    seen; none: as all units meet it. taught_by: the estimate by which the figures are, by name;
     None: by the lead's guesses.
     """
 
@@ -109,7 +109,7 @@ class DraftView(Shape):
     conditions: dict[str, str]
     revision: int
     forecast: Forecast
-    taught_by: int | None
+    taught_by: str | None
     rows: tuple[RowView, ...]
     bonds: tuple[BondView, ...]
     waiting: tuple[NewerText, ...]
@@ -153,7 +153,7 @@ def figures_of(
         forecast=_taught_forecast(session, name, whole, unit, teaching)
         if teaching
         else _forecast(session, name, settled),
-        taught_by=teaching.number if teaching else None,
+        taught_by=teaching.name if teaching else None,
         rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook, _keys(sound))),
         bonds=kept(session, ("bonds of draft", *name), lambda: _bonds(playbook, _keys(sound))),
         pictures=document.pictures,
@@ -196,7 +196,7 @@ def _taught_forecast(
         made = teaching.taught(whole)
         return forecast(settled_on(made, unit) if unit else made)
 
-    return kept(session, ("figures of draft by the cases", teaching.number, *name), make)
+    return kept(session, ("figures of draft by the cases", teaching.name, *name), make)
 
 
 def _published(session: Session, last: EditionRow, teaching: Teaching | None) -> EditionView:
@@ -204,7 +204,7 @@ def _published(session: Session, last: EditionRow, teaching: Teaching | None) ->
     view = edition_view(last)
     if teaching is None:
         return view
-    name = ("figures of edition by the cases", last.playbook_id, last.number, teaching.number)
+    name = ("figures of edition by the cases", last.playbook_id, last.number, teaching.name)
     figures = kept(session, name, lambda: forecast(teaching.taught(document_of(last).playbook)))
     return view.model_copy(update={"forecast": figures})
 

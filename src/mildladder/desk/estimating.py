@@ -48,8 +48,8 @@ class ReplayView(Shape):
 
 def estimated(
     database: Database, workers: jobs.Workers, playbook_id: str, case_filter: EvidenceFilter, now: datetime
-) -> str | None:
-    """The estimate as JSON text, an older one where a new one is being made; None while there is none at all.
+) -> str | jobs.Waiting:
+    """The estimate as JSON text, an older one where a new one is being made; Waiting while there is none at all.
 
     Raises NotFound, and whatever the work raised.
     """
@@ -63,7 +63,8 @@ def estimated(
         "today": now.date().isoformat(),
     }  # fmt: skip
     made = jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
-    return made if made is not None else _older(database, playbook_id, asked)
+    older = _older(database, playbook_id, asked) if isinstance(made, jobs.Waiting) else None
+    return older if older is not None else made
 
 
 def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> str | None:
@@ -87,9 +88,9 @@ def answer(task: Task) -> None:
 
 def learned(
     database: Database, workers: jobs.Workers, playbook_id: str, number: int | None, now: datetime
-) -> str | None:
-    """The figures of a revision of the draft by what the cases have taught, as JSON text; None while they are worked
-    out. Raises NotFound, Stale, and whatever the work raised."""
+) -> str | jobs.Waiting:
+    """The figures of a revision of the draft by what the cases have taught, as JSON text. Raises NotFound, Stale, and
+    whatever the work raised."""
     with database.reading() as session:
         row = newest_as(session, playbook_id, number) if number else newest_revision(session, playbook_id)
         version = store.version_of(session, playbook_id)
@@ -177,8 +178,8 @@ def _estimate(task: Task) -> EstimateView:
 
 def replayed(
     database: Database, workers: jobs.Workers, playbook_id: str, before: Version | None, after: Version, now: datetime
-) -> str | None:
-    """A ladder on the logged cases, against another where one is named, as JSON text; None while it is worked out.
+) -> str | jobs.Waiting:
+    """A ladder on the logged cases, against another where one is named, as JSON text.
 
     Raises NotFound, and whatever the work raised.
     """

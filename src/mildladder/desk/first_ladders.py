@@ -81,8 +81,8 @@ def without_playbook(session: Session) -> tuple[SymptomWithout, ...]:
     )
 
 
-def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datetime) -> FirstLadder | None:
-    """The ladder that the log of a symptom proposes; None while it is worked out. Raises NotFound for a symptom without
+def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datetime) -> FirstLadder | jobs.Waiting:
+    """The ladder that the log of a symptom proposes. Raises NotFound for a symptom without
     cases, Conflict for one that has a playbook, and BadInput where too little was logged."""
     with database.reading() as session:
         _refuse_known(session, symptom)
@@ -90,8 +90,8 @@ def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datet
             raise NotFound(f"no case of '{symptom}' is logged")
         version = store.version_of(session, symptom)
     result = jobs.answer_of(database, workers, _KIND, symptom, version, {}, now)
-    if result is None:
-        return None
+    if isinstance(result, jobs.Waiting):
+        return result
     made = _Made.model_validate_json(result)
     return FirstLadder(
         symptom=symptom,

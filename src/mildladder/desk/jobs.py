@@ -18,6 +18,7 @@ __all__ = [
     "JobView",
     "Kind",
     "Question",
+    "Waiting",
     "Workers",
     "answer_of",
     "answers_of",
@@ -34,6 +35,9 @@ _MOST_ANSWERS, _OF_EACH = 256, 2
 _RECENT = 20
 # A question that cannot be written down within that time is simply asked again.
 _PATIENCE_MS = 100
+# So much of a kind may wait; what is asked beyond that is not taken.
+MOST_WAITING = 100
+_QUEUE_IS_FULL = f"{MOST_WAITING} questions wait before this one; it is taken once some of them are answered"
 
 
 class Workers(Protocol):
@@ -45,7 +49,7 @@ class Workers(Protocol):
 
 class JobView(Shape):
     """A job as one watches it. is_outside: a shell carries it out, and is told how it ends; phase: a word for what is
-    being done; done, of: how much of it, of None until that is known; says: why it failed."""
+    being done; done, of: how much of it, of None until that is known; says: why it failed, or is to be tried again."""
 
     number: int
     kind: Kind
@@ -89,10 +93,12 @@ def cancel(session: Session, number: int, who: int, now: datetime) -> None:
 def join_or_add(
     session: Session, kind: Kind, subject: str, asked: Mapping[str, Any], who: int | None, now: datetime,
     version: int | None = None, states: Sequence[store.State] = ("waiting", "running"),
+    beside: Mapping[str, Any] | None = None,
 ) -> JobRow:  # fmt: skip
-    """The work that was asked for already and is in one of these states; else it is asked for now."""
-    found = store.find(session, kind, store.digest_of(kind, subject, version, asked), states)
-    return found or store.add(session, kind, subject, version, asked, who, now)
+    """The work that was asked for already and is in one of these states; else it is asked for now. beside: as
+    `store.jobs.add` takes it."""
+    found = _unless_given_up(store.find(session, kind, store.digest_of(kind, subject, version, asked), states))
+    return found or store.add(session, kind, subject, version, asked, who, now, beside=beside)
 
 
 _KEPT: tuple[store.State, ...] = ("waiting", "running", "done", "failed")
@@ -107,6 +113,13 @@ class Question:
     asked: Mapping[str, Any]
 
 
+@dataclass(frozen=True)
+class Waiting:
+    """There is no answer yet. says: why it takes longer than usual; None where it does not."""
+
+    says: str | None = None
+
+
 def answer_of(
     database: Database,
     workers: Workers,
@@ -115,10 +128,10 @@ def answer_of(
     version: int,
     asked: Mapping[str, Any],
     now: datetime,
-) -> str | None:
-    """The answer to a question about one version of something, as JSON text; None while it is being worked out.
+) -> str | Waiting:
+    """The answer to a question about one version of something, as JSON text.
 
-    Raises whatever the work raised.
+    Raises what the question itself deserves, such as BadInput; what goes wrong and may pass is tried again.
     """
     (answer,) = answers_of(database, workers, kind, [Question(subject, version, asked)], now)
     if isinstance(answer, LadderError):
@@ -128,18 +141,18 @@ def answer_of(
 
 def answers_of(
     database: Database, workers: Workers, kind: Kind, questions: Sequence[Question], now: datetime
-) -> list[str | LadderError | None]:
+) -> list[str | LadderError | Waiting]:
     """The answers to many questions, in their order, each as `answer_of` has it, or what it raises; what nobody has
-    asked yet is asked all at once."""
+    asked yet is asked all at once, as far as there is room for it."""
     rows = _found(database, kind, questions)
     if new := [question for question, row in zip(questions, rows, strict=True) if row is None]:
         try:
             with database.writing(is_lasting=False, patience_ms=_PATIENCE_MS) as session:
-                for one in new:
+                for one in new[: max(0, MOST_WAITING - store.count_waiting(session, kind))]:
                     join_or_add(session, kind, one.subject, one.asked, None, now, one.version, _KEPT)
                 store.forget_ended(session, kind, _MOST_ANSWERS, _OF_EACH)
         except Busy:
-            return [_answer(row) for row in rows]
+            return [_answer(row) if row is not None else Waiting() for row in rows]
         workers.nudge(kind)
         rows = _found(database, kind, questions)
     return [_answer(row) for row in rows]
@@ -149,13 +162,23 @@ def _found(database: Database, kind: Kind, questions: Sequence[Question]) -> lis
     with database.reading() as session:
         digests = [store.digest_of(kind, one.subject, one.version, one.asked) for one in questions]
         found = store.find_all(session, kind, digests, _KEPT)
-        return [found.get(digest) for digest in digests]
+        return [_unless_given_up(found.get(digest)) for digest in digests]
 
 
-def _answer(row: JobRow | None) -> str | LadderError | None:
-    if row is not None and row.problem is not None:
+def _unless_given_up(row: JobRow | None) -> JobRow | None:
+    """What failed for a reason that may have passed is no answer: it is asked anew."""
+    is_given_up = row is not None and row.state == "failed" and row.problem and of_data(row.problem).is_passing
+    return None if is_given_up else row
+
+
+def _answer(row: JobRow | None) -> str | LadderError | Waiting:
+    if row is None:
+        return Waiting(_QUEUE_IS_FULL)
+    if row.state == "failed" and row.problem is not None:
         return of_data(row.problem)
-    return None if row is None else row.result
+    if row.result is not None:
+        return row.result
+    return Waiting(row.problem["says"] if row.problem else None)
 
 
 def _view(row: JobRow) -> JobView:

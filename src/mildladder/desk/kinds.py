@@ -10,26 +10,30 @@ from mildladder.desk import estimating, first_ladders, nudging
 from mildladder.desk.batches import bring_in, undo_task
 from mildladder.desk.jobs import Kind
 from mildladder.desk.questions import answer
-from mildladder.desk.tasks import Task, carrying_out, utc_now
+from mildladder.desk.tasks import MOST_TRIES, Task, carrying_out, later, utc_now
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
 
-__all__ = ["KINDS", "Here", "carry_out_waiting", "forget_answers", "has_work"]
+__all__ = ["KINDS", "Here", "carry_out_waiting", "count_death", "due_kinds", "forget_answers"]
 
-_MOST_TRIES = 2
-# After that a database is tried again that could not be written, such as on a full disk.
-_LATER_S = 1
+# How long to leave a database alone that could not be written, such as on a full disk: longer each time.
+_FIRST_PAUSE_S, _LONGEST_PAUSE_S, _PAUSE_PART_S = 1, 60, 0.2
+_DIED = "the program ended in the middle of this"
 
 
 @dataclass(frozen=True)
 class _How:
     """How jobs of a kind are carried out, undone, and in which order. niceness: by how much they stand back, where
-    there are too few processors for all, behind what people wait for; none where they hold what others wait for."""
+    there are too few processors for all, behind what people wait for; none where they hold what others wait for.
+    most_tries: how often such a job may be begun in vain; tries_again: whether what may pass is among that, else only
+    that a worker died of it."""
 
     work: Callable[[Task], None]
     undo: Callable[[Task], None]
     is_newest_first: bool
     niceness: int
+    most_tries: int = MOST_TRIES
+    tries_again: bool = True
 
 
 def _nothing_to_undo(_task: Task) -> None:
@@ -42,45 +46,79 @@ KINDS: dict[Kind, _How] = {
     "nudging": _How(nudging.answer, _nothing_to_undo, is_newest_first=False, niceness=15),
     # Somebody waits for a first ladder, and would else wait until every symptom of the desk has been looked through.
     "proposing": _How(first_ladders.propose, _nothing_to_undo, is_newest_first=True, niceness=5),
-    "importing": _How(bring_in, undo_task, is_newest_first=False, niceness=0),
+    # A lead who brings a file in is told that it could not be done, and brings it in again.
+    "importing": _How(bring_in, undo_task, is_newest_first=False, niceness=0, most_tries=2, tries_again=False),
 }
 
 
 def carry_out_waiting(database: Database, kind: Kind, is_leaving: Callable[[], bool] = lambda: False) -> None:
     """Carry out what is asked for of a kind, one after the other, until nothing is, or the process is to end. Where
     another process carries out jobs of this kind on the same desk, it is waited for."""
-    while not is_leaving() and has_work(database, kind):
+    pause_s: float = _FIRST_PAUSE_S
+    while not is_leaving():
         try:
+            if not _is_due(database, kind):
+                return
             with database.alone(kind, lambda: not is_leaving()):
                 while not is_leaving() and (task := _next(database, kind, is_leaving)):
                     _carry_out(task, KINDS[kind])
+                    pause_s = _FIRST_PAUSE_S
         except Unavailable:
-            time.sleep(_LATER_S)
+            _wait(pause_s, is_leaving)
+            pause_s = min(2 * pause_s, _LONGEST_PAUSE_S)
+
+
+def _wait(seconds: float, is_leaving: Callable[[], bool]) -> None:
+    deadline = time.monotonic() + seconds
+    while not is_leaving() and time.monotonic() < deadline:
+        time.sleep(_PAUSE_PART_S)
 
 
 def _next(database: Database, kind: Kind, is_leaving: Callable[[], bool]) -> Task | None:
+    now = utc_now()
     with database.writing(is_lasting=False) as session:
-        row = store.next_unended(session, kind, KINDS[kind].is_newest_first)
+        row = store.next_due(session, kind, KINDS[kind].is_newest_first, now)
         if row is None:
             return None
         if row.state != "cancelling":
-            store.begin(session, row, utc_now())
+            store.begin(session, row, now)
         return Task.of_row(database, row, tries=row.tries, is_leaving=is_leaving)
 
 
 def _carry_out(task: Task, how: _How) -> None:
-    """Do one job. How it ended is kept, and told to whoever asks for it."""
-    with suppress(Exception), carrying_out(task, how.undo):
+    """Do one job. How it ended is kept, and told to whoever asks for it. Raises Unavailable where that cannot be
+    kept."""
+    before = _standing(task)
+    with suppress(Exception), carrying_out(task, how.undo, how.tries_again):
         task.check()
-        if task.tries > _MOST_TRIES:
-            raise Unavailable("the program ended in the middle of this, twice; what it had begun was undone")
+        if task.tries >= how.most_tries:
+            raise Unavailable(f"{_DIED}, {task.tries} times; what it had begun was undone")
         how.work(task)
+    if _standing(task) == before:
+        raise Unavailable("how this job ended cannot be written down")
 
 
-def has_work(database: Database, kind: Kind) -> bool:
-    """Whether jobs of that kind wait, or were left in the middle."""
+def _standing(task: Task) -> tuple[object, ...] | None:
+    with task.database.reading() as session:
+        return store.standing(session, task.number)
+
+
+def _is_due(database: Database, kind: Kind) -> bool:
     with database.reading() as session:
-        return store.has_unended(session, kind)
+        return store.is_due(session, kind, utc_now())
+
+
+def due_kinds(database: Database) -> list[Kind]:
+    """The kinds of which jobs wait, or were left in the middle."""
+    with database.reading() as session:
+        found = store.due_kinds(session, utc_now())
+    return [kind for kind in KINDS if kind in found]
+
+
+def count_death(database: Database, kind: Kind) -> None:
+    """A worker has died: what it had begun was begun in vain."""
+    with database.writing() as session:
+        store.count_death(session, kind, Unavailable(f"{_DIED}; it is tried again"), later)
 
 
 def forget_answers(database: Database) -> None:

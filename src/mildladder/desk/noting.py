@@ -30,7 +30,9 @@ def configure(stream: TextIO | None = None) -> None:
     nobody."""
     out = stream or sys.stderr
     shown = structlog.dev.ConsoleRenderer(colors=True) if out.isatty() else structlog.processors.JSONRenderer()
-    prepared: list[structlog.typing.Processor] = [structlog.processors.add_log_level, structlog.processors.TimeStamper(fmt="iso", utc=True)]
+    prepared: list[structlog.typing.Processor] = [
+        structlog.processors.add_log_level, structlog.processors.TimeStamper(fmt="iso", utc=True),
+    ]  # fmt: skip
 
     def _tell_lost(count: int) -> str:
         event: Any = {"event": "log", "lost": count}

@@ -104,7 +104,8 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
         ]
     answers = jobs.answers_of(database, workers, "nudging", questions, now)
     found, waiting = [], 0
-    open_ones = {question.subject for question, answer in zip(questions, answers, strict=True) if answer is None}
+    asked = zip(questions, answers, strict=True)
+    open_ones = {question.subject for question, answer in asked if isinstance(answer, jobs.Waiting)}
     with database.reading() as session:
         older = kept_jobs.last_answers(session, "nudging", open_ones, {"ask": None, "window": window}, _ALIKE)
         said = declined(session)
@@ -112,11 +113,12 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
             # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
             if isinstance(answer, LadderError):
                 continue
-            waiting += answer is None
-            told = older.get(question.subject) if answer is None else answer
+            is_waiting = isinstance(answer, jobs.Waiting)
+            waiting += is_waiting
+            told = older.get(question.subject) if isinstance(answer, jobs.Waiting) else answer
             if told is not None:
                 unwanted = said.get(question.subject, {})
-                found.append(_of_symptom(session, question, told, answer is None, unwanted))
+                found.append(_of_symptom(session, question, told, is_waiting, unwanted))
     known_of = [
         (one.a_month * one.promised.saving.mean, one.a_month * one.came.saving.mean)
         for symptom in found

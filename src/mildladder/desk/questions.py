@@ -64,10 +64,10 @@ _ANSWERS: dict[str, Callable[[Playbook, _Asked, _IsStopped], Shape]] = {
 }
 
 
-def _taught(session: Session, playbook_id: str, number: int, draft: Playbook) -> Playbook:
+def _taught(session: Session, playbook_id: str, name: str, draft: Playbook) -> Playbook:
     """The draft by what that estimate has taught. Raises Stopped where it is kept no longer: it is asked anew then."""
     try:
-        teaching = teaching_by(session, playbook_id, number)
+        teaching = teaching_by(session, playbook_id, name)
     except NotFound:
         raise Stopped from None
     return draft if teaching is None else teaching.taught(draft)
@@ -79,8 +79,8 @@ def answer(task: Task) -> None:
         raise Stopped
     with task.database.reading() as session:
         playbook = document_of(revision(session, task.subject, task.version)).playbook
-        if (number := task.asked.get("taught_by")) is not None:
-            playbook = _taught(session, task.subject, number, playbook)
+        if (name := task.asked.get("taught_by")) is not None:
+            playbook = _taught(session, task.subject, name, playbook)
     made = _ANSWERS[task.asked["ask"]](playbook, task.asked, task.is_stopped)
     with task.database.writing(is_lasting=False) as session:
         task.end(session, made.model_dump_json(by_alias=True))

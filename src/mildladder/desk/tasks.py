@@ -4,7 +4,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -15,15 +15,23 @@ from mildladder.store import jobs as store
 from mildladder.store.database import Database
 from mildladder.store.tables import JobRow
 
-__all__ = ["Task", "carrying_out", "utc_now"]
+__all__ = ["MOST_TRIES", "Task", "carrying_out", "later", "utc_now"]
 
 # So often the database is asked whether a job was cancelled.
 _LOOK_S = 0.2
+# After how many seconds what was begun in vain is tried again: the first time, the second time, and so on.
+_PAUSES_S = (5, 30, 180, 900, 3_600)
+MOST_TRIES = len(_PAUSES_S)
 
 
 def utc_now() -> datetime:
     """The moment it is."""
     return datetime.now(UTC)
+
+
+def later(tries: int) -> datetime:
+    """When a job is to be tried again that was begun in vain so often."""
+    return utc_now() + timedelta(seconds=_PAUSES_S[min(tries, MOST_TRIES) - 1])
 
 
 @dataclass
@@ -41,7 +49,7 @@ class Task:
     who: int | None
     since: datetime
     is_outside: bool
-    tries: int = 1
+    tries: int = 0
     of: int | None = None
     is_leaving: Callable[[], bool] = lambda: False
     show: Callable[[int, int | None], None] = lambda _done, _of: None
@@ -86,24 +94,25 @@ class Task:
 
 
 @contextmanager
-def carrying_out(task: Task, undo: Callable[[Task], None]) -> Iterator[None]:
+def carrying_out(task: Task, undo: Callable[[Task], None], tries_again: bool = False) -> Iterator[None]:
     """Keep how the work within ends. What a worker has begun when its process is to end waits for the next; whatever
-    else stops it, it is undone.
+    else stops it, it is undone. An undo that fails is tried again later.
 
+    tries_again: what goes wrong and may pass, such as a full disk, is no end either: the work is tried again later.
     Raises whatever goes wrong; Stopped, when it is not wanted any more.
     """
     began, state = time.perf_counter(), "done"
     try:
         yield
     except BaseException as error:
-        state = _stopped(task, error, undo)
+        state = _stopped(task, error, undo, tries_again)
         raise
     finally:
         ms = round(1000 * (time.perf_counter() - began), 1)
         note("job", kind=task.kind, subject=task.subject, version=task.version, state=state, ms=ms)
 
 
-def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None]) -> str:
+def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None], tries_again: bool) -> str:
     with task.database.reading() as session:
         if store.state_of(session, task.number) == "done":
             return "done"
@@ -111,13 +120,27 @@ def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None]) -> 
         with task.database.writing() as session:
             store.put_back(session, task.number)
         return "put back"
-    undo(task)
-    with task.database.writing() as session:
-        if isinstance(error, Stopped | KeyboardInterrupt):
+    try:
+        undo(task)
+    except Exception as failure:
+        _postpone(task, failure, is_given_back=False)
+        return "not undone yet"
+    if isinstance(error, Stopped | KeyboardInterrupt):
+        with task.database.writing() as session:
             store.end(session, task.number, "cancelled", utc_now())
-            return "cancelled"
-        store.fail(session, task.number, _told(error), utc_now())
-        return "failed"
+        return "cancelled"
+    told = _told(error)
+    if tries_again and told.is_passing and task.tries < MOST_TRIES:
+        _postpone(task, told, is_given_back=True)
+        return "to be tried again"
+    with task.database.writing() as session:
+        store.fail(session, task.number, told, utc_now())
+    return "failed"
+
+
+def _postpone(task: Task, error: BaseException, is_given_back: bool) -> None:
+    with task.database.writing() as session:
+        store.postpone(session, task.number, _told(error), later(task.tries + 1), is_given_back)
 
 
 def _told(error: BaseException) -> LadderError:

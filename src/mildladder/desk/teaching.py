@@ -5,6 +5,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from mildladder.core.errors import NotFound
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.lesson import Lesson, Teaching
 from mildladder.desk.editions import Version, document
@@ -13,6 +14,8 @@ from mildladder.desk.settings import return_window
 from mildladder.store import jobs as kept_jobs
 from mildladder.store.editions import newest_number
 from mildladder.store.kept import kept
+from mildladder.store.moments import as_stored
+from mildladder.store.tables import JobRow
 
 __all__ = ["ALIKE", "Basis", "teaching_by", "teaching_of"]
 
@@ -28,18 +31,32 @@ def teaching_of(session: Session, playbook_id: str) -> Teaching | None:
         "window": return_window(session),
     }  # fmt: skip
     number = kept_jobs.last_done(session, "estimating", playbook_id, asked, ALIKE)
-    return None if number is None else teaching_by(session, playbook_id, number)
+    return None if number is None else _by(session, playbook_id, kept_jobs.job(session, number))
 
 
-def teaching_by(session: Session, playbook_id: str, number: int) -> Teaching | None:
-    """By the estimate that a job made; None where too few cases say. Raises NotFound for one that is not kept."""
-    return kept(session, ("teaching", playbook_id, number), lambda: _read(session, playbook_id, number))
+def teaching_by(session: Session, playbook_id: str, name: str) -> Teaching | None:
+    """By the estimate of that name; None where too few cases say. Raises NotFound for one that is not kept."""
+    row = kept_jobs.job(session, int(name.partition("-")[0]))
+    if _name_of(row) != name:
+        raise NotFound("that estimate is kept no longer")
+    return _by(session, playbook_id, row)
 
 
-def _read(session: Session, playbook_id: str, number: int) -> Teaching | None:
-    row = kept_jobs.job(session, number)
+def _name_of(row: JobRow) -> str:
+    """What was asked and when it was answered besides the number of the job, which alone would tell two databases
+    apart no more than two drafts of one."""
+    ended = as_stored(row.ended) if row.ended else ""
+    return f"{row.number}-{row.digest[:16]}-{ended}"
+
+
+def _by(session: Session, playbook_id: str, row: JobRow) -> Teaching | None:
+    name = _name_of(row)
+    return kept(session, ("teaching", playbook_id, name), lambda: _read(session, playbook_id, name, row))
+
+
+def _read(session: Session, playbook_id: str, name: str, row: JobRow) -> Teaching | None:
     told = json.loads(row.result or "{}").get("lesson")
     if told is None:
         return None
     version: Version = row.input["edition"] or "draft"
-    return Teaching(number, learnable(document(session, playbook_id, version)), Lesson.model_validate(told))
+    return Teaching(name, learnable(document(session, playbook_id, version)), Lesson.model_validate(told))

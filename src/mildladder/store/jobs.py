@@ -2,20 +2,21 @@
 
 import hashlib
 import json
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import ColumnElement, delete, func, or_, select, update
 from sqlalchemy.orm import Session, undefer
 
 from mildladder.core.errors import LadderError, NotFound, as_data
 from mildladder.store.tables import JobRow
 
 __all__ = [
-    "UNENDED", "State", "add", "begin", "cancel", "digest_of", "drop_older", "end", "fail", "find", "find_all",
-    "forget_ended", "has_unended", "inside", "job", "last_answers", "last_done", "next_unended", "outside", "progress",
-    "put_back", "recent", "state_of",
+    "UNENDED", "State", "add", "begin", "cancel", "count_death", "count_waiting", "digest_of", "drop_older",
+    "due_kinds", "end", "fail", "find", "find_all", "forget_ended", "inside", "is_due", "job", "last_answers",
+    "last_done", "next_due", "outside", "postpone", "progress", "put_back", "recent", "standing",
+    "state_of",
 ]  # fmt: skip
 
 State = Literal["waiting", "running", "cancelling", "done", "failed", "cancelled"]
@@ -32,21 +33,22 @@ def digest_of(kind: str, subject: str, version: int | None, asked: Mapping[str, 
 
 def add(
     session: Session, kind: str, subject: str, version: int | None, asked: Mapping[str, Any], who: int | None,
-    now: datetime, is_outside: bool = False,
+    now: datetime, is_outside: bool = False, beside: Mapping[str, Any] | None = None,
 ) -> JobRow:  # fmt: skip
-    """Ask for work. is_outside: whoever asks does it, and has begun."""
+    """Ask for work. is_outside: whoever asks does it, and has begun; beside: what is needed to carry it out and does
+    not tell this question from another."""
     row = JobRow(
         kind=kind,
         subject=subject,
         version=version,
         digest=digest_of(kind, subject, version, asked),
-        input=dict(asked),
+        input={**asked, **(beside or {})},
         is_outside=is_outside,
         state="running" if is_outside else "waiting",
         phase="",
         done=0,
         so_far={},
-        tries=int(is_outside),
+        tries=0,
         who=who,
         asked=now,
         began=now if is_outside else None,
@@ -111,6 +113,12 @@ def state_of(session: Session, number: int) -> str | None:
     return session.scalar(select(JobRow.state).where(JobRow.number == number))
 
 
+def standing(session: Session, number: int) -> tuple[Any, ...] | None:
+    """What changes whenever a job ends, is put back or is postponed: its state and when it is to be tried again."""
+    found = session.execute(select(JobRow.state, JobRow.not_before).where(JobRow.number == number)).first()
+    return tuple(found) if found is not None else None
+
+
 def outside(session: Session, kind: str) -> Sequence[JobRow]:
     """Work that shells have begun and not ended."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), JobRow.is_outside)
@@ -128,23 +136,38 @@ def recent(session: Session, kind: str, limit: int) -> Sequence[JobRow]:
     return session.scalars(select(JobRow).where(JobRow.kind == kind).order_by(JobRow.number.desc()).limit(limit)).all()
 
 
-def has_unended(session: Session, kind: str) -> bool:
-    """Whether there is work for the served desk."""
-    query = select(JobRow.number).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), ~JobRow.is_outside)
-    return session.scalar(query.limit(1)) is not None
+def _due(now: datetime) -> tuple[ColumnElement[bool], ...]:
+    """Work for the served desk that has not ended and need not wait any longer."""
+    is_time = or_(JobRow.not_before.is_(None), JobRow.not_before <= now)
+    return JobRow.state.in_(UNENDED), ~JobRow.is_outside, is_time
 
 
-def next_unended(session: Session, kind: str, is_newest_first: bool) -> JobRow | None:
+def is_due(session: Session, kind: str, now: datetime) -> bool:
+    """Whether there is work of that kind for the served desk."""
+    return session.scalar(select(JobRow.number).where(JobRow.kind == kind, *_due(now)).limit(1)) is not None
+
+
+def due_kinds(session: Session, now: datetime) -> set[str]:
+    """The kinds of which something waits, or was left in the middle."""
+    return set(session.scalars(select(JobRow.kind).where(*_due(now)).distinct()))
+
+
+def count_waiting(session: Session, kind: str) -> int:
+    """How much of a kind waits for its turn."""
+    waiting = select(func.count()).where(JobRow.kind == kind, JobRow.state == "waiting")
+    return session.scalar(waiting) or 0
+
+
+def next_due(session: Session, kind: str, is_newest_first: bool, now: datetime) -> JobRow | None:
     """Whose turn it is. Only one at a time carries out a kind, so what is said to be running now was left by one that
     has ended, and is taken up."""
     order = JobRow.number.desc() if is_newest_first else JobRow.number
-    query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), ~JobRow.is_outside)
-    return session.scalar(query.order_by(order).limit(1))
+    return session.scalar(select(JobRow).where(JobRow.kind == kind, *_due(now)).order_by(order).limit(1))
 
 
 def begin(session: Session, row: JobRow, now: datetime) -> None:
     """Somebody carries it out from now on."""
-    row.state, row.tries, row.began = "running", row.tries + 1, row.began or now
+    row.state, row.not_before, row.began = "running", None, row.began or now
     session.flush()
 
 
@@ -158,7 +181,7 @@ def progress(session: Session, number: int, **how_far: Any) -> None:
 
 def end(session: Session, number: int, state: State, now: datetime, result: str | None = None) -> None:
     """It is done or cancelled; nothing is kept that was only needed to go on."""
-    values: dict[str, Any] = {"state": state, "ended": now, "result": result, "so_far": {}}
+    values: dict[str, Any] = {"state": state, "ended": now, "result": result, "problem": None, "so_far": {}}
     session.execute(update(JobRow).where(JobRow.number == number).values(**values))
 
 
@@ -168,10 +191,27 @@ def fail(session: Session, number: int, error: LadderError, now: datetime) -> No
     session.execute(update(JobRow).where(JobRow.number == number).values(**values))
 
 
+def postpone(session: Session, number: int, error: LadderError, until: datetime, is_given_back: bool) -> None:
+    """What went wrong may pass, so it is tried again, and the reason told meanwhile. is_given_back: it waits as if it
+    had not been begun; else it stays as it stands, such as half undone."""
+    tried = update(JobRow).where(JobRow.number == number)
+    session.execute(tried.values(problem=as_data(error), not_before=until, tries=JobRow.tries + 1))
+    if is_given_back:
+        put_back(session, number)
+
+
 def put_back(session: Session, number: int) -> None:
     """Whoever carried it out leaves it to the next, which is no failure; unless it was cancelled meanwhile."""
     mine = (JobRow.number == number, JobRow.state == "running")
-    session.execute(update(JobRow).where(*mine).values(state="waiting", tries=JobRow.tries - 1))
+    session.execute(update(JobRow).where(*mine).values(state="waiting"))
+
+
+def count_death(session: Session, kind: str, error: LadderError, until: Callable[[int], datetime]) -> None:
+    """The worker of a kind has died in the middle of what it had begun. until: when that is tried again, by how often
+    it was begun in vain."""
+    mine = (JobRow.kind == kind, JobRow.state.in_(("running", "cancelling")), ~JobRow.is_outside)
+    for number, tries in session.execute(select(JobRow.number, JobRow.tries).where(*mine)).all():
+        postpone(session, number, error, until(tries + 1), is_given_back=True)
 
 
 def cancel(session: Session, row: JobRow, now: datetime) -> None:

@@ -120,7 +120,7 @@ def test_a_lesson_that_was_kept_teaches_the_means_and_its_total_lies_within_the_
     told = Told({"ctrl box pwr cycle": DoneCount(3, 1)}, {"ctrl box pwr cycle": HarmCount(3, {})})
     lesson = Lesson.model_validate_json(lesson_of(made, told).model_dump_json())
     assert (lesson.done, lesson.harms) == ({}, {})
-    taught = forecast(Teaching(1, made.model, lesson).taught(playbook))
+    taught = forecast(Teaching("1", made.model, lesson).taught(playbook))
     means = taught_playbook(made.model, spaced(made.chances).mean(), playbook, Told())
     means = with_units(made.model, spaced(made.chances).mean(), means)
     assert taught.effort == pytest.approx(forecast(means).effort, abs=1e-9)

@@ -117,7 +117,7 @@ def test_what_was_counted_of_steps_and_units_is_in_the_lesson_the_forecast_and_i
     lesson = Lesson.model_validate_json(lesson_of(made, told).model_dump_json())
     assert (lesson.minutes, lesson.histories) == ({ladder[0].step: 90.0}, {when: 0.4})
     figures = learned_figures(made, drawn_of(made, asked, told), None)
-    taught = forecast(Teaching(1, made.model, lesson).taught(asked))
+    taught = forecast(Teaching("1", made.model, lesson).taught(asked))
     assert figures.effort.low < taught.effort < figures.effort.high
     plain = learned_figures(made, drawn_of(made, asked, Told(minutes=told.minutes)), None)
     assert figures.effort.mean > plain.effort.mean + 10, first

@@ -60,9 +60,9 @@ def _set(values: object) -> FloatArray:
 
 @dataclass(frozen=True)
 class Teaching:
-    """A lesson with the ladder that it was estimated of. number: of the work that made it."""
+    """A lesson with the ladder that it was estimated of. name: of the estimate that it is from, and of no other."""
 
-    number: int
+    name: str
     model: Learnable
     lesson: Lesson
 

@@ -18,7 +18,9 @@ class JobRow(Base):
     kind, subject, version, input: what is asked; digest: of all four, so that the same question joins. is_outside:
     carried out by a shell, by no worker of the served desk. phase: a word for what is being done; done, of: how much of
     it, of None until that is known. so_far: what is needed to go on where it stopped. result: JSON text; problem: why
-    it failed, as `core.errors` keeps it. tries: how often it was begun. who: None for whoever did not say.
+    it failed, or has to be tried again, as `core.errors` keeps it. tries: how often it was begun in vain: a worker died
+    of it, or what went wrong may pass. not_before: when it is to be tried again. who: None for whoever did not say.
+    Numbers are never given twice.
     """
 
     __tablename__ = "jobs"
@@ -37,12 +39,17 @@ class JobRow(Base):
     result: Mapped[str | None] = mapped_column(deferred=True)
     problem: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     tries: Mapped[int]
+    not_before: Mapped[datetime | None]
     who: Mapped[Whoever]
     asked: Mapped[datetime]
     began: Mapped[datetime | None]
     ended: Mapped[datetime | None]
     person: Mapped[PersonRow | None] = relationship(PersonRow)
-    __table_args__ = (Index(None, "kind", "digest"), Index(None, "kind", "subject", "version"))
+    __table_args__ = (
+        Index(None, "kind", "digest"),
+        Index(None, "kind", "subject", "version"),
+        {"sqlite_autoincrement": True},
+    )
 
 
 class PromiseRow(Base):
