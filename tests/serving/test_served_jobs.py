@@ -1,5 +1,6 @@
 """Jobs of a served desk, in processes of their own: watched, killed, cancelled, and the server stopped in the middle."""
 
+import errno
 import json
 import os
 import shutil
@@ -12,11 +13,15 @@ from pathlib import Path
 
 import pytest
 
+from mildladder.api.app import create_app
 from mildladder.desk.kinds import KINDS
+from mildladder.desk.workers import ServedWorkers
 from mildladder.exchange.case_lines import write_cases
+from mildladder.store.database import Database
 from tests.parts import in_part
 from tests.samples import case
 from tests.serving.desk import Desk, running
+from tests.serving.ended import told_to_end_at
 
 COUNT = 3_000
 MOST_LOOKS = 20_000
@@ -109,6 +114,52 @@ def test_a_server_that_ends_in_the_middle_goes_on_at_its_next_start(path, how):
     with running(path) as desk:
         assert watch(desk, number, is_done)[0] >= before[-1]
         assert desk.stop() == 0
+    check_all_is_there(path, number)
+
+
+def test_an_import_goes_on_whenever_the_whole_group_of_processes_is_told_to_end(path):
+    """As service managers stop a program: the server, its helper, its workers and theirs get SIGTERM at once."""
+    wrong = told_to_end_at(path, FILE, COUNT, [1, COUNT // 2])
+    assert not wrong
+    check_all_is_there(path, 1)
+
+
+def test_an_accepted_import_waits_where_no_worker_can_be_started(path, monkeypatch):
+    """For want of processes, say; a look every few seconds finds it."""
+    monkeypatch.setattr("mildladder.desk.workers._LOOK_S", 0.05)
+    database = Database(path)
+    workers = ServedWorkers(database)
+    workers.start()
+    begin, failed = workers._begin, []
+
+    def failing(kind):
+        if len(failed) < 2:
+            failed.append(kind)
+            raise OSError(errno.EAGAIN, "Resource temporarily unavailable")
+        begin(kind)
+
+    monkeypatch.setattr(workers, "_begin", failing)
+    app = create_app(database, workers=workers).test_client()
+    app.put("/api/me", json={"person": app.get("/api/me").json["people"][0]["id"]})
+    job = app.post("/api/imports?source=a.jsonl", data=FILE)
+    assert job.status_code == 202
+    for _ in range(MOST_LOOKS):
+        if (found := app.get(f"/api/jobs/{job.json['number']}").json)["state"] == "done":
+            break
+    assert (found["state"], failed) == ("done", ["importing"] * 2)
+    workers.close()
+    database.close()
+
+
+def test_what_a_killed_second_server_of_the_desk_had_begun_is_taken_up(path):
+    with running(path) as first, running(path) as second:
+        number = bring_in(second)
+        watch(second, number, is_in_the_middle)
+        (worker, *_) = workers_of(second.process.pid)
+        second.process.kill()
+        os.kill(worker, signal.SIGKILL)
+        watch(first, number, is_done)
+        assert first.stop() == 0
     check_all_is_there(path, number)
 
 

@@ -26,7 +26,8 @@ def reply(shape: Shape, status: int = 200) -> Response:
 def reply_answer(answer: str | Waiting) -> Response:
     """The answer to a question, which is JSON text already; or that it is being worked out."""
     if isinstance(answer, Waiting):
-        return reply(Working(says=answer.says), 202)
+        body = Working(says=answer.says).model_dump_json(exclude_none=True)
+        return Response(body, status=202, mimetype="application/json")
     return Response(answer, mimetype="application/json")
 
 
