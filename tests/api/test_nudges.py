@@ -42,9 +42,10 @@ def test_what_to_do_next_says_what_it_saves_a_month_and_by_how_many_cases(client
     symptom, (nudge, *_) = only(client)
     assert (symptom["playbook"], symptom["is_stale"], told(client)["waiting"]) == (ID, False, 0)
     assert (nudge["kind"], nudge["says"], nudge["cases"]) == ("drop", DROP, 240)
-    # One minute of the desk a case, forty cases a month.
-    assert nudge["people"]["mean"] == pytest.approx(40)
-    assert nudge["by_person"]["desk"] == pytest.approx(40)
+    # One minute of the desk a case; 240 cases, the first of them closed 89 days ago.
+    assert symptom["pace"] == {"a_month": pytest.approx(240 * 30.44 / 89), "days": 89}
+    assert nudge["people"]["mean"] == pytest.approx(240 * 30.44 / 89)
+    assert nudge["by_person"]["desk"] == pytest.approx(240 * 30.44 / 89)
     assert len(nudge["before"]) == len(nudge["after"]) + 1
 
 
@@ -137,7 +138,7 @@ def test_what_an_edition_promised_is_kept_and_stands_beside_what_came_of_it(desk
     ((symptom,),) = [told(client)["symptoms"]]
     (promised,) = symptom["followed"]
     assert (promised["edition"], promised["since"], promised["came"]) == (2, 0, None)
-    assert promised["a_month"] == pytest.approx(40)
+    assert promised["a_month"] == pytest.approx(240 * 30.44 / 89)
     # What the nudge would save a month is what the edition promises of each case.
     saving = promised["promised"]["saving"]
     assert 40 * saving["mean"] == pytest.approx(nudge["saving"]["mean"])

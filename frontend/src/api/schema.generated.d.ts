@@ -1855,7 +1855,7 @@ export interface components {
          *
          *     instead: where the draft has a flaw, what stands in its stead. pictures: digest by path of those that it shows;
          *     conditions: those of its steps' texts and variants, in words. unit: the facts of the sort of unit by which it is
-         *     seen; none: as all units meet it. taught_by: the estimate by which the figures are, by number;
+         *     seen; none: as all units meet it. taught_by: the estimate by which the figures are, by name;
          *     None: by the lead's guesses.
          */
         DraftView: {
@@ -1874,7 +1874,7 @@ export interface components {
             revision: number;
             forecast: components["schemas"]["Forecast"];
             /** Taught By */
-            taught_by: number | null;
+            taught_by: string | null;
             /** Rows */
             rows: components["schemas"]["RowView"][];
             /** Bonds */
@@ -3117,7 +3117,7 @@ export interface components {
         };
         /**
          * Working
-         * @description The answer is being worked out: ask again.
+         * @description The answer is being worked out: ask again. says: why that takes longer than usual; None where it does not.
          */
         Working: {
             /**
@@ -3126,6 +3126,11 @@ export interface components {
              * @constant
              */
             working?: true;
+            /**
+             * Says
+             * @default null
+             */
+            says?: string | null;
         };
         /**
          * BeginFromLog
@@ -3672,14 +3677,25 @@ export interface components {
         };
         /**
          * SideBySide
-         * @description The last trial of a symptom, None where there never was one; plan: what a trial of two editions would take, None
-         *     where none was asked about or the log says too little.
+         * @description The last trial of a symptom, None where there never was one; plan: what a trial of two editions would take at
+         *     that pace, None where none was asked about or the log says too little.
          */
         SideBySide: {
             trial: components["schemas"]["Trial"] | null;
             plan: components["schemas"]["Plan"] | null;
+            pace: components["schemas"]["Pace"] | null;
             /** Mean Cost */
             mean_cost: number | null;
+        };
+        /**
+         * Pace
+         * @description Cases a month. days: over how many days they were counted, until today.
+         */
+        Pace: {
+            /** A Month */
+            a_month: number;
+            /** Days */
+            days: number;
         };
         /**
          * Plan
@@ -6014,6 +6030,7 @@ export interface components {
             as_of: string;
             /** Is Stale */
             is_stale: boolean;
+            pace: components["schemas"]["Pace"];
             /** Nudges */
             nudges: components["schemas"]["Nudge"][];
             /** Drifts */
@@ -6496,7 +6513,7 @@ export interface components {
         /**
          * JobView
          * @description A job as one watches it. is_outside: a shell carries it out, and is told how it ends; phase: a word for what is
-         *     being done; done, of: how much of it, of None until that is known; says: why it failed.
+         *     being done; done, of: how much of it, of None until that is known; says: why it failed, or is to be tried again.
          */
         JobView: {
             /** Number */
@@ -6547,7 +6564,7 @@ export interface components {
          * Problem
          * @description What went wrong (RFC 9457). `type`: a stable word; `field`: the place in the request; `current`: the newest
          *     revision after a stale save; `next`: the number that is taken from a page; `places`: what keeps a draft from being
-         *     published.
+         *     published; `problems`: each of several things that are wrong, in a sentence.
          */
         Problem: {
             /** Type */
@@ -6578,6 +6595,11 @@ export interface components {
              * @default null
              */
             places?: components["schemas"]["ProblemPlace"][] | null;
+            /**
+             * Problems
+             * @default null
+             */
+            problems?: string[] | null;
         };
         /**
          * ProblemPlace

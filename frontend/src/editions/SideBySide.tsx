@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { meQuery } from "../api/me";
+import { inWords } from "../nudges/pace";
 import { count, onDay, percent, plural, tenths } from "../ui/format";
 import { say } from "../ui/say";
 import { useSending } from "../ui/useSending";
@@ -85,7 +86,7 @@ export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
             </button>
           </div>
           <p className="mt-2 max-w-prose text-dense text-faint" role="status">
-            {planInWords(data.plan)}
+            {planInWords(data.plan, data.pace)}
           </p>
         </form>
       )}
@@ -100,11 +101,14 @@ export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
 
 const MONTHS_LONG = 26;
 
-function planInWords({ difference, cases, weeks, settled, worth }: NonNullable<SideBySideView["plan"]>): string {
+function planInWords(
+  { difference, cases, weeks, settled, worth }: NonNullable<SideBySideView["plan"]>,
+  pace: SideBySideView["pace"],
+): string {
   const long = weeks > MONTHS_LONG * 4 ? " That is long: a smaller desk should look for a larger difference." : "";
   return (
     `To find ${tenths(difference)} minutes a case takes about ${plural(cases, "case")}, ` +
-    `${plural(Math.ceil(weeks), "week")} at the present rate; by then it is settled with ${percent(settled)}. ` +
+    `${plural(Math.ceil(weeks), "week")} if each month brings ${pace ? inWords(pace) : "as many cases"}; by then it is settled with ${percent(settled)}. ` +
     `The answer is worth about ${count(Math.round(worth / 60))} hours a year.${long}`
   );
 }

@@ -9,6 +9,7 @@ import { Titled } from "../ui/Titled";
 import { csvOf } from "./csv";
 import { DriftRow } from "./DriftRow";
 import { mostOf, outlineOf, savingMark } from "./nudgePlot";
+import { inWords } from "./pace";
 import { type Nudge, nudgesQuery, type SymptomNudges, useDecline } from "./queries";
 import { ranked } from "./ranked";
 
@@ -109,7 +110,7 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
         <p className="text-dense text-faint">{nudge.why}</p>
       </div>
       <div className="max-md:col-start-1">
-        <Asked how={how(nudge)}>
+        <Asked how={how(nudge, symptom.pace)}>
           {nudge.saving.mean === 0 ? (
             <span className="block text-dense">no other order pays yet</span>
           ) : nudge.people.mean > 0 ? (
@@ -162,18 +163,12 @@ const Harm = ({ nudge: { harm } }: { nudge: Nudge }) => (
 );
 
 /** Every part of it, none added up. */
-function how({
-  people,
-  waiting,
-  parts,
-  harm: spared,
-  resolved_before,
-  resolved_after,
-  by_person,
-  cases,
-}: Nudge): string {
-  const range = ({ low, high }: { low: number; high: number }, inWords: (n: number) => string) =>
-    `${inWords(low)} to ${inWords(high)}`;
+function how(
+  { people, waiting, parts, harm: spared, resolved_before, resolved_after, by_person, cases }: Nudge,
+  pace: Symptom["pace"],
+): string {
+  const range = ({ low, high }: { low: number; high: number }, said: (n: number) => string) =>
+    `${said(low)} to ${said(high)}`;
   const inHours = (n: number) => tenths(tidy(n / 60));
   const each = (["caller", "desk", "visit"] as const)
     .map((who) => ({ who, by: by_person[who] ?? 0 }))
@@ -185,6 +180,7 @@ function how({
     Math.abs(parts.mean) >= 0.05 ? `Parts ${tenths(parts.mean)} less (${range(parts, tenths)}).` : "",
     `Harm points ${points(spared.mean)} less (${range(spared, points)}).`,
     `Resolved here ${percent(resolved_before)} before, ${percent(resolved_after)} after.`,
+    `A month is taken to bring ${inWords(pace)}.`,
   ]
     .filter(Boolean)
     .join(" ");

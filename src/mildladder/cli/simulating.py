@@ -71,14 +71,14 @@ def _followed(database: "Database", only: Sequence[str], at: datetime) -> "tuple
     of which no truth is known, and Conflict where nothing is published."""
     from mildladder.demo.truth import TRUTHS
     from mildladder.desk.editions import newest_editions
-    from mildladder.desk.following import cases_a_month
+    from mildladder.desk.following import pace
 
     for name in only:
         if name not in TRUTHS:
             raise BadInput(f"'{name}' is no symptom of the made-up desk: nobody knows what is behind its cases")
     with database.reading() as session:
         found = {name: one for name, one in newest_editions(session).items() if name in (only or TRUTHS)}
-        a_month = sum(cases_a_month(session, name, at.date()) for name in found)
+        a_month = sum(pace(session, name, at.date()).a_month for name in found)
     if not found:
         raise Conflict("nothing of that is published on this desk; agents have no ladder to follow")
     return found, a_month

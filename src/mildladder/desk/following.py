@@ -9,6 +9,7 @@ from mildladder.core.errors import BadInput, Stopped
 from mildladder.core.evidence.estimate import Estimated
 from mildladder.core.evidence.forward import Span, Told, told_of
 from mildladder.core.evidence.observed import observed_editions
+from mildladder.core.evidence.pace import Pace, pace_of
 from mildladder.core.evidence.rates import count_steps
 from mildladder.core.model import Shape
 from mildladder.desk.editions import document
@@ -19,12 +20,13 @@ from mildladder.desk.settings import return_window
 from mildladder.desk.studying import whole_of
 from mildladder.desk.tasks import Task
 from mildladder.store.log import reading as store
+from mildladder.store.log.keys import folded_until
+from mildladder.store.log.search import first_closing
 from mildladder.store.promises import keep_promise, promises
 from mildladder.store.tables import PromiseRow
 
-__all__ = ["Followed", "ask_for_promise", "cases_a_month", "follow_ups", "promise"]
+__all__ = ["Followed", "ask_for_promise", "follow_ups", "pace", "promise"]
 
-_HALF_A_YEAR = 183
 _MOST = 4
 # A promise that is worked out so much later knows already what came of it.
 _MOST_SINCE = 0.05
@@ -69,7 +71,7 @@ def promise(task: Task) -> None:
         part = speaking(session, name)
         counts = count_steps(store.tallies(session, name, part), today, asked["window"])
         told = told_of(counts, harms_of(session, after, part))
-        a_month = cases_a_month(session, name, today)
+        a_month = pace(session, name, today).a_month
         since = sum(store.ends(session, name).values()) - asked["cases"]
     task.check()
     is_late = since > _MOST_SINCE * asked["cases"]
@@ -118,9 +120,7 @@ def follow_ups(session: Session, playbook_id: str, whole: Estimated, told: Told,
     return tuple(found)
 
 
-def cases_a_month(session: Session, playbook_id: str, today: date) -> float:
-    """Cases a month, of the last six."""
-    since = (today - timedelta(days=_HALF_A_YEAR)).isoformat()
-    tallies = store.tallies(session, playbook_id)
-    until = today.isoformat()
-    return sum(one.count for one in tallies if since <= one.period.ljust(len(since), "~") and one.period <= until) / 6
+def pace(session: Session, playbook_id: str, today: date) -> Pace:
+    """How many cases of a symptom come in a month, and over how long that was seen."""
+    counts = store.cases_by_period(session, playbook_id)
+    return pace_of(counts.items(), first_closing(session, playbook_id), folded_until(session), today)

@@ -18,12 +18,13 @@ from mildladder.core.evidence.estimate import Estimated, estimate
 from mildladder.core.evidence.forward import Span
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import minutes_of_step
+from mildladder.core.evidence.pace import Pace
 from mildladder.core.evidence.records import records_of
 from mildladder.core.model import HazardKind, Playbook, Shape, Step
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
-from mildladder.desk.following import Followed, cases_a_month, follow_ups, promise
+from mildladder.desk.following import Followed, follow_ups, pace, promise
 from mildladder.desk.odd_names import odd_steps
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
@@ -47,10 +48,11 @@ _ALIKE = ("ask", "window")
 
 class NudgeList(Shape):
     """What to change next of one draft. revision: of the draft; as_of: when it was worked out; drifts: steps that have
-    stopped working; followed: what came of what its editions promised."""
+    stopped working; followed: what came of what its editions promised; pace: how many cases a month it counts with."""
 
     revision: int
     as_of: datetime
+    pace: Pace
     nudges: tuple[Nudge, ...]
     drifts: tuple[Drift, ...] = ()
     followed: tuple[Followed, ...] = ()
@@ -71,6 +73,7 @@ class SymptomNudges(Shape):
     revision: int
     as_of: datetime
     is_stale: bool
+    pace: Pace
     nudges: tuple[Nudge, ...]
     drifts: tuple[NamedDrift, ...]
     followed: tuple[Followed, ...]
@@ -150,6 +153,7 @@ def _of_symptom(
     titles = titles_of(session, playbook_id, question.asked["revision"])
     return SymptomNudges(
         playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=is_stale,
+        pace=made.pace,
         nudges=tuple(one for one in made.nudges if not _is_hidden(one, said.get(one.key))),
         drifts=tuple(one for one in _named(made.drifts, playbook_id, titles.steps) if one.key not in said),
         followed=made.followed,
@@ -213,7 +217,7 @@ def _advise(task: Task) -> None:
     taught = taught_of(task)
     with task.database.reading() as session:
         today = date.fromisoformat(task.asked["today"])
-        a_month = cases_a_month(session, task.subject, today)
+        often = pace(session, task.subject, today)
         followed = follow_ups(session, task.subject, taught.whole, taught.told, today)
         logged = store.step_minutes(session, task.subject)
         odd = odd_steps(session, task.subject, taught.draft)
@@ -229,7 +233,7 @@ def _advise(task: Task) -> None:
         told=taught.told,
         counts=taught.counts,
         splits=taught.view.splits,
-        a_month=a_month,
+        a_month=often.a_month,
         refit=refit,
         minutes={
             step.id: took
@@ -242,6 +246,7 @@ def _advise(task: Task) -> None:
     found = NudgeList(
         revision=task.asked["revision"],
         as_of=utc_now(),
+        pace=often,
         nudges=nudges_of(grounds, task.is_stopped),
         drifts=taught.view.drifts,
         followed=followed,

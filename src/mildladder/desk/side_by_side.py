@@ -22,10 +22,11 @@ from mildladder.core.advice.side_by_side import (
     running,
 )
 from mildladder.core.errors import BadInput, Conflict
+from mildladder.core.evidence.pace import Pace
 from mildladder.core.ladder.units import telling_facts, unit_groups
 from mildladder.core.model import Case, Playbook, Shape
 from mildladder.desk.editions import document
-from mildladder.desk.following import cases_a_month
+from mildladder.desk.following import pace
 from mildladder.desk.people import check_lead
 from mildladder.store.editions import newest_number
 from mildladder.store.log.reading import of_version
@@ -69,11 +70,12 @@ class Trial(Shape):
 
 
 class SideBySide(Shape):
-    """The last trial of a symptom, None where there never was one; plan: what a trial of two editions would take, None
-    where none was asked about or the log says too little."""
+    """The last trial of a symptom, None where there never was one; plan: what a trial of two editions would take at
+    that pace, None where none was asked about or the log says too little."""
 
     trial: Trial | None
     plan: Plan | None
+    pace: Pace | None
     mean_cost: float | None
 
 
@@ -89,15 +91,16 @@ class Given(Shape):
 def side_by_side(session: Session, playbook_id: str, asked: AskTrial | None, now: datetime) -> SideBySide:
     """How the last trial stands, and what another would take. Raises NotFound for editions that are not there."""
     row = last_trial(session, playbook_id)
-    ground = plan = None
+    ground = plan = often = None
     if asked is not None and asked.a != asked.b:
         ground = _ground(session, playbook_id, asked)
-        a_month = cases_a_month(session, playbook_id, now.date())
-        if ground is not None and a_month > 0 and ground.variance > 0:
-            plan = plan_of(ground, asked.difference or _USUAL_DIFFERENCE * ground.mean, a_month)
+        often = pace(session, playbook_id, now.date())
+        if ground is not None and often.a_month > 0 and ground.variance > 0:
+            plan = plan_of(ground, asked.difference or _USUAL_DIFFERENCE * ground.mean, often.a_month)
     return SideBySide(
         trial=_trial(session, row) if row is not None else None,
         plan=plan,
+        pace=often,
         mean_cost=ground.mean if ground is not None else None,
     )
 
@@ -115,11 +118,12 @@ def begin_trial(session: Session, playbook_id: str, asked: AskTrial, who: int, n
     ground = _ground(session, playbook_id, asked)
     if ground is None or not ground.variance:
         raise BadInput("fewer than 40 cases say what a case costs, so nobody can say how long this would take")
-    a_month = cases_a_month(session, playbook_id, now.date())
+    often = pace(session, playbook_id, now.date())
     difference = asked.difference or _USUAL_DIFFERENCE * ground.mean
     row = TrialRow(
         playbook_id=playbook_id, a=asked.a, b=asked.b, seed=secrets.token_hex(16), difference=difference,
-        planned=plan_of(ground, difference, a_month).cases, ground=ground.model_dump(mode="json"), began=now, who=who,
+        planned=plan_of(ground, difference, often.a_month).cases, ground=ground.model_dump(mode="json"), began=now,
+        who=who,
     )  # fmt: skip
     add_trial(session, row)
 

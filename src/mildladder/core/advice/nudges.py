@@ -35,7 +35,7 @@ _MOST_SPLITS = 2
 
 @dataclass(frozen=True)
 class Grounds:
-    """What nudges of a draft rest on. a_month: cases a month, of the last six; refit: an estimate of the same cases for
+    """What nudges of a draft rest on. a_month: cases a month; refit: an estimate of the same cases for
     a ladder that tells more units apart, or has a step more; minutes: that steps take, as logged; odd: what was tried
     and no step of the draft says; elsewhere: what eases a step's harm in other playbooks, by step and kind."""
 

@@ -8,7 +8,7 @@ import json
 import re
 import unicodedata
 from collections.abc import Iterable, Sequence
-from datetime import datetime
+from datetime import UTC, date, datetime
 from functools import lru_cache
 from hashlib import blake2b
 from typing import NamedTuple
@@ -21,7 +21,9 @@ __all__ = [
     "Entry",
     "Kind",
     "count",
+    "day_at",
     "enter",
+    "first_place",
     "index_anew",
     "leave",
     "marks_of",
@@ -154,6 +156,18 @@ def places(connection: Connection, match: str, before: int | None, limit: int) -
     where, values = ("AND rowid < ?", (match, before, limit)) if before is not None else ("", (match, limit))
     query = f"SELECT rowid FROM case_index WHERE case_index MATCH ? {where} ORDER BY rowid DESC LIMIT ?"
     return [row[0] for row in plain(connection).execute(query, values)]
+
+
+def first_place(connection: Connection, match: str) -> int | None:
+    """The first place that fits; None for none."""
+    query = "SELECT rowid FROM case_index WHERE case_index MATCH ? ORDER BY rowid LIMIT 1"
+    row = plain(connection).execute(query, (match,)).fetchone()
+    return None if row is None else int(row[0])
+
+
+def day_at(place: int) -> date:
+    """The day, in UTC, on which the case at that place closed."""
+    return datetime.fromtimestamp(place >> _NUMBER_BITS, UTC).date()
 
 
 def count(connection: Connection, match: str) -> int:

@@ -17,7 +17,7 @@ from mildladder.store.settings import setting
 
 __all__ = [
     "COUNTED_TYPES", "FOLDED", "GUIDED", "Counted", "Counting", "Link", "Stratum", "counted", "counted_under",
-    "counting_of",
+    "counting_of", "folded_until",
 ]  # fmt: skip
 
 COUNTED_TYPES = ("choice", "yes-no", "version")
@@ -71,13 +71,18 @@ class Counted(NamedTuple):
     steps: Sequence[StepCount]
 
 
+def folded_until(session: Session) -> date:
+    """The day before which closing days are counted as months."""
+    folded = setting(session, FOLDED)
+    return date.fromisoformat(folded) if folded else _NEVER
+
+
 def counting_of(session: Session) -> Counting:
     """What keys depend on, on this desk."""
     session.flush()
     query = f"SELECT id FROM facts WHERE type IN ({', '.join('?' * len(COUNTED_TYPES))})"
     facts = [row[0] for row in plain(session.connection()).execute(query, COUNTED_TYPES)]
-    folded = setting(session, FOLDED)
-    return Counting(date.fromisoformat(folded) if folded else _NEVER, frozenset(facts), aliases(session))
+    return Counting(folded_until(session), frozenset(facts), aliases(session))
 
 
 def counted(case: Case, count: CaseCount, origin: str, linked: int | None, link: Link, counting: Counting) -> Counted:

@@ -22,8 +22,8 @@ from mildladder.store.kept import kept
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "MonthTally", "Returns", "attempted", "cures", "ends", "ends_by_edition", "filtered_cases",
-    "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version", "returns_of", "step_minutes",
+    "EVERYTHING", "Filter", "MonthTally", "Returns", "attempted", "cases_by_period", "cures", "ends",
+    "ends_by_edition", "filtered_cases", "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version", "returns_of", "step_minutes",
     "strata_values", "symptoms", "tallies", "version_of", "ways_worked",
 ]  # fmt: skip
 
@@ -105,6 +105,21 @@ def filtered_cases(session: Session, symptom: str, which: Filter) -> int:
     """How many cases a filter leaves."""
     query = select(func.sum(TallyRow.count)).join(StratumRow, StratumRow.number == TallyRow.stratum)
     return session.scalar(query.where(*_where(symptom, which))) or 0
+
+
+def cases_by_period(session: Session, symptom: str) -> Mapping[str, int]:
+    """How many cases of a symptom were closed on each day, or in each folded month."""
+    return of_version(session, symptom, ("cases by period",), lambda: _cases_by_period(session, symptom))
+
+
+def _cases_by_period(session: Session, symptom: str) -> dict[str, int]:
+    query = (
+        select(StratumRow.period, func.sum(TallyRow.count))
+        .join(StratumRow, StratumRow.number == TallyRow.stratum)
+        .where(StratumRow.symptom == symptom)
+        .group_by(StratumRow.period)
+    )
+    return dict(session.execute(query).all())
 
 
 def keyed_tallies(session: Session, symptom: str, which: Filter = EVERYTHING) -> list[KeyedTally]:

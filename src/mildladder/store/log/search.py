@@ -13,7 +13,16 @@ from mildladder.core.evidence.histories import Visited
 from mildladder.core.model import Case
 from mildladder.core.model.events import EarlierCase
 from mildladder.store.library import aliases
-from mildladder.store.log.index import Kind, count, match_of, number_at, place_of, places
+from mildladder.store.log.index import (
+    Kind,
+    count,
+    day_at,
+    first_place,
+    match_of,
+    number_at,
+    place_of,
+    places,
+)
 from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.tables import CaseRow
@@ -25,6 +34,7 @@ __all__ = [
     "case_page",
     "case_page_at",
     "count_cases",
+    "first_closing",
     "newest_cases",
     "unit_history",
     "visits",
@@ -171,6 +181,14 @@ def visits(session: Session, symptom: str, most: int) -> tuple[list[Visited], li
     for start in range(0, len(units), _MANY):
         log += read(query.where(CaseRow.unit.in_(units[start : start + _MANY])))
     return asked, log
+
+
+def first_closing(session: Session, symptom: str) -> date | None:
+    """The day, in UTC, on which the first case of a symptom was closed; None where there is none."""
+    match = match_of("", [(Kind.SYMPTOM, [symptom])])
+    assert match is not None, "a symptom is asked for"
+    place = first_place(session.connection(), match)
+    return None if place is None else day_at(place)
 
 
 def newest_cases(session: Session, symptom: str, limit: int) -> list[Case]:
