@@ -157,7 +157,7 @@ def test_what_its_process_left_because_it_was_to_end_is_no_failed_try(desk):
     ask(desk, Nobody())
     for _ in range(2 * MOST_TRIES):
         task = taken(desk, "ordering", is_leaving=lambda: True)
-        with pytest.raises(Stopped), carrying_out(task, KINDS["ordering"].undo, tries_again=True):
+        with pytest.raises(Stopped), carrying_out(task, KINDS["ordering"].undo, most_tries=MOST_TRIES):
             task.check()
     carry_out_waiting(desk, "ordering")
     assert states(desk) == ["done"]

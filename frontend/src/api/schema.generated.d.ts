@@ -1208,6 +1208,17 @@ export interface components {
             high: number | null;
         };
         /**
+         * Recounting
+         * @description Cases of a symptom that are counted anew, so that its figures are partly of before and partly of after a change.
+         *     done, of: cases, those of other symptoms among them.
+         */
+        Recounting: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /**
          * RungForecast
          * @description Figures of one rung, as shares of, or means over, all cases of the symptom.
          *
@@ -1297,7 +1308,8 @@ export interface components {
          * @description One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
          *
          *     `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `held`: the share of judged cures that
-         *     lasted; `since`: None where too few cases say anything; `odd_names`: None without any; `steps`: those of the draft.
+         *     lasted; `since`: None where too few cases say anything; `odd_names`: None without any; `steps`: those of the draft;
+         *     `recounting`: cases are being counted anew, None where they are not.
          */
         SymptomCard: {
             /** Id */
@@ -1329,6 +1341,8 @@ export interface components {
             held: components["schemas"]["Rate"];
             since: components["schemas"]["SinceEdition"] | null;
             odd_names: components["schemas"]["Undecided"] | null;
+            /** @default null */
+            recounting?: components["schemas"]["Recounting"] | null;
             forecast: components["schemas"]["Forecast"];
         };
         /**
@@ -3897,7 +3911,8 @@ export interface components {
          * @description The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
          *     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; brought_in: of
          *     all cases, those that were; kept_out: as many of them as say nothing of what is estimated, as a lead wants it, None:
-         *     they do; names: that count as steps, as leads said.
+         *     they do; names: that count as steps, as leads said; recounting: cases are being counted anew, so that figures are
+         *     partly of before a change; None: they are not.
          */
         Evidence: {
             /** Playbook */
@@ -3921,6 +3936,7 @@ export interface components {
             rows: components["schemas"]["EvidenceRow"][];
             /** Names */
             names: components["schemas"]["SaidName"][];
+            recounting: components["schemas"]["Recounting"] | null;
         };
         /**
          * EvidenceRow
@@ -6522,7 +6538,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ordering" | "estimating" | "nudging" | "proposing" | "importing";
+            kind: "ordering" | "estimating" | "nudging" | "proposing" | "importing" | "recounting";
             /** Subject */
             subject: string;
             /** Is Outside */
@@ -10871,7 +10887,7 @@ export interface operations {
     jobs_list_jobs_jobs_get: {
         parameters: {
             query?: {
-                kind?: "ordering" | "estimating" | "nudging" | "proposing" | "importing";
+                kind?: "ordering" | "estimating" | "nudging" | "proposing" | "importing" | "recounting";
             };
             header?: never;
             path?: never;

@@ -3,11 +3,22 @@
 const AT_ONCE = 3;
 const AGAIN_AFTER = { first: 60, then: 250 };
 
-type Working = { working?: true };
+type Working = { working: true; says?: string | null };
 
-/** What is there of an answer; undefined while it is being worked out. */
-export const whole = <T extends object>(answer: T | Working): T | undefined =>
-  "working" in answer ? undefined : (answer as T);
+/** answer: undefined while it is being worked out; says: why that takes longer than usual. */
+export interface Answered<T> {
+  answer: T | undefined;
+  says?: string | undefined;
+}
+
+/** What is there of an answer. */
+export async function answered<T extends object>(
+  asked: Promise<T | Working | { working?: true }>,
+): Promise<Answered<T>> {
+  const told = await asked;
+  if (!("working" in told)) return { answer: told as T };
+  return { answer: undefined, says: (told as Working).says ?? undefined };
+}
 
 interface Asked {
   data?: { answer?: unknown } | undefined;

@@ -1,7 +1,7 @@
 /** Beginning a playbook: from a title, from a file, or from the log. */
 import { queryOptions } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
-import { untilThere, whole } from "../api/working";
+import { answered, untilThere } from "../api/working";
 
 export type Preview = Schemas["ImportPreview"];
 export type FirstLadder = Schemas["FirstLadder"];
@@ -35,11 +35,10 @@ export const withoutPlaybookQuery = queryOptions({
 export const firstLadderQuery = (symptom: string) =>
   queryOptions({
     queryKey: ["first ladder", symptom] as const,
-    queryFn: async ({ signal }) => ({
-      answer: whole<FirstLadder>(
-        await body(api.GET("/api/first-ladders/{playbook_id}", { params: { path: { playbook_id: symptom } }, signal })),
+    queryFn: ({ signal }) =>
+      answered<FirstLadder>(
+        body(api.GET("/api/first-ladders/{playbook_id}", { params: { path: { playbook_id: symptom } }, signal })),
       ),
-    }),
     ...untilThere,
   });
 

@@ -2,7 +2,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
 import type { ReplayView } from "../api/types";
-import { untilThere, whole } from "../api/working";
+import { answered, untilThere } from "../api/working";
 
 export const editionsQuery = (playbookId: string) =>
   queryOptions({
@@ -15,16 +15,15 @@ export const editionsQuery = (playbookId: string) =>
 export const replayQuery = (playbookId: string, before: string, after: string, revision: number | undefined) =>
   queryOptions({
     queryKey: ["replay", playbookId, before, after, revision] as const,
-    queryFn: async ({ signal }) => ({
-      answer: whole<ReplayView>(
-        await body(
+    queryFn: ({ signal }) =>
+      answered<ReplayView>(
+        body(
           api.GET("/api/playbooks/{playbook_id}/replay", {
             params: { path: { playbook_id: playbookId }, query: { before, after } },
             signal,
           }),
         ),
       ),
-    }),
     ...untilThere,
   });
 

@@ -77,6 +77,17 @@ export const EvidencePage = () => {
               className="min-h-0 min-w-0 flex-1 overflow-auto px-6 pb-6 max-[72rem]:flex-none max-[72rem]:overflow-visible max-md:px-4"
               aria-busy={isBehind}
             >
+              {data.recounting && (
+                <p role="status" className="mb-3 border-brass border-l-4 pl-3">
+                  Cases are being counted anew after a change of steps or questions: {count(data.recounting.done)} of{" "}
+                  {plural(data.recounting.of, "case")}. Until then, figures are partly of before.
+                </p>
+              )}
+              {estimate.data?.says && (
+                <p role="status" className="mb-3 border-brass border-l-4 pl-3">
+                  The estimate takes longer than usual: {estimate.data.says}
+                </p>
+              )}
               <Doubts evidence={data} view={view} />
               {failed?.error && <LoadFailed error={failed.error} onRetry={failed.refetch} />}
               <EvidenceTable

@@ -3,12 +3,14 @@ import { queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import { evidenceKey, nudgesKey } from "../api/keys";
 import type { EstimateView } from "../api/types";
-import { untilThere, whole } from "../api/working";
+import { answered, untilThere } from "../api/working";
 import { useSending } from "../ui/useSending";
 import { asQuery, EVERYTHING, type Looked } from "./filters";
 
 /** So often a newer estimate is asked for while an older one is shown. */
 const NEWER_AFTER = 1000;
+/** So often the figures are asked for while cases are counted anew. */
+const RECOUNTED_AFTER = 2000;
 
 /** While another filter is worked out, the figures before it stay; those of another symptom never. */
 const stays =
@@ -27,6 +29,7 @@ export const evidenceQuery = (playbookId: string, looked: Looked = EVERYTHING) =
         }),
       ),
     placeholderData: stays(playbookId),
+    refetchInterval: ({ state }) => (state.data?.recounting ? RECOUNTED_AFTER : false),
   });
 
 interface Asked {
@@ -39,16 +42,15 @@ interface Asked {
 export const estimateQuery = (playbookId: string, looked: Looked, cases: number | undefined) =>
   queryOptions({
     queryKey: ["estimate", playbookId, looked, cases],
-    queryFn: async ({ signal }) => ({
-      answer: whole<EstimateView>(
-        await body(
+    queryFn: ({ signal }) =>
+      answered<EstimateView>(
+        body(
           api.GET("/api/playbooks/{playbook_id}/estimate", {
             params: { path: { playbook_id: playbookId }, query: asQuery(looked) },
             signal,
           }),
         ),
       ),
-    }),
     ...untilThere,
     placeholderData: stays(playbookId),
     enabled: cases !== undefined && cases > 0,

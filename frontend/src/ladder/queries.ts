@@ -3,7 +3,7 @@ import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, body, ifMatch } from "../api/client";
 import { draftKey } from "../api/keys";
 import type { EditionView, LearnedFigures } from "../api/types";
-import { untilThere, whole } from "../api/working";
+import { answered, untilThere } from "../api/working";
 import { AS_JUDGED, type Basis } from "./useBasis";
 
 const at = (playbookId: string, revision: number) => ({ path: { playbook_id: playbookId }, query: { revision } });
@@ -44,11 +44,10 @@ export const reviewQuery = (playbookId: string, revision: number) =>
 export const learnedQuery = (playbookId: string, revision: number, cases: number) =>
   queryOptions({
     queryKey: ["learned", playbookId, revision, cases],
-    queryFn: async ({ signal }) => ({
-      answer: whole<LearnedFigures>(
-        await body(api.GET("/api/playbooks/{playbook_id}/draft/learned", { params: at(playbookId, revision), signal })),
+    queryFn: ({ signal }) =>
+      answered<LearnedFigures>(
+        body(api.GET("/api/playbooks/{playbook_id}/draft/learned", { params: at(playbookId, revision), signal })),
       ),
-    }),
     enabled: revision > 0 && cases > 0,
     ...untilThere,
   });

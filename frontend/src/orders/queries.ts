@@ -2,7 +2,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import type { CurveView, DraftView, Mend, Suggestion, WhyHere } from "../api/types";
-import { untilThere, whole } from "../api/working";
+import { answered, untilThere } from "../api/working";
 
 /** By the same as the figures that are shown. */
 const by = (draft: DraftView) => ({ by: draft.taught_by == null ? ("judged" as const) : ("cases" as const) });
@@ -18,58 +18,54 @@ const keyOf = (draft: DraftView, ...what: (string | number)[]) => [
 export const curveQuery = (draft: DraftView) =>
   queryOptions({
     queryKey: keyOf(draft, "curve"),
-    queryFn: async ({ signal }) => ({
-      answer: whole<CurveView>(
-        await body(
+    queryFn: ({ signal }) =>
+      answered<CurveView>(
+        body(
           api.GET("/api/playbooks/{playbook_id}/draft/curve", {
             params: { ...at(draft), query: by(draft) },
             signal,
           }),
         ),
       ),
-    }),
     ...untilThere,
   });
 
 export const suggestionsQuery = (draft: DraftView) =>
   queryOptions({
     queryKey: keyOf(draft, "suggestions"),
-    queryFn: async ({ signal }) => ({
-      answer: whole<{ suggestions: Suggestion[] }>(
-        await body(
+    queryFn: ({ signal }) =>
+      answered<{ suggestions: Suggestion[] }>(
+        body(
           api.GET("/api/playbooks/{playbook_id}/draft/suggestions", {
             params: { ...at(draft), query: by(draft) },
             signal,
           }),
         ),
       ),
-    }),
     ...untilThere,
   });
 
 export const mendsQuery = (draft: DraftView) =>
   queryOptions({
     queryKey: keyOf(draft, "mends"),
-    queryFn: async ({ signal }) => ({
-      answer: whole<{ mends: Mend[] }>(
-        await body(api.GET("/api/playbooks/{playbook_id}/draft/mends", { params: at(draft), signal })),
+    queryFn: ({ signal }) =>
+      answered<{ mends: Mend[] }>(
+        body(api.GET("/api/playbooks/{playbook_id}/draft/mends", { params: at(draft), signal })),
       ),
-    }),
     ...untilThere,
   });
 
 export const whyQuery = (draft: DraftView, rung: number) =>
   queryOptions({
     queryKey: keyOf(draft, "why", rung),
-    queryFn: async ({ signal }) => ({
-      answer: whole<WhyHere>(
-        await body(
+    queryFn: ({ signal }) =>
+      answered<WhyHere>(
+        body(
           api.GET("/api/playbooks/{playbook_id}/draft/rungs/{rung}/why", {
             params: { path: { playbook_id: draft.playbook.id, rung }, query: by(draft) },
             signal,
           }),
         ),
       ),
-    }),
     ...untilThere,
   });

@@ -37,7 +37,7 @@ def say_name(path: PlaybookPath, body: odd_names.SayName) -> Response:
 def take_name_back(path: PlaybookPath, query: NameQuery) -> Response:
     """Let a name count as itself again; the evidence as it counts from then on."""
     with context().database.writing() as db:
-        odd_names.take_name_back(db, path.playbook_id, query.name, who(db))
+        odd_names.take_name_back(db, path.playbook_id, query.name, who(db), context().now())
     return _evidence(path.playbook_id)
 
 

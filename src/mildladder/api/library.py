@@ -48,7 +48,7 @@ def preview_merge(path: StepPath, query: MergeSteps) -> Response:
 def undo_merge(path: StepPath) -> Response:
     """Count a merged step as itself again."""
     with context().database.writing() as db:
-        library.undo_merge(db, path.step_id, who(db))
+        library.undo_merge(db, path.step_id, who(db), context().now())
         return reply(StepList(steps=tuple(library.library_steps(db))))
 
 

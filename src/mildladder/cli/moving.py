@@ -68,6 +68,7 @@ def import_playbook_command(
     """Make each playbook FILE the draft of its symptom: all of them, or none when one cannot be."""
     from mildladder.desk.clashes import preview_import
     from mildladder.desk.files import Brought, import_batch
+    from mildladder.desk.kinds import carry_out_waiting
     from mildladder.desk.people import named
 
     chosen = _each(each)
@@ -88,6 +89,7 @@ def import_playbook_command(
 
     with open_database(db) as database:
         done = database.change(_bring)
+        carry_out_waiting(database, "recounting")
     show_each(done, as_json, _import_in_words)
 
 

@@ -17,6 +17,7 @@ from typing import IO, Any
 from mildladder.core.errors import Busy, Unavailable
 from mildladder.core.model import RefusedLine
 from mildladder.desk.ahead import ahead
+from mildladder.desk.holding import Batches
 from mildladder.desk.intake import CasesImported, Lines, Reader, finish, ready
 from mildladder.desk.jobs import MOST_WAITING, Kind, join_or_add
 from mildladder.desk.settings import return_window
@@ -37,8 +38,6 @@ __all__ = [
 ]  # fmt: skip
 
 _KIND: Kind = "importing"
-# Cases are logged for about so long before others may write (`docs/measured/log.json`).
-_HOLD_S = 0.11
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
@@ -217,8 +216,8 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
     for _ in islice(cases, so_far.cases):
         """Logged before it stopped."""
     reader.refuse_others(others)
-    size, known = _FIRST, Numbers()
-    batch = list(islice(cases, size))
+    batches, known = Batches(_FIRST, _FEWEST, _MOST), Numbers()
+    batch = list(islice(cases, batches.size))
     while batch:
         task.check()
         with task.database.writing(is_lasting=False) as session:
@@ -230,12 +229,12 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
             others += some.of_another_origin
             task.tell(session, done=so_far.cases, so_far=so_far.data(others))
         ended = time.monotonic()
-        size = _next_size(size, time.perf_counter() - began)
+        batches.took(time.perf_counter() - began)
         reader.refuse_others(some.of_another_origin)
         # Let go of first: what is still held would be looked through.
         batch = []
         collect_young()
-        batch = list(islice(cases, size))
+        batch = list(islice(cases, batches.size))
         task.database.give_way(since=ended)
     task.database.bring_out()
     return reader, so_far.done
@@ -243,12 +242,6 @@ def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, lea
 
 def _prepared(lines: Lines) -> "Iterator[Prepared | RefusedLine]":
     return (line if isinstance(line, RefusedLine) else ready(line) for line in lines)
-
-
-def _next_size(size: int, taken: float) -> int:
-    """How many cases to log at once, so that the write lock is held for about as long as it should be."""
-    fitting = size * min(1.5, max(0.3, _HOLD_S / max(taken, 0.001)))
-    return max(_FEWEST, min(_MOST, round(fitting)))
 
 
 def _undo_abandoned(database: Database) -> int:

@@ -31,6 +31,7 @@ from mildladder.desk.editions import document
 from mildladder.desk.harms import harms_of
 from mildladder.desk.odd_names import SaidName, names_of_their_own, said_names
 from mildladder.desk.origins import brought_in, kept_out
+from mildladder.desk.recounting import Recounting, recountings
 from mildladder.desk.settings import return_window
 from mildladder.store.log import reading as store
 from mildladder.store.notices import calls_about
@@ -102,7 +103,8 @@ class Evidence(Shape):
     """The evidence of one symptom, in the order of its ladder, then what is tried off it. cases: those that the filter
     leaves, of `of` in all; calls: callers that were logged to what was known then, who are in no figure; brought_in: of
     all cases, those that were; kept_out: as many of them as say nothing of what is estimated, as a lead wants it, None:
-    they do; names: that count as steps, as leads said."""
+    they do; names: that count as steps, as leads said; recounting: cases are being counted anew, so that figures are
+    partly of before a change; None: they are not."""
 
     playbook: str
     title: str
@@ -115,6 +117,7 @@ class Evidence(Shape):
     filters: Filters
     rows: tuple[EvidenceRow, ...]
     names: tuple[SaidName, ...]
+    recounting: Recounting | None
 
 
 class EvidenceFilter(Shape):
@@ -190,6 +193,7 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
         filters=_filters(session, playbook),
         rows=rows,
         names=said_names(session, playbook, counts.keys()),
+        recounting=recountings(session).get(playbook_id),
     )
 
 

@@ -6,18 +6,18 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Fact
+from mildladder.desk.recounting import count_fact_anew
 from mildladder.store.library import register_facts
 from mildladder.store.log.keys import COUNTED_TYPES
-from mildladder.store.log.recount import recount_fact
 
 __all__ = ["know_facts"]
 
 
 def know_facts(session: Session, facts: Iterable[Fact], who: int, now: datetime) -> None:
-    """Unite a playbook's facts with the desk's. Cases that have a fact which is new here are counted by it at once.
+    """Unite a playbook's facts with the desk's. Cases that have a fact which is new here are counted by it from now on.
 
     Raises Conflict for an id that has another type here.
     """
     for fact in register_facts(session, facts, who, now):
         if fact.type in COUNTED_TYPES:
-            recount_fact(session, fact.id)
+            count_fact_anew(session, fact.id, who, now)

@@ -15,6 +15,7 @@ from mildladder.core.model.outcomes import CURED
 from mildladder.desk.author import flaws_at
 from mildladder.desk.draft_view import figures_of, review_of
 from mildladder.desk.odd_names import Undecided, undecided
+from mildladder.desk.recounting import Recounting, recountings
 from mildladder.desk.settings import return_window
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
@@ -53,7 +54,8 @@ class SymptomCard(Shape):
     """One symptom in the list. `forecast`, `facts`: of the newest edition, or of the draft while there is none.
 
     `minutes`: spent on its cases in all; `ended`: how its cases ended, by end; `held`: the share of judged cures that
-    lasted; `since`: None where too few cases say anything; `odd_names`: None without any; `steps`: those of the draft.
+    lasted; `since`: None where too few cases say anything; `odd_names`: None without any; `steps`: those of the draft;
+    `recounting`: cases are being counted anew, None where they are not.
     """
 
     id: str
@@ -72,6 +74,7 @@ class SymptomCard(Shape):
     held: Rate
     since: SinceEdition | None
     odd_names: Undecided | None
+    recounting: Recounting | None = None
     forecast: Forecast
 
 
@@ -84,6 +87,8 @@ def symptoms(session: Session, today: date) -> list[SymptomCard]:
     cards = [
         kept(session, ("card", passed, *state), partial(_card, session, state, passed)) for state in states(session)
     ]
+    if touched := recountings(session):
+        cards = [card.model_copy(update={"recounting": touched.get(card.id)}) for card in cards]
     return sorted(cards, key=lambda card: (-card.minutes, card.title))
 
 

@@ -28,7 +28,7 @@ __all__ = [
     "recent",
 ]
 
-Kind = Literal["ordering", "estimating", "nudging", "proposing", "importing"]
+Kind = Literal["ordering", "estimating", "nudging", "proposing", "importing", "recounting"]
 # So many answers are kept, and the last of each subject: on a page of many subjects each would else be forgotten for
 # those of the others.
 _MOST_ANSWERS, _OF_EACH = 256, 2
@@ -80,6 +80,8 @@ def cancel(session: Session, number: int, who: int, now: datetime) -> None:
     """A job is wanted no more; what it has begun is undone. Raises NotFound, NotTheirs for work that somebody else
     asked for and no lead cancels, and Conflict for what has ended."""
     row = store.job(session, number)
+    if row.kind == "recounting":
+        raise Conflict("counting anew goes on to its end; take the change back that it follows from instead")
     if row.who is not None and row.who != who:
         try:
             check_lead(session, who)

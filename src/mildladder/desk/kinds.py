@@ -1,12 +1,13 @@
 """What kinds of jobs there are, and carrying out those that wait."""
 
+import sys
 import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 
 from mildladder.core.errors import Unavailable
-from mildladder.desk import estimating, first_ladders, nudging
+from mildladder.desk import estimating, first_ladders, nudging, recounting
 from mildladder.desk.batches import bring_in, undo_task
 from mildladder.desk.jobs import Kind
 from mildladder.desk.questions import answer
@@ -48,6 +49,10 @@ KINDS: dict[Kind, _How] = {
     "proposing": _How(first_ladders.propose, _nothing_to_undo, is_newest_first=True, niceness=5),
     # A lead who brings a file in is told that it could not be done, and brings it in again.
     "importing": _How(bring_in, undo_task, is_newest_first=False, niceness=0, most_tries=2, tries_again=False),
+    # What is counted half in the old and half in the new way has to be finished, however often it takes.
+    "recounting": _How(
+        recounting.recount_task, _nothing_to_undo, is_newest_first=False, niceness=0, most_tries=sys.maxsize
+    ),
 }
 
 
@@ -89,7 +94,7 @@ def _carry_out(task: Task, how: _How) -> None:
     """Do one job. How it ended is kept, and told to whoever asks for it. Raises Unavailable where that cannot be
     kept."""
     before = _standing(task)
-    with suppress(Exception), carrying_out(task, how.undo, how.tries_again):
+    with suppress(Exception), carrying_out(task, how.undo, how.most_tries if how.tries_again else 0):
         task.check()
         if task.tries >= how.most_tries:
             raise Unavailable(f"{_DIED}, {task.tries} times; what it had begun was undone")

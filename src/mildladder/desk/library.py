@@ -7,10 +7,11 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.model import Shape, StepKind
 from mildladder.desk.people import check_lead
+from mildladder.desk.recounting import count_step_anew
 from mildladder.store import drafts
 from mildladder.store import library as store
 from mildladder.store.documents import document_of
-from mildladder.store.log.recount import cases_naming, recount_step
+from mildladder.store.log.recount import cases_naming
 from mildladder.store.tables import LibraryStepRow
 
 __all__ = ["LibraryStep", "MergePreview", "library_steps", "merge_steps", "preview_merge", "undo_merge"]
@@ -93,14 +94,14 @@ def merge_steps(session: Session, old: str, new: str, who: int, now: datetime) -
     check_lead(session, who)
     _mergeable(session, old, new)
     store.add_alias(session, old, new, who, now)
-    return recount_step(session, old)
+    return count_step_anew(session, old, who, now)
 
 
-def undo_merge(session: Session, old: str, who: int) -> list[str]:
+def undo_merge(session: Session, old: str, who: int, now: datetime) -> list[str]:
     """Count the step `old` as itself again; the symptoms whose counts changed. Raises NotFound for one that is not
     merged, and NotTheirs for anybody but a lead."""
     check_lead(session, who)
-    return recount_step(session, store.drop_alias(session, old))
+    return count_step_anew(session, store.drop_alias(session, old), who, now)
 
 
 def _mergeable(session: Session, old: str, new: str) -> dict[str, LibraryStepRow]:

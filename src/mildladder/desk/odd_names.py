@@ -18,9 +18,10 @@ from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
 from mildladder.desk.editions import document
 from mildladder.desk.people import check_lead
+from mildladder.desk.recounting import count_step_anew
 from mildladder.store.library import add_alias, aliases, drop_alias, library_ids, library_step
 from mildladder.store.log import reading as store
-from mildladder.store.log.recount import cases_naming, recount_step
+from mildladder.store.log.recount import cases_naming
 
 __all__ = [
     "OddSteps", "SaidName", "SayName", "Undecided", "count_as", "ids_of", "in_words", "median_of",
@@ -139,14 +140,14 @@ def say_name(session: Session, playbook_id: str, said: SayName, who: int, now: d
     count_as(session, playbook_id, said.name, step, who, now)
 
 
-def take_name_back(session: Session, playbook_id: str, name: str, who: int) -> None:
+def take_name_back(session: Session, playbook_id: str, name: str, who: int, now: datetime) -> None:
     """A name counts as itself again. Raises NotTheirs for anybody but a lead, and NotFound where nothing was said of
     it."""
     check_lead(session, who)
     logged = {one.step for tally in store.tallies(session, playbook_id) for one in tally.signature.attempts}
     if name not in {one.name for one in said_names(session, document(session, playbook_id, "draft"), logged)}:
         raise NotFound(f"nothing was said of “{name}” here")
-    recount_step(session, drop_alias(session, name))
+    count_step_anew(session, drop_alias(session, name), who, now)
 
 
 def count_as(session: Session, symptom: str, name: str, step: str, who: int, now: datetime) -> None:
@@ -154,7 +155,7 @@ def count_as(session: Session, symptom: str, name: str, step: str, who: int, now
     something else."""
     if set(cases_naming(session, name)) <= {symptom}:
         add_alias(session, name, step, who, now)
-        recount_step(session, name)
+        count_step_anew(session, name, who, now)
 
 
 def ids_of(logged: Collection[str], known: Collection[str]) -> dict[str, str]:

@@ -94,25 +94,26 @@ class Task:
 
 
 @contextmanager
-def carrying_out(task: Task, undo: Callable[[Task], None], tries_again: bool = False) -> Iterator[None]:
+def carrying_out(task: Task, undo: Callable[[Task], None], most_tries: int = 0) -> Iterator[None]:
     """Keep how the work within ends. What a worker has begun when its process is to end waits for the next; whatever
     else stops it, it is undone. An undo that fails is tried again later.
 
-    tries_again: what goes wrong and may pass, such as a full disk, is no end either: the work is tried again later.
+    most_tries: what goes wrong and may pass, such as a full disk, is no end either before the work was tried so often:
+    it is tried again later.
     Raises whatever goes wrong; Stopped, when it is not wanted any more.
     """
     began, state = time.perf_counter(), "done"
     try:
         yield
     except BaseException as error:
-        state = _stopped(task, error, undo, tries_again)
+        state = _stopped(task, error, undo, most_tries)
         raise
     finally:
         ms = round(1000 * (time.perf_counter() - began), 1)
         note("job", kind=task.kind, subject=task.subject, version=task.version, state=state, ms=ms)
 
 
-def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None], tries_again: bool) -> str:
+def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None], most_tries: int) -> str:
     with task.database.reading() as session:
         if store.state_of(session, task.number) == "done":
             return "done"
@@ -130,7 +131,7 @@ def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None], tri
             store.end(session, task.number, "cancelled", utc_now())
         return "cancelled"
     told = _told(error)
-    if tries_again and told.is_passing and task.tries < MOST_TRIES:
+    if told.is_passing and task.tries < most_tries:
         _postpone(task, told, is_given_back=True)
         return "to be tried again"
     with task.database.writing() as session:

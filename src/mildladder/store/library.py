@@ -93,13 +93,15 @@ def add_alias(session: Session, old: str, new: str, who: int, at: datetime) -> N
 
 
 def drop_alias(session: Session, old: str) -> str:
-    """Let a step count as itself again; what it counted as. Raises NotFound for one that was not merged."""
+    """Let a step count as itself again; what it counted as, in the end: what it was merged into may have been merged
+    on. Raises NotFound for one that was not merged."""
     row = session.get(AliasRow, old)
     if row is None:
         raise NotFound(f"'{old}' was not merged into another step")
+    counted_as = aliases(session)[old]
     session.delete(row)
     session.flush()
-    return row.new
+    return counted_as
 
 
 def fact_questions(session: Session) -> dict[str, str]:

@@ -13,8 +13,9 @@ from mildladder.core.errors import Unavailable
 __all__ = ["SHAPES", "Kind", "brought_up", "stamped"]
 
 # document, forecast: of an edition. form: a draft's working form. event: of a guided case. remains: what a logged
-# case holds beside its columns.
-Kind = Literal["document", "form", "forecast", "event", "remains"]
+# case holds beside its columns. replaced: a case as it was before another of its id. shared: a step of the library.
+# worth: what an edition promised. ground: what a trial of two editions was planned by.
+Kind = Literal["document", "form", "forecast", "event", "remains", "replaced", "shared", "worth", "ground"]
 Data = dict[str, Any]
 _KEY = "shape"
 
@@ -52,6 +53,10 @@ _STEPS: Mapping[Kind, tuple[Callable[[Data], Data], ...]] = {
     "forecast": (_forecast_of_side_rails,),
     "event": (_event_without_its_person, _event_that_trusts_speech, _event_by_the_first_rules),
     "remains": (),
+    "replaced": (),
+    "shared": (),
+    "worth": (),
+    "ground": (),
 }
 SHAPES: Mapping[Kind, int] = {kind: len(steps) + 1 for kind, steps in _STEPS.items()}
 

@@ -23,8 +23,8 @@ from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, Tall
 
 __all__ = [
     "EVERYTHING", "Filter", "MonthTally", "Returns", "attempted", "cases_by_period", "cures", "ends",
-    "ends_by_edition", "filtered_cases", "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version", "returns_of", "step_minutes",
-    "strata_values", "symptoms", "tallies", "version_of", "ways_worked",
+    "ends_by_edition", "filtered_cases", "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version",
+    "returns_of", "step_minutes", "strata_values", "symptoms", "tallies", "version_of", "ways_worked",
 ]  # fmt: skip
 
 T = TypeVar("T")

@@ -1,9 +1,10 @@
 """Count logged cases under other keys: those that a new fact or a merge touches."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from datetime import timedelta
 
-from sqlalchemy import Connection, select
+from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import CaseCount, case_count
@@ -11,56 +12,72 @@ from mildladder.store.log.bare import BareCase, bare_cases
 from mildladder.store.log.kept import kept_keys
 from mildladder.store.log.keys import Counting, Link, counted, counting_of
 from mildladder.store.log.raw import plain
-from mildladder.store.log.tallies import Changes, Numbers
+from mildladder.store.log.returns import link, visit_of
+from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
 from mildladder.store.moments import as_stored
-from mildladder.store.tables import CaseFactRow
 
-__all__ = ["Recount", "cases_naming", "recount_fact", "recount_step"]
-
-_BATCH = 2_000
-
-
-def recount_fact(session: Session, fact: str) -> None:
-    """The desk has come to know a fact that keys hold: the cases that have it move under keys of their own."""
-    _recount(session, session.scalars(select(CaseFactRow.case).where(CaseFactRow.fact == fact)).all())
-
-
-def recount_step(session: Session, step: str) -> list[str]:
-    """A step counts as another one now, and so does whatever counted as it; the symptoms whose cases name it.
-
-    Signatures name steps as they are counted, so those that name it are found whatever the cases call it.
-    """
-    query = f"SELECT number, symptom FROM cases WHERE {_NAMING}"
-    found = session.connection().exec_driver_sql(query, (_named(step),)).all()
-    _recount(session, [row[0] for row in found])
-    return sorted({row[1] for row in found})
+__all__ = ["Recount", "cases_naming", "cases_to_recount", "cases_with", "recount", "relink"]
 
 
 def cases_naming(session: Session, step: str) -> dict[str, int]:
-    """How many cases of each symptom name a step, as it is counted now."""
+    """How many cases of each symptom name a step, as it is counted now: signatures name steps so, whatever the cases
+    call them."""
     query = f"SELECT symptom, count(*) FROM cases WHERE {_NAMING} GROUP BY symptom"
     return {row[0]: row[1] for row in session.connection().exec_driver_sql(query, (_named(step),))}
 
 
+def cases_with(session: Session, fact: str) -> dict[str, int]:
+    """How many cases of each symptom have a fact."""
+    query = f"SELECT symptom, count(*) FROM cases WHERE {_HAVING} GROUP BY symptom"
+    return {row[0]: row[1] for row in session.connection().exec_driver_sql(query, (fact,))}
+
+
+def cases_to_recount(session: Session, step: str | None, fact: str | None, after: int = 0) -> list[int]:
+    """The numbers, in order and above `after`, of the cases that name a step or have a fact."""
+    where, value = (_NAMING, _named(step)) if step is not None else (_HAVING, fact)
+    query = f"SELECT number FROM cases WHERE number > ? AND {where} ORDER BY number"
+    return [row[0] for row in session.connection().exec_driver_sql(query, (after, value))]
+
+
 _NAMING = "signature IN (SELECT number FROM signatures WHERE instr(text, ?))"
+_HAVING = 'number IN (SELECT "case" FROM case_facts WHERE fact = ?)'
 
 
 def _named(step: str) -> str:
     return json.dumps(step, ensure_ascii=False)
 
 
-def _recount(session: Session, numbers: Sequence[int]) -> None:
-    """Move cases under the keys that they would have were they logged now."""
+def recount(session: Session, numbers: Sequence[int], window: timedelta) -> None:
+    """Move cases under the keys that they would have were they logged now, and see anew which cases of their units were
+    logged twice. Those that are there no more are passed over. window: within which a fault counts as come back."""
     counting, connection = counting_of(session), session.connection()
-    for start in range(0, len(numbers), _BATCH):
-        rows = bare_cases(connection, numbers[start : start + _BATCH])
-        changes = Changes()
-        kept = kept_keys(connection, rows)
-        for before in kept:
-            changes.add(before.stratum, before.signature, before.counted, -1)
-        links = [Link(row.came_back, one.counted.stratum.is_double) for row, one in zip(rows, kept, strict=True)]
-        Recount(connection, counting, changes).count(rows, links)
-        changes.apply(connection)
+    rows = bare_cases(connection, numbers)
+    changes = Changes()
+    kept = kept_keys(connection, rows)
+    for before in kept:
+        changes.add(before.stratum, before.signature, before.counted, -1)
+    links = [Link(row.came_back, one.counted.stratum.is_double) for row, one in zip(rows, kept, strict=True)]
+    Recount(connection, counting, changes).count(rows, links)
+    _, moved = link(connection, [visit_of(row.case, "") for row in rows], [], window)
+    relink(session, moved, changes)
+    changes.apply(connection)
+
+
+def relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> None:
+    """Count cases of the log under how they stand now; all else of their keys stays."""
+    if not moved:
+        return
+    connection = session.connection()
+    kept = kept_keys(connection, bare_cases(connection, list(moved)))
+    after = [one.relinked(moved[one.number]) for one in kept]
+    strata = stratum_numbers(connection, [one.stratum for one in after])
+    rows = []
+    for before, now in zip(kept, after, strict=True):
+        changes.add(before.stratum, before.signature, before.counted, -1)
+        changes.add(strata[now.stratum], before.signature, now, 1)
+        back = moved[before.number].came_back
+        rows.append((as_stored(back) if back else None, strata[now.stratum], before.number))
+    connection.exec_driver_sql("UPDATE cases SET came_back = ?, stratum = ? WHERE number = ?", rows)
 
 
 class Recount:
@@ -73,16 +90,16 @@ class Recount:
     def count(self, rows: Sequence[BareCase], links: Sequence[Link]) -> None:
         """Count cases that stand to others as these links say."""
         made = [
-            counted(row.case, self._count(row), row.origin, row.linked, link, self._counting)
-            for row, link in zip(rows, links, strict=True)
+            counted(row.case, self._count(row), row.origin, row.linked, how, self._counting)
+            for row, how in zip(rows, links, strict=True)
         ]
         self._numbers.learn(self._connection, made)
         moved = []
-        for row, link, one in zip(rows, links, made, strict=True):
+        for row, how, one in zip(rows, links, made, strict=True):
             key = (self._numbers.strata[one.stratum], self._numbers.signatures[one.signature])
             self.changes.add(*key, one, 1)
-            if key != (row.stratum, row.signature) or link.came_back != row.came_back:
-                moved.append((*key, as_stored(link.came_back) if link.came_back else None, row.number))
+            if key != (row.stratum, row.signature) or how.came_back != row.came_back:
+                moved.append((*key, as_stored(how.came_back) if how.came_back else None, row.number))
         statement = "UPDATE cases SET stratum = ?, signature = ?, came_back = ? WHERE number = ?"
         plain(self._connection).executemany(statement, moved)
 

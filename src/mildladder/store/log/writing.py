@@ -13,15 +13,15 @@ from sqlalchemy.orm import Session
 from mildladder.core.evidence.counts import CaseCount
 from mildladder.core.evidence.signature import tried_in
 from mildladder.core.model import Case
-from mildladder.store.log.bare import bare_cases
 from mildladder.store.log.columns import OfLog
 from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.keys import GUIDED, Counting, Link, counted, counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
 from mildladder.store.log.raw import plain
+from mildladder.store.log.recount import relink
 from mildladder.store.log.returns import Visit, link, visit_of
 from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
-from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
+from mildladder.store.log.tallies import Changes, Numbers
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import EditionRow, ReplacedCaseRow
 
@@ -155,7 +155,7 @@ def _change(
     session.expire_all()
     news = _numbered(session, put, logging, numbers, counting) if logging else []
     fresh, moved = link(connection, visits, [new.visit for new in news], window)
-    _relink(session, moved, changes)
+    relink(session, moved, changes)
     if logging:
         _insert(connection, news, logging, fresh, counting, known, changes)
     changes.apply(connection)
@@ -233,20 +233,3 @@ def _of_log(new: _New, logging: Logging, found: Link, stratum: int, signature: i
         signature=signature,
         place=prepared.second | new.number,
     )
-
-
-def _relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> None:
-    """Count cases of the log under how they stand now; all else of their keys stays."""
-    if not moved:
-        return
-    connection = session.connection()
-    kept = kept_keys(connection, bare_cases(connection, list(moved)))
-    after = [one.relinked(moved[one.number]) for one in kept]
-    strata = stratum_numbers(connection, [one.stratum for one in after])
-    rows = []
-    for before, now in zip(kept, after, strict=True):
-        changes.add(before.stratum, before.signature, before.counted, -1)
-        changes.add(strata[now.stratum], before.signature, now, 1)
-        back = moved[before.number].came_back
-        rows.append((as_stored(back) if back else None, strata[now.stratum], before.number))
-    connection.exec_driver_sql("UPDATE cases SET came_back = ?, stratum = ? WHERE number = ?", rows)

@@ -6,7 +6,7 @@ from typing import Any
 from sqlalchemy import JSON, ForeignKey, ForeignKeyConstraint, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from mildladder.store.tables.base import Base, PersonRow, Whoever, Written
+from mildladder.store.tables.base import Base, PersonRow, StoredDocument, Whoever, Written
 
 __all__ = ["DeclinedNudgeRow", "JobRow", "PromiseRow", "TrialCaseRow", "TrialRow"]
 
@@ -62,7 +62,7 @@ class PromiseRow(Base):
     published: Mapped[datetime]
     cases: Mapped[int]
     a_month: Mapped[float]
-    worth: Mapped[dict[str, Any]]
+    worth: Mapped[dict[str, Any]] = mapped_column(StoredDocument("worth"))
     __table_args__ = (ForeignKeyConstraint(["playbook_id", "edition"], ["editions.playbook_id", "editions.number"]),)
 
 
@@ -93,7 +93,7 @@ class TrialRow(Written, Base):
     seed: Mapped[str]
     difference: Mapped[float]
     planned: Mapped[int]
-    ground: Mapped[dict[str, Any]]
+    ground: Mapped[dict[str, Any]] = mapped_column(StoredDocument("ground"))
     began: Mapped[datetime]
     ended: Mapped[datetime | None]
     stopped: Mapped[str | None]

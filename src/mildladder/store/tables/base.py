@@ -4,11 +4,14 @@ from datetime import datetime
 from typing import Annotated, Any
 
 from sqlalchemy import JSON, ForeignKey, MetaData
+from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
+from sqlalchemy.types import TypeDecorator
 
+from mildladder.core.model.versions import Kind, brought_up, stamped
 from mildladder.store.moments import Moment
 
-__all__ = ["Base", "PersonRow", "SettingRow", "Whoever", "Written"]
+__all__ = ["Base", "PersonRow", "SettingRow", "StoredDocument", "Whoever", "Written"]
 
 
 class Base(DeclarativeBase):
@@ -23,6 +26,25 @@ class Base(DeclarativeBase):
         }
     )
     type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: Moment}
+
+
+class StoredDocument(TypeDecorator[dict[str, Any]]):
+    """A document as JSON, stored with the number of its shape and brought up to today's when it is read."""
+
+    impl = JSON
+    cache_ok = True
+
+    def __init__(self, kind: Kind) -> None:
+        super().__init__()
+        self.kind: Kind = kind
+
+    def process_bind_param(self, value: dict[str, Any] | None, dialect: Dialect) -> dict[str, Any] | None:  # noqa: ARG002
+        """As it is stored."""
+        return None if value is None else stamped(self.kind, value)
+
+    def process_result_value(self, value: dict[str, Any] | None, dialect: Dialect) -> dict[str, Any] | None:  # noqa: ARG002
+        """As today's program knows it."""
+        return None if value is None else brought_up(self.kind, value)
 
 
 Whoever = Annotated[int | None, mapped_column(ForeignKey("people.id"))]

@@ -6,7 +6,7 @@ from typing import Any
 from sqlalchemy import ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from mildladder.store.tables.base import Base, Written
+from mildladder.store.tables.base import Base, StoredDocument, Written
 
 __all__ = [
     "AttemptRow", "CaseFactRow", "CaseRow", "ClosingDayRow", "ImportRow", "RefusedLineRow", "ReplacedCaseRow",
@@ -148,7 +148,7 @@ class ReplacedCaseRow(Base):
     __tablename__ = "replaced_cases"
     number: Mapped[int] = mapped_column(primary_key=True)
     id: Mapped[str] = mapped_column(index=True)
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]] = mapped_column(StoredDocument("replaced"))
     at: Mapped[datetime]
     by: Mapped[int | None] = mapped_column(ForeignKey("imports.number"), index=True)
 

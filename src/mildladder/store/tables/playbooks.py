@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
-from mildladder.store.tables.base import Base, Whoever, Written
+from mildladder.store.tables.base import Base, StoredDocument, Whoever, Written
 
 __all__ = [
     "AliasRow", "DraftClientRow", "EditionRow", "FactRow", "FormRow", "LibraryStepRow", "PictureRow",
@@ -109,7 +109,7 @@ class LibraryStepRow(Written, Base):
     __tablename__ = "library_steps"
     step_id: Mapped[str] = mapped_column(primary_key=True)
     version: Mapped[int] = mapped_column(primary_key=True)
-    shared: Mapped[dict[str, Any]]
+    shared: Mapped[dict[str, Any]] = mapped_column(StoredDocument("shared"))
     at: Mapped[datetime]
 
 
