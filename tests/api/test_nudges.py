@@ -6,14 +6,20 @@ import pytest
 
 from mildladder.api.app import create_app
 from mildladder.core.ladder.content import content_hash
+from mildladder.desk import nudging, studying
 from mildladder.desk.editions import document
+from mildladder.desk.files import import_playbook
 from mildladder.desk.kinds import carry_out_waiting
+from mildladder.desk.studying import EstimateView
+from mildladder.desk.tasks import Task
+from mildladder.store.drafts import states
+from mildladder.store.log.reading import EVERYTHING
 from mildladder.store.promises import promises
 from mildladder.store.tables import DeclinedNudgeRow
 from tests.api.test_evidence import ID, Nobody, at_noon, bring, log
 from tests.conftest import LEAD_ID
 from tests.pages import Page
-from tests.samples import NOON, case
+from tests.samples import GATE, NOON, case, gate
 
 DROP = "Take “Read the home sensor” out of the ladder"
 
@@ -200,3 +206,55 @@ def test_a_step_that_has_stopped_working_is_told_by_its_title_with_the_month(des
     with desk.writing() as session:
         session.delete(session.get(DeclinedNudgeRow, (ID, drift["key"])))
     assert told(client)["symptoms"][0]["drifts"] == [drift]
+
+
+def question(desk) -> dict:
+    """What would be asked of the symptom now."""
+    with desk.reading() as session:
+        (state,) = [one for one in states(session) if one.playbook == ID]
+        return nudging._question(session, state, nudging._guards_by_step(session), 14, NOON).asked
+
+
+def easing(step_id: str, name: str):
+    """Another playbook in which a step is eased by a safeguard."""
+    save = {"id": "save", "title": "Save it", "kind": "safeguard", "effort": {"hands_on": 1}}
+    hazard = {"kind": "service", "severity": 2, "chance": 0.1, "eased_by": "save", "eased_to": 0.1}
+    steps = [
+        {**step, "id": step_id, "hazards": [hazard]} if step["id"] == "clear-hold" else step for step in GATE["steps"]
+    ]
+    ladder = [{**rung, "step": step_id} if rung["step"] == "clear-hold" else rung for rung in GATE["ladder"]]
+    return gate(id=name, steps=[*steps, save], ladder=ladder)
+
+
+def test_another_playbook_s_safeguard_for_one_of_its_steps_asks_anew_and_any_other_does_not(desk):
+    with desk.writing() as session:
+        import_playbook(session, gate(id="first"), LEAD_ID, NOON, None, None)
+    before = question(desk)
+    with desk.writing() as session:
+        import_playbook(session, easing("their-own", "second"), LEAD_ID, NOON, None, None)
+    assert question(desk) == before
+    with desk.writing() as session:
+        import_playbook(session, easing("clear-hold", "third"), LEAD_ID, NOON, "file", None)
+    assert question(desk) != before
+
+
+def test_a_study_of_another_day_or_window_is_another_study(desk, monkeypatch):
+    log(desk, 60)
+    studied = []
+    monkeypatch.setattr(studying, "study", lambda *asked, **_: studied.append(asked[2:4]) or (None, EMPTY))
+
+    def study(day, window):
+        task = Task(
+            desk, 1, "estimating", ID, 1, {"edition": 1, "revision": None, "window": window}, {}, None, NOON, False
+        )
+        with desk.reading() as session:
+            read = studying.read_log(session, task, EVERYTHING, day)
+        studying.estimated_of(task, read)
+
+    today = NOON.date()
+    for day, window in ((today, 14), (today, 14), (today + timedelta(days=1), 14), (today, 7), (today, 14)):
+        study(day, window)
+    assert studied == [(today, 14), (today + timedelta(days=1), 14), (today, 7)]
+
+
+EMPTY = EstimateView.model_construct()

@@ -11,11 +11,14 @@ from mildladder.desk.editions import document
 from mildladder.desk.files import import_playbook
 from mildladder.desk.home import SymptomCard, symptoms
 from mildladder.desk.intake import import_cases
+from mildladder.desk.step_search import find_steps
+from mildladder.store import drafts
 from mildladder.store.database import Database
 from mildladder.store.log.tallies import fold
+from mildladder.store.log.writing import Logging, log_cases
 from tests.conftest import LEAD_ID, SHELL
 from tests.pages import Page
-from tests.samples import NOON, case, gate
+from tests.samples import GATE, NOON, case, gate
 
 ID = "gate-arm-up"
 TODAY = NOON.date()
@@ -122,11 +125,56 @@ def test_a_desk_of_many_symptoms_is_worked_out_once(desk, monkeypatch):
         for number in range(140):
             import_playbook(session, gate().model_copy(update={"id": f"gate-{number}"}), LEAD_ID, NOON, None, None)
     made = []
-    worked_out = home._card
-    monkeypatch.setattr(home, "_card", lambda *about: made.append(about) or worked_out(*about))
+    worked_out = home._written
+    monkeypatch.setattr(home, "_written", lambda *about: made.append(about) or worked_out(*about))
     with desk.reading() as session:
         first = symptoms(session, TODAY)
     assert len(made) == len(first) >= 140
     with desk.reading() as session:
         assert symptoms(session, TODAY) == first
     assert len(made) == len(first)
+
+
+def test_a_name_that_becomes_a_step_of_the_library_is_odd_no_longer(desk):
+    log(desk, *(case(number, ("hold-off", "fixed"), days_ago=number) for number in range(9)))
+    assert card(desk).odd_names.most == "hold-off"
+    fix = {"id": "hold-off", "title": "Switch the hold off", "kind": "fix", "fixes": {"bad-setting": 0.5}}
+    with desk.writing() as session:
+        import_playbook(session, gate(id="other", steps=[*GATE["steps"], fix]), LEAD_ID, NOON, None, None)
+        log_cases(session, [case(99, days_ago=1, symptom="other")], Logging("import", LEAD_ID, NOON, 14))
+    with desk.reading() as session:
+        (mine,) = [one for one in symptoms(session, TODAY) if one.id == ID]
+    assert mine.odd_names is None
+
+
+def test_neither_a_new_day_nor_another_symptom_reads_a_draft_again(desk, monkeypatch):
+    log(desk, *(case(number, FIXED, days_ago=number) for number in range(9)))
+    assert card(desk).cases == 9
+    unpacked = []
+    monkeypatch.setattr("mildladder.store.drafts._made_again", lambda *asked: unpacked.append(asked))
+    monkeypatch.setattr(home, "document_of", lambda row: unpacked.append(row))
+    assert card(desk, TODAY + timedelta(days=1)).cases == 9
+    with desk.writing() as session:
+        log_cases(session, [case(99, days_ago=1, symptom="other")], Logging("import", LEAD_ID, NOON, 14))
+    assert card(desk).cases == 9
+    assert unpacked == []
+
+
+def test_lists_of_very_many_symptoms_unpack_no_draft_twice(desk, monkeypatch):
+    """Whatever number of drafts there are, typing in the find box reads what was read of them before."""
+    count = 140
+    with desk.writing() as session:
+        for number in range(count):
+            import_playbook(session, gate(id=f"gate-{number}"), LEAD_ID, NOON, None, None)
+
+    def look():
+        with desk.reading() as session:
+            assert find_steps(session, "hold", None, TODAY).steps
+            assert len(symptoms(session, TODAY)) == count + 1
+
+    look()
+    unpacked = []
+    made_again = drafts._made_again
+    monkeypatch.setattr(drafts, "_made_again", lambda *asked: unpacked.append(asked) or made_again(*asked))
+    look()
+    assert unpacked == []

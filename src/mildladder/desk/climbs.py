@@ -33,10 +33,10 @@ from mildladder.desk.settings import return_window
 from mildladder.desk.side_by_side import Given, belong, close_case, give
 from mildladder.exchange.calendar import FollowUp, write_follow_ups
 from mildladder.store import climbs as store
+from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
-from mildladder.store.kept import kept
 from mildladder.store.library import library_step
 from mildladder.store.log.reading import ways_worked
 from mildladder.store.log.search import case as stored_case
@@ -210,7 +210,7 @@ def picture(session: Session, digest: str) -> PictureRow:
 def open_cases(session: Session) -> list[ClimbSummary]:
     """The guided cases that have not ended, the newest first."""
     return [
-        kept(session, ("open case", climb_id, events), partial(_summary, session, climb_id))
+        cached(session, "open case", Needs(case=(climb_id, events)), partial(_summary, session, climb_id))
         for climb_id, events in store.open_climbs(session)
     ]
 

@@ -1,6 +1,6 @@
 """A draft as its screen shows it: rows with their judgement, rules, review and figures."""
 
-from collections.abc import Hashable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -18,12 +18,12 @@ from mildladder.core.model import Document, Effort, HandOffRef, Person, Playbook
 from mildladder.core.review import ReviewFinding, review
 from mildladder.desk.author import flaws_at, newest_as
 from mildladder.desk.editions import EditionView, edition_view
-from mildladder.desk.reviewing import known_links
+from mildladder.desk.reviewing import draft_links, known_links, links_from
 from mildladder.desk.teaching import Basis, teaching_of
 from mildladder.store import drafts as store
+from mildladder.store.cache import Needs, cached, find_cached
 from mildladder.store.documents import document_of, sound_of
 from mildladder.store.editions import is_same, newest_edition
-from mildladder.store.kept import kept
 from mildladder.store.library import newest_versions
 from mildladder.store.tables import EditionRow, RevisionRow
 
@@ -139,7 +139,7 @@ def figures_of(
         raise Conflict(f"there are no figures yet: {says}")
     whole = document.playbook
     unit = unit or {}
-    name = (playbook_id, row.number, *sorted(unit.items()))
+    needs = Needs(draft=(playbook_id, row.number), asked=tuple(sorted(unit.items())))
     settled = settled_on(whole, unit) if unit else whole
     playbook = worded_on(settled, unit) if unit else whole
     last = newest_edition(session, playbook_id)
@@ -148,20 +148,18 @@ def figures_of(
         playbook=playbook,
         unit=dict(unit),
         instead=sound.instead,
-        conditions=kept(session, ("conditions of draft", *name), lambda: conditions_in_words(playbook)),
+        conditions=cached(session, "conditions", needs, lambda: conditions_in_words(playbook)),
         revision=row.number,
-        forecast=_taught_forecast(session, name, whole, unit, teaching)
+        forecast=_taught_forecast(session, needs, whole, unit, teaching)
         if teaching
-        else _forecast(session, name, settled),
+        else _forecast(session, needs, settled),
         taught_by=teaching.name if teaching else None,
-        rows=kept(session, ("rows of draft", *name), lambda: draft_rows(playbook, _keys(sound))),
-        bonds=kept(session, ("bonds of draft", *name), lambda: _bonds(playbook, _keys(sound))),
+        rows=cached(session, "rows", needs, lambda: draft_rows(playbook, _keys(sound))),
+        bonds=cached(session, "bonds", needs, lambda: _bonds(playbook, _keys(sound))),
         pictures=document.pictures,
         waiting=_waiting(session, document),
         published=_published(session, last, teaching) if last else None,
-        is_published=last is not None
-        and not sound.instead
-        and kept(session, ("draft is edition", playbook_id, row.number, last.number), lambda: is_same(last, document)),
+        is_published=last is not None and not sound.instead and _is_edition(session, row, last, document),
     )
 
 
@@ -170,12 +168,42 @@ def review_of(session: Session, playbook_id: str, number: int | None = None) -> 
     row, sound = _newest(session, playbook_id, number)
     if sound.document is None:
         return DraftReview(revision=row.number, review=())
-    name, playbook = (playbook_id, row.number), sound.document.playbook
+    playbook = sound.document.playbook
     links = known_links(session, playbook)
-    figures = _forecast(session, name, playbook)
-    others = frozenset(links.items())
-    found = kept(session, ("review of draft", *name, others), lambda: tuple(review(playbook, links, figures)))
+    figures = _forecast(session, Needs(draft=(playbook_id, row.number), asked=()), playbook)
+    # Of other drafts nothing else is read than where they lead.
+    needs = Needs(draft=(playbook_id, row.number), asked=frozenset(links.items()))
+    found = cached(session, "review", needs, lambda: tuple(review(playbook, links, figures)))
     return DraftReview(revision=row.number, review=found)
+
+
+def forecast_at(session: Session, playbook_id: str, number: int) -> Forecast:
+    """The forecast of a revision, as judged. Raises Conflict where it has none."""
+    needs = Needs(draft=(playbook_id, number), asked=())
+    there: Forecast | None = find_cached(session, "figures", needs)
+    return there or _forecast(session, needs, _sound_playbook(session, playbook_id, number))
+
+
+def blocker_of(session: Session, playbook_id: str, number: int) -> str | None:
+    """The first thing, in words, that review finds to keep a revision from being published. Raises Conflict where
+    there are no figures of it."""
+    links = links_from(session, playbook_id, draft_links(session, playbook_id, number))
+
+    def first() -> str | None:
+        playbook = _sound_playbook(session, playbook_id, number)
+        figures = forecast_at(session, playbook_id, number)
+        return next((one.says for one in review(playbook, links, figures) if one.level == "blocker"), None)
+
+    needs = Needs(draft=(playbook_id, number), asked=frozenset(links.items()))
+    return cached(session, "blocker", needs, first)
+
+
+def _sound_playbook(session: Session, playbook_id: str, number: int) -> Playbook:
+    document = sound_of(session, playbook_id, number).document
+    if document is None:
+        says = next((flaw.says for flaw in flaws_at(session, playbook_id, number)), "it cannot be read")
+        raise Conflict(f"there are no figures yet: {says}")
+    return document.playbook
 
 
 def _newest(session: Session, playbook_id: str, number: int | None) -> tuple[RevisionRow, Sound]:
@@ -183,12 +211,17 @@ def _newest(session: Session, playbook_id: str, number: int | None) -> tuple[Rev
     return row, sound_of(session, playbook_id, row.number)
 
 
-def _forecast(session: Session, name: tuple[Hashable, ...], playbook: Playbook) -> Forecast:
-    return kept(session, ("figures of draft", *name), lambda: forecast(playbook))
+def _is_edition(session: Session, row: RevisionRow, last: EditionRow, document: Document) -> bool:
+    needs = Needs(draft=(row.playbook_id, row.number), editions=((row.playbook_id, last.number),))
+    return cached(session, "is edition", needs, lambda: is_same(last, document))
+
+
+def _forecast(session: Session, needs: Needs, playbook: Playbook) -> Forecast:
+    return cached(session, "figures", needs, lambda: forecast(playbook))
 
 
 def _taught_forecast(
-    session: Session, name: tuple[Hashable, ...], whole: Playbook, unit: Mapping[str, str], teaching: Teaching
+    session: Session, needs: Needs, whole: Playbook, unit: Mapping[str, str], teaching: Teaching
 ) -> Forecast:
     """The same by what the cases have taught."""
 
@@ -196,7 +229,7 @@ def _taught_forecast(
         made = teaching.taught(whole)
         return forecast(settled_on(made, unit) if unit else made)
 
-    return kept(session, ("figures of draft by the cases", teaching.name, *name), make)
+    return cached(session, "figures by the cases", needs._replace(asked=(teaching.name, needs.asked)), make)
 
 
 def _published(session: Session, last: EditionRow, teaching: Teaching | None) -> EditionView:
@@ -204,8 +237,10 @@ def _published(session: Session, last: EditionRow, teaching: Teaching | None) ->
     view = edition_view(last)
     if teaching is None:
         return view
-    name = ("figures of edition by the cases", last.playbook_id, last.number, teaching.name)
-    figures = kept(session, name, lambda: forecast(teaching.taught(document_of(last).playbook)))
+    needs = Needs(editions=((last.playbook_id, last.number),), asked=teaching.name)
+    figures = cached(
+        session, "edition by the cases", needs, lambda: forecast(teaching.taught(document_of(last).playbook))
+    )
     return view.model_copy(update={"forecast": figures})
 
 

@@ -22,15 +22,15 @@ from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.harms import harms_of
 from mildladder.desk.origins import speaking
 from mildladder.desk.settings import return_window
-from mildladder.desk.studying import EstimateView, of_cases, remember, whole_of
+from mildladder.desk.studying import EstimateView, estimated_of, read_log
 from mildladder.desk.tasks import Task
 from mildladder.desk.teaching import ALIKE
 from mildladder.store import jobs as kept_jobs
+from mildladder.store.cache import Key, Needs, key_of
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision, revision
 from mildladder.store.editions import newest_number
-from mildladder.store.kept import kept
 from mildladder.store.log import reading as store
 
 __all__ = [
@@ -105,9 +105,10 @@ def learned(
 
 @dataclass(frozen=True)
 class Taught:
-    """A revision of a draft, the edition beside it, and what the cases have taught. version: of the tallies."""
+    """A revision of a draft, the edition beside it, and what the cases have taught. edition_key: under which the draws
+    of the edition are held."""
 
-    version: int
+    edition_key: Key
     whole: Estimated
     view: EstimateView
     draft: Playbook
@@ -124,10 +125,10 @@ def _learned(task: Task) -> LearnedFigures:
     if (edition := taught.edition) is not None:
         # Every revision of a draft stands beside the same one; by the tallies that this draft is taught by, and not by
         # those that have come since.
-        asked = task.asked
-        name = ("drawn edition", task.subject, asked["edition"], taught.version, asked["window"], asked["today"])
-        with task.database.reading() as session:
-            before = kept(session, name, lambda: drawn_of(taught.whole, edition, told))
+        cache = task.database.cache
+        there = cache.find(taught.edition_key)
+        before = there[0] if there is not None else drawn_of(taught.whole, edition, told)
+        cache.put(taught.edition_key, before)
     return learned_figures(taught.whole, now, before)
 
 
@@ -140,12 +141,16 @@ def taught_of(task: Task) -> Taught:
             raise Stopped
         draft = document_of(revision(session, name, asked["revision"])).playbook
         edition = document(session, name, asked["edition"]) if asked["edition"] else None
-        whole, view = whole_of(session, task, edition or draft, today)
+        read = read_log(session, task, store.EVERYTHING, today)
         part = speaking(session, name)
         counts = _counted(session, task, part)
         told = told_of(counts, harms_of(session, draft, part))
-        version = store.version_of(session, name)
-    return Taught(version, whole, view, draft, counts, edition, told)
+        needs = Needs(
+            editions=((name, asked["edition"]),), tallies=name, settings=True, day=today, asked=asked["window"]
+        )
+        edition_key = key_of(session, "drawn edition", needs)
+    whole, view = estimated_of(task, read)
+    return Taught(edition_key, whole, view, draft, counts, edition, told)
 
 
 def _counted(session: Session, task: Task, part: store.Filter) -> Mapping[str, StepEvidence]:
@@ -160,19 +165,18 @@ def _counted(session: Session, task: Task, part: store.Filter) -> Mapping[str, S
 
 def _estimate(task: Task) -> EstimateView:
     asked = task.asked
-    version: Version = asked["edition"] or "draft"
     case_filter = EvidenceFilter.model_validate(asked["filter"])
     today = date.fromisoformat(asked["today"])
     with task.database.reading() as session:
         newer = kept_jobs.last_done(session, "estimating", task.subject, asked, ALIKE)
         if newer is not None and newer > task.number:
             raise Stopped
-        playbook = document(session, task.subject, version)
+        everything = read_log(session, task, store.EVERYTHING, today)
         part = case_filter.of_store()
-        whole = None if part.is_all else whole_of(session, task, playbook, today)[0]
-        made, view = of_cases(session, playbook, part, today, task, whole)
-        if whole is None:
-            remember(session, task, (made, view))
+        some = None if part.is_all else read_log(session, task, part, today)
+    whole, view = estimated_of(task, everything)
+    if some is not None:
+        _, view = estimated_of(task, some, whole)
     return view.model_copy(update={"edition": asked["edition"]})
 
 
@@ -204,13 +208,14 @@ def _replay(task: Task) -> ReplayView:
     with task.database.reading() as session:
         if asked["revision"] and newest_revision(session, name).number > asked["revision"]:
             raise Stopped
-        whole, _ = whole_of(session, task, document(session, name, asked["edition"] or "draft"), today)
+        read = read_log(session, task, store.EVERYTHING, today)
         before, after = (document(session, name, one) if one else None for one in (asked["before"], asked["after"]))
         assert after is not None, "a ladder is always named"
         part = speaking(session, name)
         counts = _counted(session, task, part)
         told = told_of(counts, harms_of(session, after, part))
         tallies = store.keyed_tallies(session, name)
+    whole, _ = estimated_of(task, read)
     task.check()
     of = [[one for one in tallies if one.edition == number] for number in (asked["before"], asked["after"])]
     return ReplayView(

@@ -1,6 +1,8 @@
 """What editions promised when they were published, and what came of it."""
 
+from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta
+from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -11,13 +13,14 @@ from mildladder.core.evidence.forward import Span, Told, told_of
 from mildladder.core.evidence.observed import observed_editions
 from mildladder.core.evidence.pace import Pace, pace_of
 from mildladder.core.evidence.rates import count_steps
-from mildladder.core.model import Shape
+from mildladder.core.evidence.records import KeyedTally
+from mildladder.core.model import Playbook, Shape
 from mildladder.desk.editions import document
 from mildladder.desk.harms import harms_of
 from mildladder.desk.jobs import join_or_add
 from mildladder.desk.origins import speaking
 from mildladder.desk.settings import return_window
-from mildladder.desk.studying import whole_of
+from mildladder.desk.studying import estimated_of, read_log
 from mildladder.desk.tasks import Task
 from mildladder.store.log import reading as store
 from mildladder.store.log.keys import folded_until
@@ -25,7 +28,7 @@ from mildladder.store.log.search import first_closing
 from mildladder.store.promises import keep_promise, promises
 from mildladder.store.tables import PromiseRow
 
-__all__ = ["Followed", "ask_for_promise", "follow_ups", "pace", "promise"]
+__all__ = ["Followed", "ask_for_promise", "followed_up", "pace", "promise", "promised"]
 
 _MOST = 4
 # A promise that is worked out so much later knows already what came of it.
@@ -67,12 +70,13 @@ def promise(task: Task) -> None:
     today = date.fromisoformat(asked["today"])
     with task.database.reading() as session:
         before, after = (document(session, name, asked[one]) for one in ("edition", "after"))
-        whole, view = whole_of(session, task, before, today)
+        read = read_log(session, task, store.EVERYTHING, today)
         part = speaking(session, name)
         counts = count_steps(store.tallies(session, name, part), today, asked["window"])
         told = told_of(counts, harms_of(session, after, part))
         a_month = pace(session, name, today).a_month
         since = sum(store.ends(session, name).values()) - asked["cases"]
+    whole, view = estimated_of(task, read)
     task.check()
     is_late = since > _MOST_SINCE * asked["cases"]
     made = None if is_late or view.estimate.refused else worth_of(whole, before, after, told)
@@ -86,38 +90,55 @@ def promise(task: Task) -> None:
         task.end(session, "null" if made is None else made.model_dump_json())
 
 
-def follow_ups(session: Session, playbook_id: str, whole: Estimated, told: Told, today: date) -> tuple[Followed, ...]:
-    """The last editions that promised something, the newest first. Raises Stopped where one was taken away."""
+class Promised(NamedTuple):
+    """An edition that promised something, the cases of it and of the one before, and both documents where it is time to
+    say what came of it."""
+
+    row: PromiseRow
+    own: Sequence[KeyedTally]
+    earlier: Sequence[KeyedTally]
+    documents: tuple[Playbook, Playbook] | None
+
+
+def promised(session: Session, playbook_id: str, today: date) -> list[Promised]:
+    """The last editions that promised something, the newest first."""
     tallies = store.keyed_tallies(session, playbook_id)
     found = []
     for row in promises(session, playbook_id)[:_MOST]:
         own = [one for one in tallies if one.edition == row.edition]
         earlier = [one for one in tallies if one.edition == row.edition - 1]
-        since = sum(one.count for one in own)
-        is_due = since >= LEAST_CASES or today - row.published.date() >= timedelta(days=LEAST_DAYS)
-        came = observed = None
-        if is_due and not whole.estimate.refused:
-            before, after = (document(session, playbook_id, row.edition - back) for back in (1, 0))
-            try:
-                came = worth_of(whole, before, after, told)
-            except BadInput:
-                raise Stopped from None
-            seen = observed_editions(whole, earlier, own)
-            if seen is not None:
-                more = seen.more.minutes
-                observed = Span(mean=-more.mean, low=-more.high, high=-more.low)
-        found.append(
-            Followed(
-                edition=row.edition,
-                published=row.published,
-                promised=Worth.model_validate(row.worth),
-                a_month=row.a_month,
-                since=since,
-                came=came,
-                observed=observed,
-            )
-        )
-    return tuple(found)
+        is_late = today - row.published.date() >= timedelta(days=LEAST_DAYS)
+        documents = None
+        if is_late or sum(one.count for one in own) >= LEAST_CASES:
+            documents = (
+                document(session, playbook_id, row.edition - 1), document(session, playbook_id, row.edition),
+            )  # fmt: skip
+        found.append(Promised(row, own, earlier, documents))
+    return found
+
+
+def followed_up(promise: Promised, whole: Estimated, told: Told) -> Followed:
+    """What came of it. Raises Stopped where an edition was taken away."""
+    row = promise.row
+    came = observed = None
+    if promise.documents is not None and not whole.estimate.refused:
+        try:
+            came = worth_of(whole, *promise.documents, told)
+        except BadInput:
+            raise Stopped from None
+        seen = observed_editions(whole, promise.earlier, promise.own)
+        if seen is not None:
+            more = seen.more.minutes
+            observed = Span(mean=-more.mean, low=-more.high, high=-more.low)
+    return Followed(
+        edition=row.edition,
+        published=row.published,
+        promised=Worth.model_validate(row.worth),
+        a_month=row.a_month,
+        since=sum(one.count for one in promise.own),
+        came=came,
+        observed=observed,
+    )
 
 
 def pace(session: Session, playbook_id: str, today: date) -> Pace:

@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Mapping
 from datetime import date, datetime, timedelta
 from functools import partial
+from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -13,16 +14,16 @@ from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.model import Fact, Shape, Sign
 from mildladder.core.model.outcomes import CURED
 from mildladder.desk.author import flaws_at
-from mildladder.desk.draft_view import figures_of, review_of
+from mildladder.desk.draft_view import blocker_of, forecast_at
 from mildladder.desk.odd_names import Undecided, undecided
 from mildladder.desk.recounting import Recounting, recountings
 from mildladder.desk.settings import return_window
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts
+from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of, forecast_of
 from mildladder.store.drafts import State, states
 from mildladder.store.editions import edition, is_same
-from mildladder.store.kept import kept
 from mildladder.store.log import reading as store
 
 __all__ = ["SymptomCard", "symptoms"]
@@ -81,44 +82,75 @@ class SymptomCard(Shape):
 def symptoms(session: Session, today: date) -> list[SymptomCard]:
     """Every symptom with a playbook, the one that took most minutes first.
 
-    A card is made once for each draft, edition, version of the tallies and day.
+    Each part of a card is worked out once for each version of what it needs, so that neither a new day nor another
+    symptom's change reads any draft again.
     """
     passed = today - timedelta(days=return_window(session))
-    cards = [
-        kept(session, ("card", passed, *state), partial(_card, session, state, passed)) for state in states(session)
-    ]
-    if touched := recountings(session):
-        cards = [card.model_copy(update={"recounting": touched.get(card.id)}) for card in cards]
+    touched = recountings(session)
+    cards = [_card(session, state, passed, touched.get(state.playbook)) for state in states(session)]
     return sorted(cards, key=lambda card: (-card.minutes, card.title))
 
 
-def _card(session: Session, state: State, passed: date) -> SymptomCard:
-    row = drafts.revision(session, state.playbook, state.draft)
-    document = document_of(row)
-    published = edition(session, state.playbook, state.edition) if state.edition else None
-    draft = document.playbook
+class _Written(NamedTuple):
+    """What a card says of a draft and the newest edition."""
+
+    title: str
+    says: str
+    signs: tuple[Sign, ...]
+    facts: tuple[Fact, ...]
+    steps: tuple[StepTitle, ...]
+    differs: bool
+    at: datetime
+    figures: Forecast
+    held_by: str | None
+
+
+def _card(session: Session, state: State, passed: date, touched: Recounting | None) -> SymptomCard:
+    editions = ((state.playbook, state.edition),) if state.edition else ()
+    needs = Needs(draft=(state.playbook, state.draft), editions=editions)
+    written = cached(session, "card", needs, partial(_written, session, state))
+    steps = frozenset(step.id for step in written.steps)
+    names = Needs(tallies=state.playbook, library=True, names=True, asked=steps)
     ends = store.ends(session, state.playbook)
     judged, held = store.cures(session, state.playbook, passed)
-    figures = forecast_of(published) if published else forecast(draft)
-    differs = published is None or not is_same(published, document)
     return SymptomCard(
         id=state.playbook,
-        title=draft.title,
-        says=draft.symptom.says,
-        signs=draft.symptom.signs,
-        facts=(document_of(published).playbook if published else draft).facts,
-        steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
+        title=written.title,
+        says=written.says,
+        signs=written.signs,
+        facts=written.facts,
+        steps=written.steps,
         edition=state.edition,
-        draft_differs=differs,
-        unpublished=_unpublished(session, state, row.at, figures if published else None) if differs else None,
+        draft_differs=written.differs,
+        unpublished=_unpublished(session, state, written) if written.differs else None,
         cases=sum(ends.values()),
         minutes=store.minutes(session, state.playbook),
         ended=dict(ends),
         resolved=_resolved(ends),
         held=raw_rate(held, judged),
         since=_since(session, state),
-        odd_names=undecided(session, state.playbook, {step.id for step in draft.steps}),
-        forecast=figures,
+        odd_names=cached(session, "odd names", names, lambda: undecided(session, state.playbook, steps)),
+        recounting=touched,
+        forecast=written.figures,
+    )
+
+
+def _written(session: Session, state: State) -> _Written:
+    row = drafts.revision(session, state.playbook, state.draft)
+    document = document_of(row)
+    published = edition(session, state.playbook, state.edition) if state.edition else None
+    draft = document.playbook
+    flaws = flaws_at(session, state.playbook, state.draft)
+    return _Written(
+        title=draft.title,
+        says=draft.symptom.says,
+        signs=draft.symptom.signs,
+        facts=(document_of(published).playbook if published else draft).facts,
+        steps=tuple(StepTitle(id=step.id, title=step.title) for step in draft.steps),
+        differs=published is None or not is_same(published, document),
+        at=row.at,
+        figures=forecast_of(published) if published else forecast(draft),
+        held_by=flaws[0].says if flaws else None,
     )
 
 
@@ -138,14 +170,13 @@ def _since(session: Session, state: State) -> SinceEdition | None:
     return SinceEdition(edition=state.edition, cases=by_it.total(), resolved=resolved, before=resolved_before)
 
 
-def _unpublished(session: Session, state: State, at: datetime, published: Forecast | None) -> Unpublished:
-    flaws = flaws_at(session, state.playbook, state.draft)
-    if flaws:
-        return Unpublished(at=at, less=None, held_by=flaws[0].says)
+def _unpublished(session: Session, state: State, written: _Written) -> Unpublished:
+    if written.held_by is not None:
+        return Unpublished(at=written.at, less=None, held_by=written.held_by)
     try:
-        blockers = [one.says for one in review_of(session, state.playbook).review if one.level == "blocker"]
-        figures = figures_of(session, state.playbook).forecast
+        blocker = blocker_of(session, state.playbook, state.draft)
+        figures = forecast_at(session, state.playbook, state.draft)
     except LadderError as error:
-        return Unpublished(at=at, less=None, held_by=str(error))
-    less = published.effort - figures.effort if published else None
-    return Unpublished(at=at, less=less, held_by=blockers[0] if blockers else None)
+        return Unpublished(at=written.at, less=None, held_by=str(error))
+    less = written.figures.effort - figures.effort if state.edition else None
+    return Unpublished(at=written.at, less=less, held_by=blocker)

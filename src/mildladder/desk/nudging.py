@@ -1,9 +1,11 @@
 """What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
 
 import hashlib
-from collections.abc import Callable, Iterable, Iterator, Mapping
+import json
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from datetime import date, datetime
-from typing import Annotated
+from functools import partial
+from typing import Annotated, NamedTuple
 
 from pydantic import Field
 from sqlalchemy.orm import Session
@@ -24,13 +26,14 @@ from mildladder.core.model import HazardKind, Playbook, Shape, Step
 from mildladder.core.model.base import Id
 from mildladder.desk import jobs
 from mildladder.desk.estimating import taught_of
-from mildladder.desk.following import Followed, follow_ups, pace, promise
-from mildladder.desk.odd_names import odd_steps
+from mildladder.desk.following import Followed, followed_up, pace, promise, promised
+from mildladder.desk.odd_names import names_of_their_own, odd_steps
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
 from mildladder.desk.tasks import Task, utc_now
 from mildladder.desk.titles import titles_of
 from mildladder.store import jobs as kept_jobs
+from mildladder.store.cache import Needs, cached
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import State, revision, states
@@ -100,8 +103,9 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
     none."""
     with database.reading() as session:
         window = return_window(session)
+        guards = _guards_by_step(session)
         questions = [
-            _question(state, window, now)
+            _question(session, state, guards, window, now)
             for state in states(session)
             if sum(store.ends(session, state.playbook).values()) >= _LEAST_CASES
         ]
@@ -136,9 +140,22 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
     return WhatToChange(symptoms=tuple(found), waiting=waiting, counted_on=share)
 
 
-def _question(state: State, window: int, now: datetime) -> jobs.Question:
+def _question(
+    session: Session, state: State, guards: Mapping[str, Sequence["_Guard"]], window: int, now: datetime
+) -> jobs.Question:
+    """What to change next of a draft, with all that the answer depends on: beside the draft and its cases, what eases
+    the harm of its steps in other playbooks, and what names in its log are said to be."""
+    steps = titles_of(session, state.playbook, state.draft).steps
+    logged = store.attempted(session, state.playbook)
+    needs = Needs(draft=(state.playbook, state.draft), library=True, names=True)
+    own = cached(session, "own names", needs, lambda: names_of_their_own(session, steps))
+    beside = [
+        sorted({guard.says for step in steps for guard in guards.get(step, ()) if guard.playbook != state.playbook}),
+        sorted((step, name) for step, name in own.items() if step in logged),
+    ]
     asked = {
         "edition": state.edition, "revision": state.draft, "window": window, "today": now.date().isoformat(),
+        "beside": hashlib.sha256(json.dumps(beside).encode()).hexdigest()[:16],
     }  # fmt: skip
     return jobs.Question(state.playbook, state.tallies, asked)
 
@@ -218,7 +235,7 @@ def _advise(task: Task) -> None:
     with task.database.reading() as session:
         today = date.fromisoformat(task.asked["today"])
         often = pace(session, task.subject, today)
-        followed = follow_ups(session, task.subject, taught.whole, taught.told, today)
+        kept_promises = promised(session, task.subject, today)
         logged = store.step_minutes(session, task.subject)
         odd = odd_steps(session, task.subject, taught.draft)
         elsewhere = _safeguards_elsewhere(session, task.subject)
@@ -249,20 +266,48 @@ def _advise(task: Task) -> None:
         pace=often,
         nudges=nudges_of(grounds, task.is_stopped),
         drifts=taught.view.drifts,
-        followed=followed,
+        followed=tuple(followed_up(one, taught.whole, taught.told) for one in kept_promises),
     )
     with task.database.writing(is_lasting=False) as session:
         task.end(session, found.model_dump_json(by_alias=True))
 
 
+class _Guard(NamedTuple):
+    """What eases one kind of harm of a step in a playbook. says: all of it, as text."""
+
+    playbook: str
+    step: str
+    kind: HazardKind
+    guard: Step
+    says: str
+
+
+def _guards_by_step(session: Session) -> dict[str, list[_Guard]]:
+    """What eases the harm of steps, in every draft, by step."""
+    found: dict[str, list[_Guard]] = {}
+    for state in states(session):
+        for one in cached(
+            session, "safeguards", Needs(draft=(state.playbook, state.draft)), partial(_guards, session, state)
+        ):
+            found.setdefault(one.step, []).append(one)
+    return found
+
+
+def _guards(session: Session, state: State) -> tuple[_Guard, ...]:
+    playbook = document_of(revision(session, state.playbook, state.draft)).playbook
+    return tuple(
+        _Guard(state.playbook, step, kind, guard, f"{step} {kind} {guard.model_dump_json()}")
+        for step, kind, guard in safeguards_of(playbook)
+    )
+
+
 def _safeguards_elsewhere(session: Session, playbook_id: str) -> dict[tuple[str, HazardKind], list[Step]]:
     """What eases the harm of steps in the other playbooks, by step and kind."""
     found: dict[tuple[str, HazardKind], dict[str, Step]] = {}
-    for state in states(session):
-        if state.playbook != playbook_id:
-            playbook = document_of(revision(session, state.playbook, state.draft)).playbook
-            for step, kind, guard in safeguards_of(playbook):
-                found.setdefault((step, kind), {})[guard.id] = guard
+    for guards in _guards_by_step(session).values():
+        for one in guards:
+            if one.playbook != playbook_id:
+                found.setdefault((one.step, one.kind), {})[one.guard.id] = one.guard
     return {key: list(guards.values()) for key, guards in found.items()}
 
 

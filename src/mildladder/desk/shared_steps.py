@@ -18,8 +18,8 @@ from mildladder.core.model import Document, Fact, Playbook, Shape, Step
 from mildladder.core.model.sending import Everywhere, PutIn
 from mildladder.desk.drafting import new_key, plain
 from mildladder.store import drafts, library
+from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of, sound_of
-from mildladder.store.kept import kept
 from mildladder.store.tables import LibraryStepRow
 
 __all__ = ["SharedStep", "WouldBecome", "everywhere", "put_in", "share_new", "shared_step", "would_become"]
@@ -234,7 +234,8 @@ def _becoming(session: Session, playbook_id: str, origin: str, shared: dict[str,
         then = _totals(forecast(playbook))
     except (BadInput, Unavailable) as error:
         return Becoming(title=document.playbook.title, now=None, then=None, wrong=str(error))
-    now = kept(session, ("figures of draft", playbook_id, row.number), lambda: forecast(document.playbook))
+    needs = Needs(draft=(playbook_id, row.number), asked=())
+    now = cached(session, "figures", needs, lambda: forecast(document.playbook))
     return Becoming(title=document.playbook.title, now=_totals(now), then=then, wrong=None)
 
 

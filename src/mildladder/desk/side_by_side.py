@@ -28,8 +28,8 @@ from mildladder.core.model import Case, Playbook, Shape
 from mildladder.desk.editions import document
 from mildladder.desk.following import pace
 from mildladder.desk.people import check_lead
+from mildladder.store.cache import Needs, cached
 from mildladder.store.editions import newest_number
-from mildladder.store.log.reading import of_version
 from mildladder.store.log.search import newest_cases
 from mildladder.store.tables import TrialCaseRow, TrialRow
 from mildladder.store.trials import add_trial, cases_of, drop_cases, last_trial, put_case, rows_of, same_unit
@@ -236,7 +236,8 @@ def _ground(session: Session, playbook_id: str, asked: AskTrial) -> Ground | Non
     """What the newest logged cases have cost, each by the edition that it was climbed by, else by the later one; read
     once for each version of the log, whatever difference is then asked about."""
     pair = (asked.a, asked.b)
-    return of_version(session, playbook_id, ("ground", *pair), lambda: _read_ground(session, playbook_id, asked))
+    needs = Needs(tallies=playbook_id, editions=tuple((playbook_id, number) for number in pair))
+    return cached(session, "ground", needs, lambda: _read_ground(session, playbook_id, asked))
 
 
 def _read_ground(session: Session, playbook_id: str, asked: AskTrial) -> Ground | None:

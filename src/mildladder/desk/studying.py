@@ -1,10 +1,9 @@
 """Everything that is estimated of a log, however it came to be read."""
 
-from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any
+from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -31,13 +30,15 @@ from mildladder.desk.editions import document
 from mildladder.desk.harms import harms_of
 from mildladder.desk.origins import kept_out, speaking
 from mildladder.desk.tasks import Task, utc_now
+from mildladder.store.cache import Key, Needs, key_of
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import revision
 from mildladder.store.log import reading as store
 from mildladder.store.log.search import visits
 
-__all__ = ["EstimateView", "Log", "of_cases", "remember", "study", "whole_of"]
+__all__ = ["EstimateView", "Log", "LogRead", "Made", "estimated_of", "read_log", "study"]
 
 _SEED = 1
-_MOST_WHOLE = 24
 # By so many cases a share is known to within a hundredth.
 _MOST_ASKED = 2_000
 
@@ -61,9 +62,6 @@ class EstimateView(Shape):
     lesson: Lesson | None = None
     spent: SpentCurves
     is_stale: bool = False
-
-
-_whole: OrderedDict[tuple[Any, ...], tuple[Estimated, EstimateView]] = OrderedDict()
 
 
 @dataclass(frozen=True)
@@ -92,35 +90,64 @@ def _spent(playbook: Playbook, counts: Mapping[str, StepEvidence], cases: int) -
     )
 
 
-def whole_of(session: Session, task: Task, playbook: Playbook, today: date) -> tuple[Estimated, EstimateView]:
-    """The estimate of all cases that filters and drafts start from; a worker keeps it from one question to the next."""
-    made = _whole.get(_key(session, task))
-    return made or remember(session, task, of_cases(session, playbook, store.EVERYTHING, today, task))
+Made = tuple[Estimated, EstimateView]
 
 
-def remember(session: Session, task: Task, made: tuple[Estimated, EstimateView]) -> tuple[Estimated, EstimateView]:
-    """Keep an estimate of all cases for whoever starts from it."""
-    _whole[_key(session, task)] = made
-    while len(_whole) > _MOST_WHOLE:
-        _whole.popitem(last=False)
+class LogRead(NamedTuple):
+    """What was read of a part of a symptom's cases for an estimate of them. made: the estimate, where there is one
+    already; else the ladder, its log, and how many brought-in cases say nothing."""
+
+    key: Key
+    part: store.Filter
+    day: date
+    made: Made | None
+    playbook: Playbook | None = None
+    log: Log | None = None
+    kept_out: int | None = None
+
+
+def read_log(session: Session, task: Task, part: store.Filter, day: date) -> LogRead:
+    """Read what an estimate rests on. `estimated_of` is called once the session has ended: writers need not keep the
+    state that was read for as long as the work takes."""
+    edition = task.asked["edition"]
+    needs = Needs(
+        draft=None if edition else (task.subject, task.asked["revision"]),
+        editions=((task.subject, edition),) if edition else (),
+        tallies=task.subject,
+        # Whether brought-in cases speak.
+        settings=True,
+        day=day,
+        asked=(part, task.asked["window"]),
+    )
+    key = key_of(session, "study", needs)
+    if (there := task.database.cache.find(key)) is not None:
+        return LogRead(key, part, day, there[0])
+    playbook = _ladder(session, task)
+    log = _log(session, playbook, speaking(session, playbook.id, part))
+    out = kept_out(session, playbook.id) if part.is_guided is None else None
+    return LogRead(key, part, day, None, playbook, log, out)
+
+
+def estimated_of(task: Task, read: LogRead, whole: Estimated | None = None) -> Made:
+    """What is estimated of what was read; a worker keeps it from one question to the next. whole: of all cases, where
+    these are a part."""
+    if read.made is not None:
+        return read.made
+    assert read.playbook is not None
+    assert read.log is not None
+    window, by_fact = task.asked["window"], bool(read.part.facts)
+    estimated, view = study(read.playbook, read.log, read.day, window, whole, by_fact, task.check)
+    made = estimated, view.model_copy(update={"kept_out": read.kept_out})
+    task.database.cache.put(read.key, made)
     return made
 
 
-def _key(session: Session, task: Task) -> tuple[Any, ...]:
-    """What it is the estimate of: the ladder, and the version of the tallies."""
-    edition, revision = task.asked["edition"], task.asked["revision"]
-    version = store.version_of(session, task.subject)
-    return (str(task.database.path), task.subject, edition, None if edition else revision, version)
-
-
-def of_cases(
-    session: Session, playbook: Playbook, part: store.Filter, today: date, task: Task, whole: Estimated | None = None
-) -> tuple[Estimated, EstimateView]:
-    """What is estimated of the cases that a filter leaves. whole: of all of them, where these are a part."""
-    log = _log(session, playbook, speaking(session, playbook.id, part))
-    made, view = study(playbook, log, today, task.asked["window"], whole, bool(part.facts), task.check)
-    out = kept_out(session, playbook.id) if part.is_guided is None else None
-    return made, view.model_copy(update={"kept_out": out})
+def _ladder(session: Session, task: Task) -> Playbook:
+    """The ladder that is estimated: an edition, or the draft that was asked about where there is none."""
+    edition, number = task.asked["edition"], task.asked["revision"]
+    if edition:
+        return document(session, task.subject, edition)
+    return document_of(revision(session, task.subject, number)).playbook
 
 
 def _log(session: Session, playbook: Playbook, part: store.Filter) -> Log:

@@ -8,12 +8,14 @@ from sqlalchemy.orm import Session
 from mildladder.core.errors import NotFound
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.lesson import Lesson, Teaching
-from mildladder.desk.editions import Version, document
+from mildladder.desk.editions import document
 from mildladder.desk.evidence import EvidenceFilter
 from mildladder.desk.settings import return_window
 from mildladder.store import jobs as kept_jobs
+from mildladder.store.cache import Needs, cached
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import revision
 from mildladder.store.editions import newest_number
-from mildladder.store.kept import kept
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import JobRow
 
@@ -50,13 +52,20 @@ def _name_of(row: JobRow) -> str:
 
 
 def _by(session: Session, playbook_id: str, row: JobRow) -> Teaching | None:
-    name = _name_of(row)
-    return kept(session, ("teaching", playbook_id, name), lambda: _read(session, playbook_id, name, row))
+    name, edition, number = _name_of(row), row.input["edition"], row.input["revision"]
+    needs = Needs(
+        draft=None if edition else (playbook_id, number),
+        editions=((playbook_id, edition),) if edition else (),
+        asked=name,
+    )
+    return cached(session, "teaching", needs, lambda: _read(session, playbook_id, name, row))
 
 
 def _read(session: Session, playbook_id: str, name: str, row: JobRow) -> Teaching | None:
     told = json.loads(row.result or "{}").get("lesson")
     if told is None:
         return None
-    version: Version = row.input["edition"] or "draft"
-    return Teaching(name, learnable(document(session, playbook_id, version)), Lesson.model_validate(told))
+    edition = row.input["edition"]
+    of = document(session, playbook_id, edition) if edition else None
+    playbook = of or document_of(revision(session, playbook_id, row.input["revision"])).playbook
+    return Teaching(name, learnable(playbook), Lesson.model_validate(told))

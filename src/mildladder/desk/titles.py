@@ -6,9 +6,9 @@ from typing import NamedTuple
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Shape
+from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import revision
-from mildladder.store.kept import kept
 
 __all__ = ["StepTitle", "Titles", "titles_of"]
 
@@ -34,4 +34,4 @@ def titles_of(session: Session, playbook_id: str, number: int) -> Titles:
         playbook = document_of(revision(session, playbook_id, number)).playbook
         return Titles(playbook.title, {step.id: step.title for step in playbook.steps})
 
-    return kept(session, ("titles", playbook_id, number), read)
+    return cached(session, "titles", Needs(draft=(playbook_id, number)), read)

@@ -4,7 +4,7 @@ import fcntl
 import os
 import sqlite3
 import time
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TypeVar
@@ -14,9 +14,9 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mildladder.core.errors import Busy, Unavailable
+from mildladder.store.cache import Cache
 from mildladder.store.connecting import BUSY_MS, reading_engine, state_of, writing_engine
 from mildladder.store.file import beside, cookie_key, make_private, opener, why_read_only
-from mildladder.store.kept import Kept
 from mildladder.store.settings import RETURN_WINDOW, forget_setting, keep_setting, setting
 
 __all__ = ["Database"]
@@ -26,6 +26,8 @@ _BUSY = (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_BUSY_SNAPSHOT)
 T = TypeVar("T")
 _ASK_MS = 2
 _BETWEEN_TRIES_S = 0.05
+# Another process may count all of a large log anew before this one can write.
+_OTHERS_COUNT_MS = 600_000
 # So long an ending process waits for others, to leave nothing in the write-ahead log.
 _PATIENCE_MS = 500
 # Those who wait ask more often than that.
@@ -64,7 +66,7 @@ class Database:
             self.read_only = _made_ready(path)
             self.engine = writing_engine(path) if self.read_only is None else reading_engine(path)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
-            self._kept = Kept()
+            self.cache = Cache()
             self._brought_out = 0.0
             if self.read_only is None:
                 self._migrate()
@@ -82,7 +84,7 @@ class Database:
         be of two states.
         """
         before = state_of(self.path) if self.read_only is not None else None
-        with _plainly(), self._sessions(info=self._kept.info(is_writing=False)) as session:
+        with _plainly(), self._sessions(info=self.cache.info(is_writing=False)) as session:
             session.execute(text("BEGIN"))
             yield session
         if before is not None and not before.has_writer and state_of(self.path) != before:
@@ -98,7 +100,7 @@ class Database:
         long import, which pauses between its batches, keeps nobody waiting for much longer than a batch takes.
         """
         self._refuse_written()
-        with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session, session.begin():
+        with _plainly(), self._sessions(info=self.cache.info(is_writing=True)) as session, session.begin():
             self._become_writer(session, is_lasting, patience_ms)
             yield session
 
@@ -112,10 +114,6 @@ class Database:
                 return self._tried(work)
         with self.writing() as session:
             return work(session)
-
-    def keep(self, key: tuple[Hashable, ...], value: object) -> None:
-        """Keep what was worked out of something that is committed, as `kept` does."""
-        self._kept.keep(key, value)
 
     def cookie_key(self) -> str:
         """The key that signs this desk's cookies."""
@@ -132,7 +130,7 @@ class Database:
             raise Unavailable(f"this desk can only be read: {self.read_only}; nothing was changed")
 
     def _tried(self, work: Callable[[Session], T]) -> T:
-        with _plainly(), self._sessions(info=self._kept.info(is_writing=True)) as session:
+        with _plainly(), self._sessions(info=self.cache.info(is_writing=True)) as session:
             _make_lasting(_driver(session))
             try:
                 session.execute(text("BEGIN"))
@@ -227,7 +225,10 @@ class Database:
             cases = session.execute(text("SELECT count(*) FROM cases")).scalar_one()
         if cases > _MANY_CASES:
             self._tell(f"{cases:,} cases are counted and indexed anew")
-        with self.writing() as session:
+        with self.writing(patience_ms=_OTHERS_COUNT_MS) as session:
+            if setting(session, _COUNTED_BY) == _COUNTING:
+                # Another process has done it, while this one waited for it.
+                return
             kept = setting(session, "return_window")
             rebuild(session, int(kept) if kept else RETURN_WINDOW)
             index_anew(session.connection())

@@ -1,6 +1,5 @@
 """Documents as they lie in the store: written with the number of their shape, brought up to today's when read."""
 
-from collections.abc import Hashable
 from typing import Any
 
 from pydantic import ValidationError
@@ -11,8 +10,8 @@ from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import Document
 from mildladder.core.model.versions import brought_up, stamped
+from mildladder.store.cache import Needs, cached
 from mildladder.store.drafts import earlier_values, form_at, tree_at
-from mildladder.store.kept import kept
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = ["document_of", "forecast_of", "read_at", "sound_of", "stored_document", "stored_forecast"]
@@ -24,7 +23,7 @@ def document_of(row: RevisionRow | EditionRow) -> Document:
     Of a draft with flaws: the one that figures are made of; where there is none, that of the newest revision before.
     """
     if isinstance(row, EditionRow):
-        return kept(object_session(row), _key("document", row), lambda: _read(row))
+        return cached(object_session(row), "document", _of(row), lambda: _read(row))
     session = object_session(row)
     assert session is not None, "a row is read within a session"
     return _sound_document(session, row.playbook_id, row.number)
@@ -32,9 +31,10 @@ def document_of(row: RevisionRow | EditionRow) -> Document:
 
 def sound_of(session: Session, playbook_id: str, number: int) -> Sound:
     """What figures of a draft's revision are made of."""
-    return kept(
+    return cached(
         session,
-        ("sound", playbook_id, number),
+        "sound",
+        Needs(draft=(playbook_id, number)),
         lambda: sound_tree(
             form_at(session, playbook_id, number),
             lambda key, path: earlier_values(session, playbook_id, number, key, path),
@@ -45,7 +45,8 @@ def sound_of(session: Session, playbook_id: str, number: int) -> Sound:
 
 def read_at(session: Session, playbook_id: str, number: int) -> AsRead:
     """What a draft's revision is read as, with every flaw."""
-    return kept(session, ("read", playbook_id, number), lambda: as_read(tree_at(session, playbook_id, number)))
+    needs = Needs(draft=(playbook_id, number))
+    return cached(session, "read", needs, lambda: as_read(tree_at(session, playbook_id, number)))
 
 
 def _sound_document(session: Session, playbook_id: str, number: int) -> Document:
@@ -56,8 +57,8 @@ def _sound_document(session: Session, playbook_id: str, number: int) -> Document
     raise Unavailable(f"no revision of '{playbook_id}' can be read as a playbook")
 
 
-def _key(what: str, row: EditionRow) -> tuple[Hashable, ...]:
-    return what, row.playbook_id, row.number
+def _of(row: EditionRow) -> Needs:
+    return Needs(editions=((row.playbook_id, row.number),))
 
 
 def _read(row: EditionRow) -> Document:
@@ -76,9 +77,10 @@ def stored_document(document: Document) -> dict[str, Any]:
 
 def forecast_of(row: EditionRow) -> Forecast:
     """The forecast made when an edition was published; a figure that this program no longer knows is passed over."""
-    return kept(
+    return cached(
         object_session(row),
-        _key("forecast", row),
+        "forecast",
+        _of(row),
         lambda: Forecast.model_validate(brought_up("forecast", row.forecast), extra="ignore"),
     )
 

@@ -14,8 +14,9 @@ from mildladder.core.draft.groups import Group
 from mildladder.core.draft.tree import Item, Path, Tree
 from mildladder.core.errors import NotFound
 from mildladder.core.model.versions import brought_up, stamped
+from mildladder.store.cache import Needs, cached, find_cached, key_of
 from mildladder.store.jobs import drop_older
-from mildladder.store.kept import found, kept
+from mildladder.store.sizes import size_of
 from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
 
 if TYPE_CHECKING:
@@ -65,8 +66,14 @@ class State(NamedTuple):
 
 
 def states(session: Session) -> list[State]:
-    """How every playbook stands."""
-    return [State(*row) for row in session.connection().exec_driver_sql(_STATES)]
+    """How every playbook stands. Whoever reads sees one state of the database throughout, so it is read once."""
+    found: list[State] | None = session.info.get(_ALL_STATES)
+    if found is None or session.info.get("is_writing", True):
+        found = session.info[_ALL_STATES] = [State(*row) for row in session.connection().exec_driver_sql(_STATES)]
+    return found
+
+
+_ALL_STATES = "states"
 
 
 _STATES = """
@@ -107,18 +114,25 @@ def revision(session: Session, playbook_id: str, number: int) -> RevisionRow:
 
 def form_at(session: Session, playbook_id: str, number: int) -> Item:
     """The working form as it stood at a revision. Raises NotFound."""
-    return kept(session, ("form", playbook_id, number), lambda: _made_again(session, playbook_id, number))
+    needs = Needs(draft=(playbook_id, number))
+    return cached(session, "form", needs, lambda: _made_again(session, playbook_id, number))
 
 
 def tree_at(session: Session, playbook_id: str, number: int) -> Tree:
     """The same, to be read by the keys of its items; nobody may change it. Raises NotFound."""
-    return Tree(kept(session, ("tree", playbook_id, number), lambda: Tree(form_at(session, playbook_id, number))))
+    needs = Needs(draft=(playbook_id, number))
+    return Tree(cached(session, "tree", needs, lambda: Tree(form_at(session, playbook_id, number))))
 
 
 def remember(database: "Database", playbook_id: str, number: int, tree: Tree) -> None:
-    """What a revision that is committed now came to, for whoever asks next."""
-    database.keep(("form", playbook_id, number), tree.root)
-    database.keep(("tree", playbook_id, number), tree)
+    """What a revision that is committed now came to, for whoever asks next. A tree is as large as its form and half as
+    much again, and shares most of it with the one before."""
+    needs = Needs(draft=(playbook_id, number))
+    with database.reading() as session:
+        form_key, tree_key = key_of(session, "form", needs), key_of(session, "tree", needs)
+    size = size_of(tree.root)
+    database.cache.put(form_key, tree.root, size)
+    database.cache.put(tree_key, tree, size // 2)
 
 
 def _made_again(session: Session, playbook_id: str, number: int) -> Item:
@@ -144,7 +158,7 @@ def _nearest(session: Session, playbook_id: str, number: int) -> tuple[int, Item
     if row is None:
         raise NotFound(f"'{playbook_id}' has no revision {number}")
     for nearer in range(number, row.number, -1):
-        there = found(session, ("form", playbook_id, nearer))
+        there = find_cached(session, "form", Needs(draft=(playbook_id, nearer)))
         if there is not None:
             return nearer, there
     stored = session.get_one(FormRow, (playbook_id, row.number))
@@ -301,7 +315,7 @@ def _origins(session: Session, state: State) -> Mapping[str, None]:
         steps = form_at(session, state.playbook, state.draft).get("steps", ())
         return {step["origin"]["step"]: None for step in steps if "origin" in step and not step.get("out")}
 
-    return kept(session, ("origins of draft", state.playbook, state.draft), read)
+    return cached(session, "origins", Needs(draft=(state.playbook, state.draft)), read)
 
 
 def playbooks_using(session: Session, step_id: str) -> list[str]:

@@ -18,8 +18,8 @@ from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.evidence.signature import Tally, read_signature, steps_in
 from mildladder.core.model.outcomes import CURED
-from mildladder.store.kept import kept
-from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow, TallyVersionRow
+from mildladder.store.cache import Needs, cached, version_of
+from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow
 
 __all__ = [
     "EVERYTHING", "Filter", "MonthTally", "Returns", "attempted", "cases_by_period", "cures", "ends",
@@ -28,7 +28,6 @@ __all__ = [
 ]  # fmt: skip
 
 T = TypeVar("T")
-_VERSIONS = "versions of tallies"
 
 
 @dataclass(frozen=True)
@@ -68,23 +67,10 @@ def _where(symptom: str, which: Filter) -> list[ColumnElement[bool]]:
     return tests + [func.json_extract(StratumRow.facts, f'$."{fact}"') == value for fact, value in which.facts]
 
 
-def version_of(session: Session, symptom: str) -> int:
-    """The version of a symptom's tallies."""
-    if session.info.get("is_writing", True):
-        row = session.get(TallyVersionRow, symptom)
-        return row.version if row else 0
-    # Whoever reads sees one state of the log throughout; lists ask for every symptom.
-    versions = session.info.get(_VERSIONS)
-    if versions is None:
-        rows = session.execute(select(TallyVersionRow.symptom, TallyVersionRow.version))
-        versions = session.info[_VERSIONS] = dict(rows.all())
-    return int(versions.get(symptom, 0))
-
-
 def of_version(session: Session, symptom: str, what: tuple[Hashable, ...], make: Callable[[], T]) -> T:
-    """What `make` works out of a symptom's tallies, once for each version of them. what: names it, and all else that it
-    depends on."""
-    return kept(session, (*what, symptom, version_of(session, symptom)), make)
+    """What `make` works out of a symptom's tallies, once for each version of them. what: its name, then all else that
+    tells it apart."""
+    return cached(session, str(what[0]), Needs(tallies=symptom, asked=what[1:]), make)
 
 
 def tallies(session: Session, symptom: str, which: Filter = EVERYTHING) -> Iterator[Tally]:

@@ -1,7 +1,7 @@
 """The tables: documents where we author, rows where we count."""
 
 from mildladder.store.tables.advice import DeclinedNudgeRow, JobRow, PromiseRow, TrialCaseRow, TrialRow
-from mildladder.store.tables.base import Base, PersonRow, SettingRow, Written
+from mildladder.store.tables.base import Base, DeskVersionRow, PersonRow, SettingRow, Written
 from mildladder.store.tables.guided import ClimbEventRow, ClimbRow, NoticeCallRow, NoticeRow, RemarkRow
 from mildladder.store.tables.log import (
     AttemptRow,
@@ -31,7 +31,7 @@ from mildladder.store.tables.playbooks import (
 
 __all__ = [
     "AliasRow", "AttemptRow", "Base", "CaseFactRow", "CaseRow", "ClimbEventRow", "ClimbRow", "ClosingDayRow",
-    "DeclinedNudgeRow", "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow",
+    "DeclinedNudgeRow", "DeskVersionRow", "DraftClientRow", "EditionRow", "FactRow", "FormRow", "ImportRow", "JobRow",
     "LibraryStepRow", "NoticeCallRow", "NoticeRow", "PersonRow", "PictureRow", "PlaybookRow", "PromiseRow",
     "RefusedLineRow", "RemarkRow", "ReplacedCaseRow", "RevisionRow", "SettingRow", "SignatureRow",
     "StepTallyRow", "StratumRow", "TallyRow", "TallyVersionRow", "TrialCaseRow", "TrialRow", "Written",

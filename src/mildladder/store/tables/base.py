@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 from mildladder.core.model.versions import Kind, brought_up, stamped
 from mildladder.store.moments import Moment
 
-__all__ = ["Base", "PersonRow", "SettingRow", "StoredDocument", "Whoever", "Written"]
+__all__ = ["Base", "DeskVersionRow", "PersonRow", "SettingRow", "StoredDocument", "Whoever", "Written"]
 
 
 class Base(DeclarativeBase):
@@ -74,6 +74,15 @@ class Written:
     def person(cls) -> Mapped[PersonRow]:
         """Whoever wrote it, for their name."""
         return relationship(PersonRow)
+
+
+class DeskVersionRow(Base):
+    """How often something that holds for the whole desk has changed: library, names or settings. Triggers of the
+    database count it, whoever writes."""
+
+    __tablename__ = "desk_versions"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    version: Mapped[int]
 
 
 class SettingRow(Base):
