@@ -27,6 +27,7 @@ from soak import (
     orders,
     serving,
     side_by_side,
+    unfinished,
     walk,
 )
 
@@ -49,6 +50,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "evidence-faults": faults.in_the_evidence,
     "kills": kills.prove,
     "ended": ended.prove,
+    "unfinished": unfinished.prove,
     "drafts": drafts.prove,
     "importing": importing.prove,
     "log": log.prove,

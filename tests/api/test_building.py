@@ -40,8 +40,8 @@ def test_quick_words_name_causes_as_the_playbook_has_them(client):
 
 def test_a_list_of_five_thousand_lines_is_read_as_far_as_a_ladder_has_room(client):
     read = quick(client, "\n".join(f"{number}. Step {number}, 5 min" for number in range(5_000)))
-    assert (len(read["lines"]), read["more"]) == (1_000, 4_000)
-    assert read["lines"][999]["title"] == "Step 999"
+    assert (len(read["lines"]), read["more"]) == (500, 4_500)
+    assert read["lines"][499]["title"] == "Step 499"
 
 
 def test_a_line_of_ten_thousand_characters_is_told_and_the_next_one_is_read(client):

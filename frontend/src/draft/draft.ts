@@ -12,7 +12,7 @@ import { CONFLICTS, type Item, ROOT, Tree } from "./tree";
 const SETTLED_MS = 400;
 const SAME_RUN_MS = 5000;
 /** So many operations are taken in one edit, and a few to spare. */
-const MOST_OPERATIONS = 1_500;
+const MOST_OPERATIONS = 450;
 const SOONEST_MS = 1000;
 const LATEST_MS = 15_000;
 const NOBODY = "Say who you are first: choose your name at the top right";

@@ -1,6 +1,7 @@
 """Commands that serve a desk on this machine."""
 
 import gc
+import threading
 from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -67,7 +68,7 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
     try:
         if database.read_only is None:
             workers.start()
-        _make_ready(database)
+        threading.Thread(target=_make_ready, args=(database,), name="make ready", daemon=True).start()
         serve(app, bound, workers.leave)
     finally:
         workers.close()
@@ -75,8 +76,8 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
 
 
 def _make_ready(database: "Database") -> None:
-    """Work the Desk out before the first who look at it all do; what is loaded by then stays, and looking through it
-    for garbage again and again would take a fifth of each answer's time."""
+    """Work the Desk out before anybody looks at it, while others are answered already; what is loaded by then stays,
+    and looking through it for garbage again and again would take a fifth of each answer's time."""
     from mildladder.desk.home import symptoms
 
     # What cannot be read is told to whoever asks for it.

@@ -1,7 +1,7 @@
 """What a playbook file and the library say differently of a step, and what is to become of it."""
 
 import json
-from collections.abc import Iterator, Mapping, MutableMapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, MutableMapping, Sequence
 from typing import Any, Literal
 
 from sqlalchemy.orm import Session
@@ -97,9 +97,13 @@ def preview_import(session: Session, playbook: Playbook, batch: Sequence[Playboo
     """What `import_playbook` would do, without doing it. batch: what is brought in before and after it."""
     playbook = as_drafted(playbook)
     before = _brought_before(playbook, batch)
-    clashes = tuple(clash for step in playbook.steps if (clash := _clash(session, step, before)) is not None)
+    texts = library.newest_texts(session, [step.id for step in playbook.steps])
+    there_by_step = {**before, **{step: text.shared for step, text in texts.items()}}
+    other = [step for step in playbook.steps if there_by_step.get(step.id, mine := shared_half(step)) != mine]
+    used = drafts.uses(session) if other else {}
+    clashes = tuple(_clash(step, there_by_step[step.id], used) for step in other)
     clashing = {clash.step for clash in clashes}
-    known = {step.id for step in playbook.steps if _known(session, step.id, before) is not None}
+    known = {step.id for step in playbook.steps if step.id in there_by_step}
     is_new = playbook.id not in drafts.playbook_ids(session)
     there = None if is_new else sound_of(session, playbook.id, drafts.newest_revision(session, playbook.id).number)
     return ImportPreview(
@@ -130,12 +134,6 @@ def _brought_before(playbook: Playbook, batch: Sequence[Playbook]) -> dict[str, 
     return brought
 
 
-def _known(session: Session, step_id: str, before: Mapping[str, dict[str, Any]]) -> dict[str, Any] | None:
-    """The shared half that a step's id has by the time that the playbook comes in."""
-    there = library.library_step(session, step_id)
-    return there.shared if there is not None else before.get(step_id)
-
-
 def _alike(session: Session, steps: Sequence[Step]) -> Iterator[Alike]:
     texts = {_text(row.shared): row.step_id for row in library.newest_library_steps(session)} if steps else {}
     for step in steps:
@@ -149,17 +147,15 @@ def _text(shared: Mapping[str, Any]) -> str:
     return json.dumps({key: value for key, value in shared.items() if key != "id"}, sort_keys=True)
 
 
-def _clash(session: Session, step: Step, before: Mapping[str, dict[str, Any]]) -> Clash | None:
-    there, mine = _known(session, step.id, before), shared_half(step)
-    if there is None or there == mine:
-        return None
+def _clash(step: Step, there: dict[str, Any], used: Mapping[str, Collection[str]]) -> Clash:
+    mine = shared_half(step)
     keys = tuple(key for key in {**there, **mine} if there.get(key) != mine.get(key))
     return Clash(
         step=step.id,
         title=step.title,
         keys=keys,
         kinds_differ="kind" in keys,
-        used_in=tuple(drafts.playbooks_using(session, step.id)),
+        used_in=tuple(sorted(used.get(step.id, ()))),
     )
 
 

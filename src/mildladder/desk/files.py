@@ -4,6 +4,7 @@ import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -169,16 +170,16 @@ def _bring(
     check_work(said)
     forecast(said)
     playbook, copied = with_copies(session, said, chosen, copies)
-    placed = []
-    origins = {}
-    for step in playbook.steps:
-        kept, version = _placed(session, step, chosen.get(step.id) == "library", who, now)
-        placed.append(kept)
-        origins[step.id] = (step.id, version)
-    placed_playbook = playbook.model_copy(update={"steps": tuple(placed)})
-    shown = _kept_pictures(session, placed_playbook, brought.pictures)
-    document = Document(playbook=placed_playbook, origins=origins, **({"pictures": shown} if shown else {}))
+    placed = _placed(session, playbook.steps, chosen)
+    placed_playbook = playbook.model_copy(update={"steps": placed.steps})
+    shown = _shown_pictures(session, placed_playbook, brought.pictures)
+    document = Document(playbook=placed_playbook, origins=placed.origins, **({"pictures": shown} if shown else {}))
+    # Nothing is written before this: from the first writing on, the database is held.
     revision, is_unchanged = _become_draft(session, document, who, now)
+    library.add_texts(session, placed.new, who, now)
+    for shown_one in brought.pictures.values():
+        if shown_one.digest in shown.values():
+            keep_picture(session, shown_one.digest, shown_one.media, shown_one.data)
     return PlaybookImported(
         playbook=playbook.id,
         revision=revision,
@@ -199,16 +200,14 @@ def _published(session: Session, done: PlaybookImported, note: str, who: int, no
     return done.model_copy(update={"edition": edition.number if edition else None})
 
 
-def _kept_pictures(session: Session, playbook: Playbook, brought: Mapping[str, Picture]) -> dict[str, str]:
+def _shown_pictures(session: Session, playbook: Playbook, brought: Mapping[str, Picture]) -> dict[str, str]:
     """Digest by path of every picture that the document shows. Raises BadInput for one that is nowhere."""
     is_new = playbook.id not in drafts.playbook_ids(session)
     before = {} if is_new else document_of(drafts.newest_revision(session, playbook.id)).pictures
     shown = {}
     for path in picture_paths(playbook):
         if path in brought:
-            picture = brought[path]
-            keep_picture(session, picture.digest, picture.media, picture.data)
-            shown[path] = picture.digest
+            shown[path] = brought[path].digest
         elif path in before:
             shown[path] = before[path]
         else:
@@ -216,14 +215,30 @@ def _kept_pictures(session: Session, playbook: Playbook, brought: Mapping[str, P
     return shown
 
 
-def _placed(session: Session, step: Step, keep_library: bool, who: int, now: datetime) -> tuple[Step, int]:
-    """The step as the draft takes it, and its library version."""
-    there, shared = library.library_step(session, step.id), shared_half(step)
-    if there is not None and there.shared == shared:
-        return step, there.version
-    if there is not None and keep_library:
-        return with_shared_half(step, there.shared), there.version
-    return step, library.add_library_version(session, step.id, shared, who, now)
+class _Placed(NamedTuple):
+    """Steps as a draft takes them. origins: the library's version of each; new: texts that the library is to have."""
+
+    steps: tuple[Step, ...]
+    origins: dict[str, tuple[str, int]]
+    new: dict[str, library.LibraryText]
+
+
+def _placed(session: Session, steps: Sequence[Step], chosen: Mapping[str, StepChoice]) -> _Placed:
+    there = library.newest_texts(session, [step.id for step in steps])
+    placed: list[Step] = []
+    origins: dict[str, tuple[str, int]] = {}
+    new: dict[str, library.LibraryText] = {}
+    for step in steps:
+        known, shared = there.get(step.id), shared_half(step)
+        version = known.version if known is not None else 0
+        if known is not None and known.shared != shared and chosen.get(step.id) == "library":
+            step = with_shared_half(step, known.shared)
+        elif known is None or known.shared != shared:
+            version += 1
+            new[step.id] = library.LibraryText(version, shared)
+        placed.append(step)
+        origins[step.id] = (step.id, version)
+    return _Placed(tuple(placed), origins, new)
 
 
 def _become_draft(session: Session, document: Document, who: int, now: datetime) -> tuple[int, bool]:

@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from mildladder.core.ladder.work import MOST_RUNGS
 from mildladder.core.model import Id, Shape
 from mildladder.core.model.quick import QuickStep
 from mildladder.core.quick import Known, lines_of, read_line
@@ -12,7 +13,7 @@ from mildladder.store import drafts
 
 __all__ = ["QuickText", "QuickWords", "read_quick"]
 
-_MOST_LINES = 1_000
+_MOST_LINES = MOST_RUNGS
 
 
 class QuickText(Shape):

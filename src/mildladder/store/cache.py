@@ -167,8 +167,11 @@ def find_cached(session: Session | None, what: str, needs: Needs) -> Any:
     return there[0] if there is not None else None
 
 
-def cached(session: Session | None, what: str, needs: Needs, make: Callable[[], T]) -> T:
-    """What `make` gives, worked out once for each version of what it needs.
+def cached(
+    session: Session | None, what: str, needs: Needs, make: Callable[[], T], size: Callable[[T], int] = size_of
+) -> T:
+    """What `make` gives, worked out once for each version of what it needs. size: of the value in bytes, where that is
+    known without looking at all of it.
 
     A session that writes holds nothing: what it sees may be rolled back, and its numbers be given to something else.
     """
@@ -185,5 +188,5 @@ def cached(session: Session | None, what: str, needs: Needs, make: Callable[[], 
         found = cache.find(key)
         if found is None:
             found = (make(),)
-            cache.put(key, found[0])
+            cache.put(key, found[0], size(found[0]))
     return found[0]

@@ -6,12 +6,14 @@ from pydantic import ValidationError
 from sqlalchemy.orm import Session, object_session
 
 from mildladder.core.draft.flaws import AsRead, Sound, as_read, sound_tree
+from mildladder.core.draft.tree import Item
 from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import Document
 from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.cache import Needs, cached
-from mildladder.store.drafts import earlier_values, form_at, tree_at
+from mildladder.store.drafts import earlier_values, form_at, kept_forms, tree_at
+from mildladder.store.sizes import size_of_plain
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = ["document_of", "forecast_of", "read_at", "sound_of", "stored_document", "stored_forecast"]
@@ -40,21 +42,40 @@ def sound_of(session: Session, playbook_id: str, number: int) -> Sound:
             lambda key, path: earlier_values(session, playbook_id, number, key, path),
             read_at(session, playbook_id, number),
         ),
+        lambda made: _bytes_of(made.root) if made.instead else _SHARED_BYTES,
     )
 
 
 def read_at(session: Session, playbook_id: str, number: int) -> AsRead:
     """What a draft's revision is read as, with every flaw."""
     needs = Needs(draft=(playbook_id, number))
-    return cached(session, "read", needs, lambda: as_read(tree_at(session, playbook_id, number)))
+
+    def size(_read: AsRead) -> int:
+        return _bytes_of(tree_at(session, playbook_id, number).root)
+
+    return cached(session, "read", needs, lambda: as_read(tree_at(session, playbook_id, number)), size)
+
+
+def _bytes_of(form: Item) -> int:
+    """Of a form with what is read of it, which is about three times as large; to look at all of that takes longer."""
+    return 3 * size_of_plain(form)
 
 
 def _sound_document(session: Session, playbook_id: str, number: int) -> Document:
-    for earlier in range(number, 0, -1):
-        document = sound_of(session, playbook_id, earlier).document
-        if document is not None:
-            return document
+    """Of a draft of which no figures can be made: the newest revision before that is kept whole and has no flaw. What
+    was published has none."""
+    document = sound_of(session, playbook_id, number).document
+    if document is not None:
+        return document
+    for earlier in kept_forms(session, playbook_id, number):
+        read = read_at(session, playbook_id, earlier)
+        if read.document is not None and not read.flaws:
+            return read.document
     raise Unavailable(f"no revision of '{playbook_id}' can be read as a playbook")
+
+
+# What a sound draft adds to the draft as it is read.
+_SHARED_BYTES = 2_000
 
 
 def _of(row: EditionRow) -> Needs:

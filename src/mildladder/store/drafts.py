@@ -16,7 +16,7 @@ from mildladder.core.errors import NotFound
 from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.cache import Needs, cached, find_cached, key_of
 from mildladder.store.jobs import drop_older
-from mildladder.store.sizes import size_of
+from mildladder.store.sizes import size_of_plain
 from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
 
 if TYPE_CHECKING:
@@ -36,6 +36,7 @@ __all__ = [
     "groups_of",
     "is_changed_since",
     "keep_form",
+    "kept_forms",
     "newest_revision",
     "playbook_ids",
     "playbooks_using",
@@ -49,6 +50,8 @@ __all__ = [
 
 # Every so many edits the whole form is kept, so that making any revision again takes few.
 _EVERY = 200
+# What an item takes in the index of a tree.
+_ITEM_BYTES = 500
 
 
 def playbook_ids(session: Session) -> Sequence[str]:
@@ -115,24 +118,27 @@ def revision(session: Session, playbook_id: str, number: int) -> RevisionRow:
 def form_at(session: Session, playbook_id: str, number: int) -> Item:
     """The working form as it stood at a revision. Raises NotFound."""
     needs = Needs(draft=(playbook_id, number))
-    return cached(session, "form", needs, lambda: _made_again(session, playbook_id, number))
+    return cached(session, "form", needs, lambda: _made_again(session, playbook_id, number), size_of_plain)
 
 
 def tree_at(session: Session, playbook_id: str, number: int) -> Tree:
     """The same, to be read by the keys of its items; nobody may change it. Raises NotFound."""
     needs = Needs(draft=(playbook_id, number))
-    return Tree(cached(session, "tree", needs, lambda: Tree(form_at(session, playbook_id, number))))
+    return Tree(cached(session, "tree", needs, lambda: Tree(form_at(session, playbook_id, number)), _tree_size))
+
+
+def _tree_size(tree: Tree) -> int:
+    """Beside the form that it is of: what tells where each item stands."""
+    return _ITEM_BYTES * len(tree.items)
 
 
 def remember(database: "Database", playbook_id: str, number: int, tree: Tree) -> None:
-    """What a revision that is committed now came to, for whoever asks next. A tree is as large as its form and half as
-    much again, and shares most of it with the one before."""
+    """What a revision that is committed now came to, for whoever asks next."""
     needs = Needs(draft=(playbook_id, number))
     with database.reading() as session:
         form_key, tree_key = key_of(session, "form", needs), key_of(session, "tree", needs)
-    size = size_of(tree.root)
-    database.cache.put(form_key, tree.root, size)
-    database.cache.put(tree_key, tree, size // 2)
+    database.cache.put(form_key, tree.root, size_of_plain(tree.root))
+    database.cache.put(tree_key, tree, _tree_size(tree))
 
 
 def _made_again(session: Session, playbook_id: str, number: int) -> Item:
@@ -141,8 +147,8 @@ def _made_again(session: Session, playbook_id: str, number: int) -> Item:
         RevisionRow.playbook_id == playbook_id, RevisionRow.number > start, RevisionRow.number <= number
     )
     rows = session.execute(query.order_by(RevisionRow.number)).all()
-    for row in rows:
-        root = replayed(root, json.loads(row.done))
+    # All of them on one index of the tree: to make it anew for each takes longer than everything else.
+    root = replayed(root, (one for row in rows for one in json.loads(row.done)))
     if start + len(rows) != number:
         raise NotFound(f"'{playbook_id}' has no revision {number}")
     return root
@@ -163,6 +169,12 @@ def _nearest(session: Session, playbook_id: str, number: int) -> tuple[int, Item
             return nearer, there
     stored = session.get_one(FormRow, (playbook_id, row.number))
     return row.number, brought_up("form", json.loads(zlib.decompress(stored.form)))
+
+
+def kept_forms(session: Session, playbook_id: str, number: int) -> Sequence[int]:
+    """The revisions up to one of which the whole form is kept, the newest first."""
+    query = select(FormRow.number).where(FormRow.playbook_id == playbook_id, FormRow.number <= number)
+    return session.scalars(query.order_by(FormRow.number.desc())).all()
 
 
 def keep_form(session: Session, playbook_id: str, number: int, root: Item) -> None:

@@ -1,10 +1,10 @@
 """Queries for what playbooks share: steps by version, merged steps, desk-wide facts."""
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, tuple_
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Conflict, NotFound
@@ -13,9 +13,11 @@ from mildladder.store.tables import AliasRow, FactRow, LibraryStepRow, PersonRow
 
 __all__ = [
     "KnownFact",
+    "LibraryText",
     "LibraryVersion",
     "add_alias",
     "add_library_version",
+    "add_texts",
     "aliases",
     "drop_alias",
     "fact_questions",
@@ -24,15 +26,47 @@ __all__ = [
     "library_ids",
     "library_step",
     "newest_library_steps",
+    "newest_texts",
     "newest_versions",
     "register_facts",
 ]
+
+
+# So many are looked for at once.
+_MANY = 500
 
 
 def library_step(session: Session, step_id: str) -> LibraryStepRow | None:
     """The newest version of a shared step; None when the library has none of that id."""
     query = select(LibraryStepRow).where(LibraryStepRow.step_id == step_id)
     return session.scalars(query.order_by(LibraryStepRow.version.desc()).limit(1)).first()
+
+
+class LibraryText(NamedTuple):
+    """The newest text of a shared step: its version and its shared half."""
+
+    version: int
+    shared: dict[str, Any]
+
+
+def newest_texts(session: Session, step_ids: Collection[str]) -> dict[str, LibraryText]:
+    """The newest text of each of these steps that the library has."""
+    row = LibraryStepRow
+    wanted = list(step_ids)
+    found: dict[str, LibraryText] = {}
+    for start in range(0, len(wanted), _MANY):
+        some = wanted[start : start + _MANY]
+        newest = select(row.step_id, func.max(row.version)).where(row.step_id.in_(some)).group_by(row.step_id)
+        query = select(row.step_id, row.version, row.shared).where(tuple_(row.step_id, row.version).in_(newest))
+        found |= {step_id: LibraryText(version, shared) for step_id, version, shared in session.execute(query)}
+    return found
+
+
+def add_texts(session: Session, texts: Mapping[str, LibraryText], who: int, at: datetime) -> None:
+    """Append these versions of shared steps, each the next of its step."""
+    for step_id, text in texts.items():
+        session.add(LibraryStepRow(step_id=step_id, version=text.version, shared=text.shared, who=who, at=at))
+    session.flush()
 
 
 class LibraryVersion(NamedTuple):

@@ -1,11 +1,14 @@
 """How much memory a value takes, about: what a cache is bounded by."""
 
+import marshal
 import sys
 from typing import Any
 
-__all__ = ["size_of"]
+__all__ = ["size_of", "size_of_plain"]
 
 _PLAIN = (str, bytes, int, float, bool, type(None))
+# So much more memory than its marshalled form does plain data take.
+_TIMES = 6
 _SHARED = (type, type(len), type(lambda: None))
 
 
@@ -31,6 +34,11 @@ def size_of(value: Any) -> int:
         else:
             waiting.extend(_parts(one))
     return total
+
+
+def size_of_plain(value: Any) -> int:
+    """The bytes of a value that is made of plain data alone, about, without looking at every part of it."""
+    return _TIMES * len(marshal.dumps(value))
 
 
 def _parts(one: Any) -> list[Any]:

@@ -4,7 +4,7 @@ There is one rule: an operation is done when `was` is what is there. Otherwise i
 and the wish is kept. Operations are plain data here, for what is stored and sent is applied as it lies.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any, NamedTuple
 
 from mildladder.core.draft.shape import ROOT
@@ -56,7 +56,7 @@ def apply(
     return Applied(edit.tree.root, edit.tree, edit.done, list(reversed(edit.inverse)), tuple(edit.conflicts))
 
 
-def replayed(root: Item, done: Sequence[Operation]) -> Item:
+def replayed(root: Item, done: Iterable[Operation]) -> Item:
     """The tree after what was done, which is not checked."""
     tree = Editor(root)
     for one in done:

@@ -3,7 +3,8 @@
 A flaw is found by reading the tree into the one model and by `soundness`: there is no second definition of any shape.
 """
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from itertools import islice
 from typing import Any, NamedTuple
 
 from pydantic import ValidationError
@@ -19,8 +20,8 @@ from mildladder.core.model import NOT_OF_PATTERN, Document, Shape
 
 __all__ = ["AsRead", "Flaw", "Sound", "Stead", "as_read", "flaws_of", "sound_tree"]
 
-# So many flaws are looked at before figures are given up; each is looked for in the whole tree.
-_MOST_ROUNDS, _MOST_FLAWS, _MOST_EARLIER = 40, 200, 20
+# So often the whole tree is read before figures are given up, and up to so many flaws are mended one by one.
+_MOST_ROUNDS, _FEW, _MOST_FLAWS, _MOST_EARLIER = 40, 8, 200, 20
 # What each error of a shape is in a field that people fill in, with what it was measured by.
 _SAYS = {
     "missing": "this is missing", "string_too_short": "this is empty",
@@ -83,49 +84,92 @@ def flaws_of(root: Item) -> tuple[Flaw, ...]:
 
 def sound_tree(root: Item, earlier: Earlier, first: AsRead | None = None) -> Sound:
     """The tree for figures: at each flaw the newest earlier value with which the field has none in today's tree; where
-    there is none, the item is left out. first: what the tree itself is read as, where that is known."""
+    there is none, the item is left out. first: what the tree itself is read as, where that is known.
+
+    One flaw is mended at a time, since that may mend others. Of more than a few, each item's first is mended at once:
+    to read the whole tree anew for each of a hundred would take minutes.
+    """
     tree = Editor(root)
     instead: list[Stead] = []
     for _ in range(_MOST_ROUNDS):
         document, keys, found = first or as_read(tree)
-        first = None
         if not found:
             return Sound(tree.root, keys, document, tuple(instead))
-        flaw = found[0]
-        if not flaw.field and flaw.key == ROOT:
+        if _is_of_all(found[0]):
             break
-        value = _fitting(tree.root, flaw, earlier)
-        if value is not _NONE:
-            tree.set(flaw.key, flaw.field, value)
-            instead.append(Stead(key=flaw.key, field=flaw.field, is_left_out=False))
-        elif flaw.key != ROOT:
-            tree.mark_out(flaw.key, True)
-            instead.append(Stead(key=flaw.key, field=(), is_left_out=True))
-        else:
+        some = _first_of_each(found) if len(found) > _FEW else [found[0]]
+        made, first = _mended(tree, some, earlier)
+        if not made:
             break
+        instead += made
     return Sound(tree.root, {}, None, tuple(instead))
 
 
-_NONE = object()
+def _is_of_all(flaw: Flaw) -> bool:
+    """Whether it is of the playbook itself: there is nothing to set back or to leave out."""
+    return flaw.key == ROOT and not flaw.field
 
 
-def _fitting(root: Item, flaw: Flaw, earlier: Earlier) -> Any:
-    """The newest earlier value of the flaw's field without a flaw there."""
-    if not flaw.field:
-        return _NONE
-    there = Tree(root).value(flaw.key, flaw.field)
-    tried: list[Any] = [there]
-    for number, value in enumerate(earlier(flaw.key, flaw.field)):
-        if number >= _MOST_EARLIER:
-            break
-        if isinstance(value, list) or any(alike(value, one) for one in tried):
-            continue
-        tried.append(value)
+def _first_of_each(found: Iterable[Flaw]) -> list[Flaw]:
+    """The first flaw of each item."""
+    first: dict[str, Flaw] = {}
+    for flaw in found:
+        if not _is_of_all(flaw):
+            first.setdefault(flaw.key, flaw)
+    return list(first.values())
+
+
+def _mended(tree: Editor, flaws: Sequence[Flaw], earlier: Earlier) -> tuple[list[Stead], AsRead | None]:
+    """What is done about flaws of as many items, done in the tree; nothing where nothing can be done. What the tree is
+    read as then, where that is known."""
+    fitting, read = _fitting(tree.root, flaws, earlier)
+    made = []
+    for flaw in flaws:
+        if (flaw.key, flaw.field) in fitting:
+            tree.set(flaw.key, flaw.field, fitting[flaw.key, flaw.field])
+            made.append(Stead(key=flaw.key, field=flaw.field, is_left_out=False))
+    for flaw in flaws:
+        if (flaw.key, flaw.field) not in fitting and flaw.key != ROOT and tree.in_sight(flaw.key):
+            tree.mark_out(flaw.key, True)
+            made.append(Stead(key=flaw.key, field=(), is_left_out=True))
+    return made, read if len(fitting) == len(flaws) else None
+
+
+def _fitting(
+    root: Item, flaws: Sequence[Flaw], earlier: Earlier
+) -> tuple[dict[tuple[str, Path], Any], AsRead | None]:
+    """By item and field, the newest earlier value with which the field has no flaw; and what the tree with all of them
+    is read as. Those of all fields are tried together, as often as the field with most of them needs."""
+    before = Tree(root)
+    waiting = {(one.key, one.field): _values(before, one, earlier) for one in flaws if one.field}
+    found: dict[tuple[str, Path], Any] = {}
+    read: AsRead | None = None
+    while waiting:
         editor = Editor(root)
-        editor.set(flaw.key, flaw.field, value)
-        if not any(one.key == flaw.key and one.field == flaw.field for one in flaws_of(editor.root)):
-            return value
-    return _NONE
+        tried: dict[tuple[str, Path], Any] = {}
+        for place, values in list(waiting.items()):
+            try:
+                tried[place] = next(values)
+            except StopIteration:
+                del waiting[place]
+        for (key, field), value in (found | tried).items():
+            editor.set(key, field, value)
+        if tried:
+            read = as_read(editor)
+            wrong = {(one.key, one.field) for one in read.flaws}
+            for place in tried.keys() - wrong:
+                found[place] = tried[place]
+                del waiting[place]
+    return found, read
+
+
+def _values(before: Tree, flaw: Flaw, earlier: Earlier) -> Iterator[Any]:
+    """The earlier values of a flaw's field, each once, the newest first. Lists are made of items, which stay."""
+    seen: list[Any] = [before.value(flaw.key, flaw.field)]
+    for value in islice(earlier(flaw.key, flaw.field), _MOST_EARLIER):
+        if not isinstance(value, list) and not any(alike(value, one) for one in seen):
+            seen.append(value)
+            yield value
 
 
 def as_read(tree: Tree) -> AsRead:

@@ -12,7 +12,7 @@ __all__ = [
     "SetField",
 ]  # fmt: skip
 
-MOST_OPERATIONS = 2_000
+MOST_OPERATIONS = 500
 
 KEY = re.compile(r"[a-z0-9][a-z0-9-]{0,79}")
 Key = Annotated[str, Field(pattern=f"^{KEY.pattern}$")]
