@@ -48,14 +48,14 @@ def generated(tmp_path, template):
     app = create_app(database, now=lambda: NOON)
     browser = app.test_client()
     browser.put("/api/me", json={"person": LEAD_ID})
-    app.config["COOKIE"] = browser.get_cookie("mild-ladder").value
+    app.config["COOKIE"] = browser.get_cookie("mild-ladder-80").value
     yield schemathesis.openapi.from_wsgi("/api/openapi.json", app)
     database.close()
 
 
 @pytest.mark.parametrize(("path", "method"), OPERATIONS)
 def test_the_document_is_true(path, method, generated):
-    cookies = {"mild-ladder": generated.app.config["COOKIE"]}
+    cookies = {"mild-ladder-80": generated.app.config["COOKIE"]}
 
     @settings(
         max_examples=10,

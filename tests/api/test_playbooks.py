@@ -130,15 +130,32 @@ def test_a_name_has_letters_that_can_be_seen(client, name):
 )
 def test_a_write_from_another_site_is_refused(client, headers, status):
     assert client.post("/api/people", json={"name": "N. Oake", "role": "agent"}, headers=headers).status_code == status
-    assert client.get("/api/me", headers=headers).status_code == 200
+    # Reading asks for work, too; pages themselves may be linked to.
+    assert (
+        client.get("/api/playbooks/gate-arm-up/draft/curve", headers=headers).status_code == (403, 200)[status == 201]
+    )
+    with client.get("/playbooks/gate-arm-up/ladder", headers=headers) as page:
+        assert page.status_code != 403
+
+
+def test_a_cookie_of_another_port_of_this_machine_counts_for_nothing(app):
+    """Browsers send it along, for to them a port is no part of where it comes from."""
+    browser = app.test_client()
+    person = browser.get("/api/me").json["people"][0]["id"]
+    browser.put("/api/me", json={"person": person}, base_url="http://127.0.0.1:8474")
+    sent = browser.get_cookie("mild-ladder-8474", domain="127.0.0.1").value
+    other = app.test_client()
+    other.set_cookie("mild-ladder-8474", sent, domain="127.0.0.1")
+    assert other.get("/api/me", base_url="http://127.0.0.1:8474").json["person"]
+    assert other.get("/api/me", base_url="http://127.0.0.1:9000").json["person"] is None
 
 
 def test_behind_tls_the_cookie_is_bound_to_this_host(app):
     browser = app.test_client()
     person = browser.get("/api/me").json["people"][0]["id"]
     plain = browser.put("/api/me", json={"person": person}).headers["Set-Cookie"]
-    assert plain.startswith("mild-ladder=")
+    assert plain.startswith("mild-ladder-80=")
     secure = browser.put("/api/me", json={"person": person}, base_url="https://localhost").headers["Set-Cookie"]
-    assert secure.startswith("__Host-mild-ladder=")
+    assert secure.startswith("__Host-mild-ladder-443=")
     assert {"Secure", "Path=/", "HttpOnly", "SameSite=Strict"} <= set(secure.split("; "))
     assert "Domain" not in secure

@@ -1,6 +1,9 @@
 """Pictures beside a playbook file and in an archive: encoded anew, and everything that is no picture refused."""
 
 import io
+import zipfile
+import zlib
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from PIL import Image
@@ -8,7 +11,15 @@ from PIL import Image
 from mildladder.core.errors import BadInput
 from mildladder.desk.author import newest
 from mildladder.desk.files import export_archive, import_playbook
-from mildladder.exchange.pictures import beside, is_archive, picture_paths, pictures_in, read_archive, write_archive
+from mildladder.exchange.pictures import (
+    beside,
+    clean_picture,
+    is_archive,
+    picture_paths,
+    pictures_in,
+    read_archive,
+    write_archive,
+)
 from mildladder.exchange.playbook_file import read_playbook, write_playbook
 from tests.conftest import LEAD_ID
 from tests.drafts import replace
@@ -148,3 +159,71 @@ def test_a_changed_picture_under_the_same_path_can_be_published(desk, client):
 
 def publish(client, tag: str):
     return client.post("/api/playbooks/gate-arm-up/editions", json={"note": "Pictures"}, headers={"If-Match": tag})
+
+
+def png_of(width: int, height: int) -> bytes:
+    """A picture that is small as a file and says to be that large, its pixels left out."""
+    head = width.to_bytes(4, "big") + height.to_bytes(4, "big") + bytes([8, 2, 0, 0, 0])
+    chunks = [b"IHDR" + head, b"IDAT" + zlib.compress(b"")]
+    parts = [(len(one) - 4).to_bytes(4, "big") + one + zlib.crc32(one).to_bytes(4, "big") for one in chunks]
+    return b"\x89PNG\r\n\x1a\n" + b"".join(parts)
+
+
+def webp_of(kind: bytes, width: int, height: int) -> bytes:
+    """The head of a WebP picture of that kind and size."""
+    if kind == b"VP8X":
+        body = bytes(4) + (width - 1).to_bytes(3, "little") + (height - 1).to_bytes(3, "little")
+    elif kind == b"VP8L":
+        body = b"\x2f" + ((width - 1) | (height - 1) << 14).to_bytes(4, "little") + bytes(8)
+    else:
+        body = b"\x30\x01\x00\x9d\x01\x2a" + width.to_bytes(2, "little") + height.to_bytes(2, "little") + bytes(4)
+    return b"RIFF" + (12 + len(body)).to_bytes(4, "little") + b"WEBP" + kind + len(body).to_bytes(4, "little") + body
+
+
+@pytest.mark.parametrize(
+    "raw",
+    [
+        png_of(1, 19_000_000), png_of(19_000_000, 1), png_of(9_000, 9), png_of(4_000, 4_000),
+        webp_of(b"VP8X", 16_000, 16_000), webp_of(b"VP8L", 16_000, 9_000), webp_of(b"VP8 ", 1, 16_000),
+    ],
+)  # fmt: skip
+def test_pixels_are_bounded_before_any_of_them_is_decoded(raw, monkeypatch):
+    monkeypatch.setattr("PIL.Image.Image.load", lambda _: pytest.fail("it was decoded"))
+    monkeypatch.setattr("PIL.WebPImagePlugin.WebPImageFile._open", lambda _: pytest.fail("room was made for it"))
+    with pytest.raises(BadInput, match="along a side"):
+        clean_picture(raw, "lamp.png")
+
+
+def test_one_picture_is_decoded_at_a_time(monkeypatch):
+    inside, most = [], []
+    load = Image.Image.load
+
+    def watched(image):
+        inside.append(1)
+        most.append(len(inside))
+        try:
+            return load(image)
+        finally:
+            inside.pop()
+
+    monkeypatch.setattr("PIL.Image.Image.load", watched)
+    with ThreadPoolExecutor(6) as pool:
+        list(pool.map(lambda _: clean_picture(drawn("JPEG", (400, 300)), "lamp.jpg"), range(12)))
+    assert set(most) == {1}
+
+
+@pytest.mark.parametrize("method", [zipfile.ZIP_DEFLATED, zipfile.ZIP_BZIP2, zipfile.ZIP_LZMA])
+def test_an_archive_whose_packed_bytes_are_damaged_is_refused_in_words(method):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", method) as packed:
+        packed.writestr("gate.yaml", write_playbook(shown()) * 4)
+    whole = out.getvalue()
+    told = []
+    for place in range(40, 200, 3):
+        raw = bytearray(whole)
+        raw[place] ^= 0xFF
+        try:
+            read_archive(bytes(raw), "gate.zip")
+        except BadInput as error:
+            told.append(str(error))
+    assert any("cannot be read" in one for one in told)

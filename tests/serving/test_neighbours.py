@@ -1,5 +1,6 @@
 """Slow, idle and stuck connections keep nobody else waiting; SIGTERM cuts nothing off."""
 
+import http.client
 import shutil
 import sqlite3
 import stat
@@ -59,10 +60,43 @@ def test_readers_are_answered_while_writers_are_stuck(served, locked):
         answers = [writer.result() for writer in writers]
     assert {status for status, _ in answers} <= {201, 503}
     told = [body["detail"] for status, body in answers if status == 503]
-    assert told
     assert all("nothing was changed" in says for says in told)
     begun = sum(status == 201 for status, _ in answers)
     assert len(served.ask("GET", "/api/climbs")[1]["climbs"]) == begun
+
+
+def test_many_who_write_at_once_wait_their_turn(served):
+    """None of them is sent away because others were before it."""
+    with ThreadPoolExecutor(40) as pool:
+        answers = list(pool.map(lambda number: served.ask("POST", "/api/climbs", start(number)), range(40)))
+    assert {status for status, _ in answers} == {201}
+
+
+def test_what_writes_nothing_needs_no_turn(served, locked):
+    """While others hold the database and every thread for writers waits for it."""
+    with ThreadPoolExecutor(12) as pool:
+        stuck = [pool.submit(served.ask, "POST", "/api/climbs", start(number)) for number in range(12)]
+        words = {"text": "Wipe it, 5 min", "playbook": None}
+        assert served.ask("POST", "/api/quick-words", words)[0] == 200
+        condition = {"text": "model is GR4"}
+        assert served.ask("POST", "/api/playbooks/gate-arm-up/draft/condition", condition)[0] == 200
+        served.sit_down()
+        assert not any(one.done() for one in stuck)
+        locked.execute("ROLLBACK")
+
+
+def test_a_head_that_asks_to_go_on_is_told_to_and_one_that_nobody_can_read_is_refused(shared):
+    head = f"PUT /api/me HTTP/1.1\r\nHost: {shared.host}:{shared.port}\r\nContent-Type: application/json\r\n"
+    with shared.open() as one:
+        for _ in range(2):
+            one.sendall(f"{head}Content-Length: 12\r\nExpect: 100-continue\r\n\r\n".encode())
+            assert one.recv(25).startswith(b"HTTP/1.1 100 ")
+            one.sendall(b'{"person":1}')
+            answer = http.client.HTTPResponse(one)
+            answer.begin()
+            assert (answer.status, b"person" in answer.read()) == (200, True)
+    with shared.open(f"{head}Content-Length: {'9' * 5_000}\r\n\r\n".encode()) as other:
+        assert other.recv(4000).startswith(b"HTTP/1.1 400 ")
 
 
 def test_idle_and_dribbling_connections_shut_nobody_out(served):

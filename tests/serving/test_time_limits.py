@@ -9,6 +9,10 @@ from flask import Flask
 from mildladder.api.server import Server, listen
 
 
+class Request:
+    """A request that is arriving."""
+
+
 class Channel(SimpleNamespace):
     """A connection as the server looks at it."""
 
@@ -36,7 +40,7 @@ def test_a_silent_connection_is_closed_after_a_minute(server):
 
 
 def test_a_request_that_dribbles_in_is_closed_however_busy_it_is(server):
-    slow, quick = channel(0, request=object()), channel(0, request=object())
+    slow, quick = channel(0, request=Request()), channel(0, request=Request())
     server.active_channels = {1: slow, 2: quick}
     for now in range(0, 30, 2):
         slow.last_activity = quick.last_activity = now
@@ -46,12 +50,22 @@ def test_a_request_that_dribbles_in_is_closed_however_busy_it_is(server):
     assert (slow.will_close, quick.will_close) == (True, False)
 
 
+def test_one_request_after_the_other_on_one_connection_have_each_their_own_time(server):
+    """Whenever the server looks, some request is just arriving; none of them takes long."""
+    busy = channel(0)
+    server.active_channels = {1: busy}
+    for now in range(0, 90, 2):
+        busy.last_activity, busy.request = now, Request()
+        server.maintenance(now)
+    assert not busy.will_close
+
+
 def test_a_request_that_begins_anew_has_its_own_time(server):
-    one = channel(0, request=object())
+    one = channel(0, request=Request())
     server.active_channels = {1: one}
     server.maintenance(0)
     one.request = None
     server.maintenance(15)
-    one.request, one.last_activity = object(), 16
+    one.request, one.last_activity = Request(), 16
     server.maintenance(22)
     assert not one.will_close

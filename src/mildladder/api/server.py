@@ -10,16 +10,19 @@ from weakref import WeakKeyDictionary
 
 from flask import Flask
 from waitress.adjustments import Adjustments
+from waitress.channel import HTTPChannel
+from waitress.parser import HTTPRequestParser, ParsingError
 from waitress.server import TcpWSGIServer
-from waitress.task import ThreadedTaskDispatcher
 
 from mildladder.api.addresses import is_loopback
+from mildladder.api.lanes import Lanes
 from mildladder.api.polling import Poller
 from mildladder.core.errors import BadInput, Unavailable
 
 __all__ = ["Server", "listen", "serve"]
 
-_THREADS = 12
+# Threads for requests that only read, and for those that write; the database takes one writer at a time.
+_READERS, _WRITERS = 12, 6
 _MOST_CONNECTIONS = 800
 _MOST_HEADERS, _MOST_BODY = 32_768, 8_000_000
 # Seconds that a connection may be silent, that one request may take to arrive, that answers may take once stopped, and
@@ -63,13 +66,30 @@ def serve(app: Flask, bound: socket.socket, leave: Callable[[], None] = lambda: 
         server.close()
 
 
+class _Parser(HTTPRequestParser):  # type: ignore[misc]
+    """Reads a request's head; a number in it that nobody can read is a bad request, and no fault."""
+
+    def parse_header(self, header_plus: bytes) -> None:
+        """Raises ParsingError."""
+        try:
+            super().parse_header(header_plus)
+        except ValueError as error:
+            raise ParsingError("a header of this request cannot be read") from error
+
+
+class _Channel(HTTPChannel):  # type: ignore[misc]
+    parser_class = _Parser
+
+
 class Server(TcpWSGIServer):  # type: ignore[misc]
     """A server that no slow, idle or stuck connection can keep from answering others."""
+
+    channel_class = _Channel
 
     def __init__(self, app: Flask, bound: socket.socket, leave: Callable[[], None] = lambda: None) -> None:
         settings = Adjustments(
             sockets=[bound],
-            threads=_THREADS,
+            threads=_READERS + _WRITERS,
             ident="mild-ladder",
             clear_untrusted_proxy_headers=True,
             connection_limit=_MOST_CONNECTIONS,
@@ -78,10 +98,9 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
             max_request_header_size=_MOST_HEADERS,
             max_request_body_size=_MOST_BODY,
         )
-        workers = ThreadedTaskDispatcher()
-        workers.set_thread_count(_THREADS)
+        lanes = Lanes(readers=_READERS, writers=_WRITERS)
         place = (bound.family, bound.type, bound.proto, bound.getsockname())
-        super().__init__(app, {}, True, bound, dispatcher=workers, adj=settings, bind_socket=False, sockinfo=place)
+        super().__init__(app, {}, True, bound, dispatcher=lanes, adj=settings, bind_socket=False, sockinfo=place)
         self._is_stopping, self._leave = False, leave
         self._poller = Poller(self._map)
         self._begun: WeakKeyDictionary[Any, float] = WeakKeyDictionary()
@@ -110,9 +129,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
         """Close connections that say nothing, and those that take too long over one request."""
         super().maintenance(now)
         for channel in self.active_channels.values():
-            if channel.request is None:
-                self._begun.pop(channel, None)
-            elif now - self._begun.setdefault(channel, now) > _REQUEST_S:
+            if channel.request is not None and now - self._begun.setdefault(channel.request, now) > _REQUEST_S:
                 channel.will_close = True
         self._poller.ask_all()
 

@@ -1,32 +1,21 @@
-"""Let only so many requests that write wait for the database at once, so that those that read are always answered."""
+"""Refuse a write whose turn comes so late that whoever sent it has given it up."""
 
-from threading import BoundedSemaphore
+from flask import Flask, request
 
-from flask import Flask, g, request
+from mildladder.api.lanes import is_writing, seconds_waited
+from mildladder.core.errors import Busy
 
-from mildladder.core.errors import Unavailable
+__all__ = ["install"]
 
-__all__ = ["SAFE", "install"]
-
-SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
-# Half of the server's threads.
-_MOST = 6
+_MOST_WAITED_S = 2.0
 
 
 def install(app: Flask) -> None:
-    """Refuse a write while too many wait already."""
-    places = BoundedSemaphore(_MOST)
+    """Refuse writes that have waited too long behind others."""
 
-    def _enter() -> None:
-        if request.method in SAFE:
-            return
-        if not places.acquire(blocking=False):
-            raise Unavailable("many are writing on this desk just now; nothing was changed, try again in a moment")
-        g.is_writer = True
+    def _refuse_late() -> None:
+        writes = is_writing(request.method, request.path, request.query_string.decode(errors="replace"))
+        if writes and seconds_waited() > _MOST_WAITED_S:
+            raise Busy("many are writing on this desk just now; nothing was changed, try again in a moment")
 
-    def _leave(_error: BaseException | None) -> None:
-        if g.pop("is_writer", False):
-            places.release()
-
-    app.before_request(_enter)
-    app.teardown_request(_leave)
+    app.before_request(_refuse_late)

@@ -6,12 +6,15 @@ measured before it is unpacked.
 
 import hashlib
 import io
+import lzma
 import posixpath
 import warnings
 import zipfile
+import zlib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from threading import Lock
 
 from PIL import Image, UnidentifiedImageError
 
@@ -23,7 +26,8 @@ __all__ = [
 ]  # fmt: skip
 
 MOST_PICTURE_BYTES = 500_000
-_MOST_PIXELS = 20_000_000
+# Of the whole, and of one side: what is one pixel wide takes many times the memory of its pixels.
+_MOST_PIXELS, _MOST_SIDE = 12_500_000, 8_000
 _MOST_UNPACKED = 60_000_000
 _MOST_ENTRIES = 500
 _FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
@@ -78,24 +82,62 @@ def is_archive(raw: bytes) -> bool:
     return raw[:4] == b"PK\x03\x04"
 
 
-def read_archive(raw: bytes, source: str | None = None) -> tuple[bytes, str, dict[str, bytes]]:
-    """The playbook file in an archive, its name, and every other file by path.
+def read_archive(raw: bytes, source: str | None = None) -> tuple[bytes, str, Mapping[str, bytes]]:
+    """The playbook file in an archive, its name, and every other file by path, each unpacked when it is looked at.
 
     Raises BadInput for an archive that is damaged, too large when unpacked, whose paths leave it, or that holds no
     playbook file, or several, at its top.
     """
-    try:
-        with zipfile.ZipFile(io.BytesIO(raw)) as archive:
-            entries = [entry for entry in archive.infolist() if not entry.is_dir()]
-            _check_entries(entries, source)
-            files = {entry.filename: _unpacked(archive, entry, source) for entry in entries}
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError) as error:
-        raise BadInput(f"the archive cannot be read: {error}", source=source) from error
+    files = _Files(raw, source)
     tops = [name for name in files if "/" not in name and name.lower().endswith(_PLAYBOOK_ENDINGS)]
     if len(tops) != 1:
         says = "no playbook file" if not tops else f"several playbook files ({', '.join(sorted(tops))})"
         raise BadInput(f"the archive holds {says} at its top; it needs one", source=source)
-    return files.pop(tops[0]), tops[0], files
+    return files[tops[0]], tops[0], files.without(tops[0])
+
+
+# What reading an archive raises for one that is damaged; of the ways to pack, each has its own.
+_DAMAGED = (
+    zipfile.BadZipFile, zlib.error, lzma.LZMAError, NotImplementedError, RuntimeError, EOFError, OSError, ValueError,
+)  # fmt: skip
+
+
+class _Files(Mapping[str, bytes]):
+    """The files of an archive by path, of which one at a time is unpacked."""
+
+    def __init__(self, raw: bytes, source: str | None) -> None:
+        self._source = source
+        try:
+            self._archive = zipfile.ZipFile(io.BytesIO(raw))
+            entries = [entry for entry in self._archive.infolist() if not entry.is_dir()]
+        except _DAMAGED as error:
+            raise self._unread(error) from error
+        _check_entries(entries, source)
+        self._entries = {entry.filename: entry for entry in entries}
+
+    def __getitem__(self, path: str) -> bytes:
+        """Raises BadInput for one that is damaged, or unpacks to more than it says."""
+        try:
+            return _unpacked(self._archive, self._entries[path], self._source)
+        except _DAMAGED as error:
+            raise self._unread(error) from error
+
+    def __contains__(self, path: object) -> bool:
+        return path in self._entries
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._entries)
+
+    def __len__(self) -> int:
+        return len(self._entries)
+
+    def without(self, path: str) -> "_Files":
+        """The same files but for one."""
+        del self._entries[path]
+        return self
+
+    def _unread(self, error: Exception) -> BadInput:
+        return BadInput(f"the archive cannot be read: {error}", source=self._source)
 
 
 def _check_entries(entries: list[zipfile.ZipInfo], source: str | None) -> None:
@@ -123,14 +165,46 @@ def pictures_in(playbook: Playbook, files: Mapping[str, bytes], source: str | No
     return {path: clean_picture(files[path], path, source) for path in picture_paths(playbook) if path in files}
 
 
+# One picture is decoded at a time: each takes up to a hundred megabytes meanwhile.
+_decoding = Lock()
+
+
 def clean_picture(raw: bytes, path: str, source: str | None = None) -> Picture:
     """Decode, check, and encode anew: nothing but pixels is kept. Raises BadInput for what is none, or too large."""
+    with _decoding:
+        return _clean(raw, path, source)
+
+
+def _check_pixels(width: int, height: int, path: str, source: str | None) -> None:
+    if width * height > _MOST_PIXELS or max(width, height) > _MOST_SIDE:
+        says = f"the picture '{path}' has {width:,} x {height:,} pixels"
+        most = f"at most {_MOST_PIXELS:,} are read, and {_MOST_SIDE:,} along a side"
+        raise BadInput(f"{says}; {most}: make it smaller", source=source)
+
+
+def _size_of_webp(raw: bytes) -> tuple[int, int] | None:
+    """Width and height of a WebP picture by its head (RFC 9649, section 2), since its decoder makes room for all of it
+    as soon as it is opened; None for anything else."""
+    if raw[:4] != b"RIFF" or raw[8:12] != b"WEBP" or len(raw) < 30:
+        return None
+    match raw[12:16]:
+        case b"VP8X":
+            return 1 + int.from_bytes(raw[24:27], "little"), 1 + int.from_bytes(raw[27:30], "little")
+        case b"VP8L":
+            bits = int.from_bytes(raw[21:25], "little")
+            return 1 + (bits & 0x3FFF), 1 + (bits >> 14 & 0x3FFF)
+        case _:
+            return int.from_bytes(raw[26:28], "little") & 0x3FFF, int.from_bytes(raw[28:30], "little") & 0x3FFF
+
+
+def _clean(raw: bytes, path: str, source: str | None) -> Picture:
+    if (size := _size_of_webp(raw)) is not None:
+        _check_pixels(*size, path, source)
     try:
         with warnings.catch_warnings(), Image.open(io.BytesIO(raw), formats=list(_FORMATS)) as image:
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             kind = image.format or ""
-            if image.width * image.height > _MOST_PIXELS:
-                raise BadInput(f"the picture '{path}' has over {_MOST_PIXELS:,} pixels", source=source)
+            _check_pixels(image.width, image.height, path, source)
             image.load()
             pixels = image.convert("RGBA" if image.has_transparency_data and kind != "JPEG" else "RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, Warning) as error:

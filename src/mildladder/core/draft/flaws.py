@@ -135,9 +135,7 @@ def _mended(tree: Editor, flaws: Sequence[Flaw], earlier: Earlier) -> tuple[list
     return made, read if len(fitting) == len(flaws) else None
 
 
-def _fitting(
-    root: Item, flaws: Sequence[Flaw], earlier: Earlier
-) -> tuple[dict[tuple[str, Path], Any], AsRead | None]:
+def _fitting(root: Item, flaws: Sequence[Flaw], earlier: Earlier) -> tuple[dict[tuple[str, Path], Any], AsRead | None]:
     """By item and field, the newest earlier value with which the field has no flaw; and what the tree with all of them
     is read as. Those of all fields are tried together, as often as the field with most of them needs."""
     before = Tree(root)
