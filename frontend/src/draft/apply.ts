@@ -133,7 +133,9 @@ class Edit {
   private move(index: number, operation: Operation & { op: "move" }): void {
     const { key, parent, list, put } = operation;
     const item = this.tree.item(key);
-    if (!alike(item.put, operation.was)) this.keep(index, operation, key, "moved");
+    const goneOnFrom = this.conflictOf(key, (one) => movesFrom(one, operation.was));
+    if (goneOnFrom) this.renew(goneOnFrom, operation);
+    else if (!alike(item.put, operation.was)) this.keep(index, operation, key, "moved");
     else if (this.tree.isBelow(parent, key)) this.keep(index, operation, key, "ring");
     else if (!this.tree.inSight(parent, list, this.comingBack)) this.keep(index, operation, key, "hidden");
     else {
@@ -270,4 +272,11 @@ class Edit {
     this.done.push({ op: "insert", ...where, item: conflict });
     this.inverse.push({ op: "remove", key, was: this.tree.taken(key) });
   }
+}
+
+/** Whether a conflict is about a move that was not done and gave the item this mark. */
+function movesFrom({ why, mine }: Conflict, was: unknown): boolean {
+  const wish = mine as Operation | null | undefined;
+  const isMove = (why === "moved" || why === "ring" || why === "hidden") && wish?.op === "move";
+  return isMove && was != null && wish.put === was;
 }

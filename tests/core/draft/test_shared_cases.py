@@ -53,6 +53,28 @@ def put_back_later(seed: int = 5) -> dict[str, Any]:
     return {"root": root, "edits": edits, "end": back.root, "sight": _sight(back.root)}
 
 
+def moved_on(seed: int = 6) -> dict[str, Any]:
+    """Somebody's move is not done, for another's came first; they go on from it twice, before they hear of that."""
+    rng = random.Random(seed)
+    root = small_form(seed, rungs=3)
+    first, second, third = (rung["key"] for rung in root["ladder"])
+    stamps = [Scribbler(rng, f"client{number}", number).stamp for number in range(2)]
+
+    def to(after: str | None, was: str | None, put: str) -> list[dict[str, Any]]:
+        place = {"parent": "playbook", "list": ["ladder"], "after": after}
+        return [{"op": "move", "key": first, "was": was, "put": put, **place}]
+
+    known = next(rung for rung in root["ladder"] if rung["key"] == first).get("put")
+    edits = []
+    for stamp, operations in (
+        (stamps[0](1), to(third, known, "theirs")), (stamps[1](1), to(second, known, "mine-1")),
+        (stamps[1](2), to(None, "mine-1", "mine-2")), (stamps[1](3), to(third, "mine-2", "mine-3")),
+    ):  # fmt: skip
+        made = apply(root, operations, stamp)
+        root, edits = made.root, [*edits, _told(operations, stamp, made)]
+    return {"root": small_form(seed, rungs=3), "edits": edits, "end": root, "sight": _sight(root)}
+
+
 def _told(operations: list[dict[str, Any]], stamp: Stamp, made: Applied, is_undo: bool = False) -> dict[str, Any]:
     return {
         "operations": operations, "stamp": stamp._asdict(), "is_undo": is_undo, "done": made.done,
@@ -77,8 +99,9 @@ def _reasons(case: dict[str, Any]) -> set[str]:
 def made_anew() -> list[dict[str, Any]]:
     """All the cases, as plain JSON; among them some of the rarest reason."""
     rare = [seed for seed in range(_CHAINS, 2000) if "hidden" in _reasons(chain(seed))][:2]
-    seeds = [*range(_CHAINS - len(rare) - 1), *rare]
-    cases: list[dict[str, Any]] = json.loads(json.dumps([*(chain(seed) for seed in seeds), put_back_later()]))
+    seeds = [*range(_CHAINS - len(rare) - 2), *rare]
+    made = [*(chain(seed) for seed in seeds), put_back_later(), moved_on()]
+    cases: list[dict[str, Any]] = json.loads(json.dumps(made))
     return cases
 
 
@@ -116,3 +139,10 @@ def test_what_a_holder_held_goes_back_into_it_when_both_are_undone():
 
 if __name__ == "__main__":
     CASES.write_text(json.dumps(made_anew(), separators=(",", ":")) + "\n")
+
+
+def test_going_on_from_a_move_that_was_not_done_takes_its_place():
+    case = moved_on()
+    (conflict,) = case["end"]["conflicts"]
+    assert (conflict["why"], conflict["mine"]["put"]) == ("moved", "mine-3")
+    assert [len(edit["conflicts"]) for edit in case["edits"]] == [0, 1, 1, 1]

@@ -135,7 +135,10 @@ class _Edit:
     def _move(self, index: int, operation: Operation) -> None:
         key, parent, path = operation["key"], operation["parent"], tuple(operation["list"])
         item = self.tree.items[key]
-        if not alike(item.get("put"), operation.get("was")):
+        gone_on_from = self._conflict_of(key, lambda one: self._moves_from(one, operation.get("was")))
+        if gone_on_from is not None:
+            self._renew(gone_on_from, operation)
+        elif not alike(item.get("put"), operation.get("was")):
             self._keep(index, operation, key, MOVED)
         elif self.tree.is_below(parent, key):
             self._keep(index, operation, key, RING)
@@ -242,6 +245,12 @@ class _Edit:
 
     def _wishes(self, conflict: Item, path: Path, was: Any) -> bool:
         return tuple(conflict.get("path") or ()) == path and alike(conflict.get("mine"), was)
+
+    def _moves_from(self, conflict: Item, was: Any) -> bool:
+        """Whether a conflict is about a move that was not done and gave the item this mark."""
+        mine = conflict.get("mine")
+        is_move = conflict["why"] in (MOVED, RING, HIDDEN) and isinstance(mine, dict) and mine.get("op") == "move"
+        return is_move and was is not None and alike(mine["put"], was)
 
     def _tell_if_hidden(
         self, index: int, operation: Operation, key: str, path: Path = (), is_put_back: bool = False
