@@ -1,12 +1,15 @@
 """The served desk under many: two hundred clients, twenty editors, slow and idle connections, SIGTERM in mid-answer."""
 
 import http.client
+import io
 import json
 import random
 import statistics
 import tempfile
 import threading
 import time
+import zipfile
+import zlib
 from collections import Counter
 from contextlib import suppress
 from datetime import UTC, datetime
@@ -15,11 +18,15 @@ from typing import Any
 
 from mildladder.demo.desk import fill
 from mildladder.store.database import Database
+from tests.samples import GATE
 from tests.serving.desk import Desk, running
 
 NOW = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
 CLIENTS, PAUSE_S, SECONDS = 200, 2.0, 20.0
-EDITORS, SLOW, IDLE, STOPS, GENERATED = 20, 50, 200, 20, 5_000
+EDITORS, EDITS, READERS, SLOW, IDLE, STOPS, GENERATED = 20, 10, 150, 50, 200, 20, 5_000
+MOST_MB = 600
+# A quick typist's texts are sent so often.
+EDIT_PAUSE_S = 0.4
 PLAYBOOK = "gate-arm-up"
 DRAFT = f"/api/playbooks/{PLAYBOOK}/draft"
 # What the clients ask for, and how often of a hundred: mostly reading, as people do.
@@ -68,6 +75,7 @@ def prove() -> tuple[dict[str, Any], bool]:
         database.close()
         told, begun = _under_many(path)
         edits = _editors(path)
+        memory = _memory(path)
         generated = _generated(path)
         stops = _stopped(path)
     p95 = 1000 * statistics.quantiles(told.reads, n=20)[-1]
@@ -79,12 +87,15 @@ def prove() -> tuple[dict[str, Any], bool]:
         "readers_p95_ms": round(p95), "readers_longest_ms": round(1000 * max(told.reads)),
         "begun_and_lost": begun,
         "editors": edits,
+        "memory": memory,
         "generated": generated,
         "stops": stops,
     }  # fmt: skip
     bad = [status for status in told.statuses if status >= 500 and status != 503]
     is_held = (
-        not bad and p95 <= 1000 and begun == 0 and edits["lost"] == 0 and not generated["faults"]
+        not bad and p95 <= 1000 and begun == 0 and not generated["faults"] and memory["most_mb"] <= MOST_MB
+        and edits["taken"] == EDITORS * EDITS and edits["lost"] == 0
+        and max(edits["writers_p95_ms"], edits["readers_p95_ms"]) <= 1000
         and stops["not_zero"] == stops["lost"] == 0
     )  # fmt: skip
     return figures, is_held
@@ -134,31 +145,115 @@ def _client(desk: Desk, number: int, deadline: float, told: _Told, acknowledged:
     connection.close()
 
 
-def _editors(path: Path) -> dict[str, int]:
-    """Twenty people move rungs of one draft at once, each upon what is there; every move that was taken is counted."""
+def _editors(path: Path) -> dict[str, Any]:
+    """Twenty pages change one draft at once while a hundred and fifty readers read: how many first tries are taken, how
+    soon, and whether every change that was taken is there."""
     taken, refused = Counter[int](), Counter[int]()
+    writes: list[float] = []
+    reads: list[float] = []
     with running(path) as desk:
         desk.sit_down()
-        before = desk.ask("GET", DRAFT)[1]["revision"]
+        draft = desk.ask("GET", DRAFT)[1]
+        keys, revision = [step["key"] for step in draft["form"]["steps"]], draft["revision"]
+        is_over = threading.Event()
 
         def _edit(number: int) -> None:
-            for turn in range(10):
-                status, _ = desk.ask(
-                    "POST", f"{DRAFT}/move", {"source": 0, "target": 1 + (turn + number) % 2}, **{"If-Match": "*"}
-                )
+            client, key, base = f"{number:02}" + 10 * "c", keys[number % len(keys)], revision
+            for turn in range(EDITS):
+                line = {"key": f"{client}{turn:03}", "text": f"Line {turn} of page {number}"}
+                insert = {"op": "insert", "parent": key, "list": ["do"], "after": None, "item": line}
+                edit = {
+                    "client": client, "number": turn + 1, "base": base, "group": f"{client}-{turn}",
+                    "operations": [insert],
+                }  # fmt: skip
+                began = time.perf_counter()
+                status, answer = desk.ask("POST", f"{DRAFT}/edits", edit)
+                writes.append(time.perf_counter() - began)
                 (taken if status == 200 else refused)[status] += 1
+                if status != 200:
+                    return
+                base = answer["revision"]
+                time.sleep(EDIT_PAUSE_S)
 
-        threads = [threading.Thread(target=_edit, args=(number,)) for number in range(EDITORS)]
+        def _read(number: int) -> None:
+            rng = random.Random(number)
+            while not is_over.is_set():
+                _, _, place = rng.choices(MIX[:-1], [share for share, _, _ in MIX[:-1]])[0]
+                began = time.perf_counter()
+                status, _ = desk.ask("GET", place)
+                reads.append(time.perf_counter() - began)
+                if status != 200:
+                    refused[status] += 1
+                is_over.wait(PAUSE_S)
+
+        readers = [threading.Thread(target=_read, args=(number,)) for number in range(READERS)]
+        editors = [threading.Thread(target=_edit, args=(number,)) for number in range(EDITORS)]
+        for thread in (*readers, *editors):
+            thread.start()
+        for thread in editors:
+            thread.join()
+        is_over.set()
+        for thread in readers:
+            thread.join()
+        lines = {line["key"] for step in desk.ask("GET", DRAFT)[1]["form"]["steps"] for line in step.get("do", ())}
+        desk.stop()
+    there = sum(f"{number:02}" + 10 * "c" + f"{turn:03}" in lines for number in range(EDITORS) for turn in range(EDITS))
+    return {
+        "editors": EDITORS, "readers": READERS, "taken": taken.total(), "lost": taken.total() - there,
+        "writers_p95_ms": _p95(writes), "readers_p95_ms": _p95(reads),
+        **{f"refused_{status}": count for status, count in sorted(refused.items())},
+    }  # fmt: skip
+
+
+def _p95(seconds: list[float]) -> int:
+    return round(1000 * statistics.quantiles(seconds, n=20)[-1])
+
+
+def _memory(path: Path) -> dict[str, int]:
+    """The most memory that the server takes while six pictures and six archives are sent at once, each as large as it
+    may be, and larger."""
+    with running(path) as desk:
+        desk.sit_down()
+        bodies = [("pictures", _picture(size)) for size in ((3_500, 3_500), (8_000, 1_500), (1, 19_000_000))]
+        bodies += [("archive", _archive(count)) for count in (2, 60)]
+        threads = [threading.Thread(target=_send, args=(desk, what, body)) for what, body in bodies for _ in range(6)]
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
-        after = desk.ask("GET", DRAFT)[1]["revision"]
+        status = Path(f"/proc/{desk.process.pid}/status").read_text()
         desk.stop()
-    return {
-        "editors": EDITORS, "taken": taken.total(), "lost": taken.total() - (after - before),
-        **{f"refused_{status}": count for status, count in sorted(refused.items())},
-    }  # fmt: skip
+    most = next(line for line in status.splitlines() if line.startswith("VmHWM"))
+    return {"most_mb": int(most.split()[1]) // 1024, "sent": len(threads)}
+
+
+def _send(desk: Desk, what: str, body: bytes) -> None:
+    if what == "pictures":
+        desk.ask("POST", f"{DRAFT}/pictures", body, **{"Content-Type": "image/png"})
+    else:
+        desk.ask("POST", "/api/playbooks/file?steps=copy", body, **{"Content-Type": "application/zip"})
+
+
+def _picture(size: tuple[int, int]) -> bytes:
+    """A plain picture, which is small however large it is."""
+    width, height = size
+    row = zlib.compress(bytes((1 + 3 * width) * height), 9)
+    head = width.to_bytes(4, "big") + height.to_bytes(4, "big") + bytes([8, 2, 0, 0, 0])
+    parts = [(len(data)).to_bytes(4, "big") + name + data + zlib.crc32(name + data).to_bytes(4, "big")
+             for name, data in ((b"IHDR", head), (b"IDAT", row), (b"IEND", b""))]  # fmt: skip
+    return b"\x89PNG\r\n\x1a\n" + b"".join(parts)
+
+
+def _archive(count: int) -> bytes:
+    """A playbook file that shows so many pictures, with them."""
+    out, picture = io.BytesIO(), _picture((3_000, 3_000))
+    do = [{"text": "Look", "picture": f"p{number}.png"} for number in range(count)]
+    steps = [{**step, "do": do} if step["id"] == "clear-hold" else step for step in GATE["steps"]]
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr("a.json", json.dumps({**GATE, "id": f"shown-{count}", "steps": steps}))
+        for number in range(count):
+            packed.writestr(f"p{number}.png", picture)
+    return out.getvalue()
 
 
 def _generated(path: Path) -> dict[str, Any]:
