@@ -73,7 +73,7 @@ const Proposed = ({ symptom, title, says, team, onBegun }: Omit<FromLogProps, "o
   if (!data?.answer) {
     return (
       <p role="status" className="mt-3 text-faint">
-        Its cases are being looked through.
+        {data?.says ?? "Its cases are being looked through."}
       </p>
     );
   }

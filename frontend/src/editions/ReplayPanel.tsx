@@ -24,7 +24,7 @@ export const ReplayPanel = ({ playbookId, before, after, revision, comparison }:
   if (!found) {
     return (
       <p role="status" className="mt-6 text-faint">
-        Both ladders are being climbed again on the logged cases.
+        {data?.says ?? "Both ladders are being climbed again on the logged cases."}
       </p>
     );
   }

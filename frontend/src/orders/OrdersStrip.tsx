@@ -30,7 +30,7 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
       {curve.error ? (
         <p className="max-w-prose border-brass border-l-4 pl-3">{curve.error.message}.</p>
       ) : !made || !shown ? (
-        <Working>Working out the best orders …</Working>
+        <Working>{curve.data?.says ?? "Working out the best orders …"}</Working>
       ) : (
         <>
           <CurveChart
@@ -79,7 +79,7 @@ const Suggestions = ({ draft, onTake }: { draft: DraftView; onTake: (suggestion:
         <p className="text-faint">{error.message}</p>
       ) : !found ? (
         <p role="status" className="text-faint">
-          Looking for changes that would pay …
+          {data?.says ?? "Looking for changes that would pay …"}
         </p>
       ) : found.length === 0 ? (
         <p className="text-faint">No side rail, split or left-out check would save a hundredth of what a case costs.</p>
