@@ -126,7 +126,7 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
         {symptom.edition && symptom.draft_differs && <span className="text-brass"> · draft differs</span>}
         {" · "}
         {plural(symptom.forecast.rungs.length, "rung")}
-        {symptom.recounting && <span className="text-brass"> · cases are being counted anew</span>}
+        {symptom.recounting && <span className="text-brass"> · cases are being counted again</span>}
       </p>
     </div>
     <div className="contents max-md:col-span-2 max-md:flex max-md:justify-between max-md:gap-x-3">

@@ -78,13 +78,13 @@ export const EvidencePage = () => {
               aria-busy={isBehind}
             >
               {data.recounting && (
-                <p role="status" className="mb-3 border-brass border-l-4 pl-3">
-                  Cases are being counted anew after a change of steps or questions: {count(data.recounting.done)} of{" "}
-                  {plural(data.recounting.of, "case")}. Until then, figures are partly of before.
+                <p role="status" className="my-3 border-brass border-l-4 pl-3">
+                  Cases are being counted again after a change to steps or questions: {count(data.recounting.done)} of{" "}
+                  {count(data.recounting.of)} are done. Until then the figures mix old and new counts.
                 </p>
               )}
               {estimate.data?.says && (
-                <p role="status" className="mb-3 border-brass border-l-4 pl-3">
+                <p role="status" className="my-3 border-brass border-l-4 pl-3">
                   The estimate takes longer than usual: {estimate.data.says}
                 </p>
               )}
