@@ -23,8 +23,8 @@ from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
 from mildladder.demo.desk import playbooks
-from mildladder.desk.files import import_playbook
-from mildladder.desk.tasks import utc_now
+from mildladder.desk.jobs.task import utc_now
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from tests.browser.conftest import ARGUMENTS, rung, served, sit_down
 from tests.core.ordering.ladders import wide_ladder

@@ -12,10 +12,10 @@ from sqlalchemy.orm import Session, undefer
 from bench.log import NOW, made, p95
 from mildladder.api.app import create_app
 from mildladder.demo.desk import UNPUBLISHED, playbooks
-from mildladder.desk.files import import_playbook
-from mildladder.desk.jobs import Kind, Workers
-from mildladder.desk.kinds import Here
+from mildladder.desk.jobs.queue import Kind, Workers
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.desk.settings import return_window
+from mildladder.desk.work.kinds import Here
 from mildladder.store import jobs
 from mildladder.store.database import Database
 from mildladder.store.log.rows import LoggedCase, load_cases

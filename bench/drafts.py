@@ -11,9 +11,9 @@ from sqlalchemy import event
 
 from mildladder.core.model import Document, Playbook
 from mildladder.core.model.sending import SendEdit
-from mildladder.desk.author import draft_form, send, since
-from mildladder.desk.draft_view import figures_of, review_of
-from mildladder.desk.drafting import become
+from mildladder.desk.drafts.author import draft_form, send, since
+from mildladder.desk.drafts.draft_view import figures_of, review_of
+from mildladder.desk.drafts.drafting import become
 from mildladder.desk.people import named
 from mildladder.store.database import Database
 

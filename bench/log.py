@@ -17,7 +17,7 @@ from typing import Any
 from mildladder.api.app import create_app
 from mildladder.demo.desk import fill
 from mildladder.demo.multiply import SIMULATED, multiply
-from mildladder.desk.batches import import_in_batches
+from mildladder.desk.log.batches import import_in_batches
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.database import Database
 from mildladder.store.log.rebuild import rebuild

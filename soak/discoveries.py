@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.demo.desk import CASES, LEAD, fill
 from mildladder.demo.truth import TRUTHS
-from mildladder.desk.editions import document
+from mildladder.desk.documents import document
 from mildladder.desk.people import add_person, everybody
 from mildladder.store.database import Database
 from tests.demo.planted import Planted, log_cases_of, planted

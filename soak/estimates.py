@@ -19,7 +19,7 @@ from mildladder.demo.desk import playbooks
 from mildladder.demo.faults import Fleet, new_fault
 from mildladder.demo.simulate import PERIOD, simulate
 from mildladder.demo.truth import TRUTHS
-from mildladder.desk.measuring import measure
+from mildladder.desk.evidence.measuring import measure
 from tests.core.advice.grounds import with_wrong_guesses
 from tests.core.evidence.desks import Desk, small_desk
 

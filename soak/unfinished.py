@@ -9,8 +9,8 @@ from pathlib import Path
 from typing import Any
 
 from mildladder.core.draft.form import keys_from
-from mildladder.desk.drafting import Sender, take
-from mildladder.desk.files import import_playbook
+from mildladder.desk.drafts.drafting import Sender, take
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store import drafts
 from mildladder.store.database import Database
 from tests.conftest import LEAD_ID, sample_desk

@@ -11,8 +11,8 @@ from flask_openapi3 import OpenAPI
 from hypothesis import settings
 
 from mildladder.api.app import create_app
-from mildladder.desk.files import import_playbook
 from mildladder.desk.people import add_person
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from tests.samples import GATE, NOON, gate
 

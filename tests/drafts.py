@@ -8,8 +8,8 @@ from sqlalchemy.orm import Session
 from mildladder.core.draft.groups import undoable
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Document, Playbook
-from mildladder.desk.draft_view import DraftView, figures_of
-from mildladder.desk.drafting import Sender, become, take, undo_operations
+from mildladder.desk.drafts.draft_view import DraftView, figures_of
+from mildladder.desk.drafts.drafting import Sender, become, take, undo_operations
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import groups_of, newest_revision

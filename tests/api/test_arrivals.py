@@ -4,7 +4,7 @@ from threading import Thread
 
 import pytest
 
-from mildladder.desk.arrivals import Arrivals
+from mildladder.desk.drafts.arrivals import Arrivals
 from tests.pages import Page
 
 DRAFT = "/api/playbooks/gate-arm-up/draft"

@@ -5,7 +5,7 @@ import io
 import pytest
 from PIL import Image
 
-from mildladder.desk.intake import import_cases
+from mildladder.desk.log.intake import import_cases
 from tests.conftest import SHELL
 from tests.pages import Page
 from tests.samples import NOON, case

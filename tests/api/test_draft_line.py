@@ -3,7 +3,7 @@
 import pytest
 
 from mildladder.core.model import Document
-from mildladder.desk.drafting import become
+from mildladder.desk.drafts.drafting import become
 from tests.api.draft_line import DRAFT, simulate
 from tests.conftest import AGENT_ID, LEAD_ID
 from tests.core.random_ladders import random_playbook

@@ -11,11 +11,11 @@ from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.lesson import Lesson, Teaching
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.content import content_hash
-from mildladder.desk.editions import document
-from mildladder.desk.files import import_playbook
-from mildladder.desk.intake import import_cases
-from mildladder.desk.kinds import Here
-from mildladder.desk.measuring import measure, replay_cases
+from mildladder.desk.documents import document
+from mildladder.desk.evidence.measuring import measure, replay_cases
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.publishing.files import import_playbook
+from mildladder.desk.work.kinds import Here
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.tables import JobRow
 from tests.conftest import AGENT_ID, LEAD_ID, SHELL

@@ -3,7 +3,7 @@
 import pytest
 
 from mildladder.api.app import create_app
-from mildladder.desk.kinds import carry_out_waiting
+from mildladder.desk.work.kinds import carry_out_waiting
 from tests.api.test_evidence import Nobody, at_noon, bring
 from tests.conftest import AGENT_ID, LEAD_ID
 from tests.samples import NOON, case

@@ -2,8 +2,8 @@
 
 import pytest
 
-from mildladder.desk.files import import_playbook
-from mildladder.desk.intake import import_cases
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.publishing.files import import_playbook
 from tests.conftest import LEAD, LEAD_ID, SHELL
 from tests.pages import Page
 from tests.samples import GATE, NOON, case, gate

@@ -7,10 +7,10 @@ import pytest
 from mildladder.core.errors import BadInput, Conflict
 from mildladder.core.model import Case, Fact
 from mildladder.core.model import events as c
-from mildladder.desk import climbs
-from mildladder.desk.facts import know_facts
-from mildladder.desk.intake import import_cases
-from mildladder.desk.library import merge_steps
+from mildladder.desk.guiding import climbs
+from mildladder.desk.library.facts import know_facts
+from mildladder.desk.library.steps import merge_steps
+from mildladder.desk.log.intake import import_cases
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.editions import edition
 from mildladder.store.log.tallies import fold

@@ -5,8 +5,8 @@ from uuid import uuid4
 
 from icalendar import Calendar
 
-from mildladder.desk.editions import document
-from mildladder.desk.files import import_playbook
+from mildladder.desk.documents import document
+from mildladder.desk.publishing.files import import_playbook
 from tests.api.test_evidence import ID, at_noon, bring
 from tests.conftest import LEAD_ID
 from tests.samples import NOON, case

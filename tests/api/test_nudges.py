@@ -6,12 +6,13 @@ import pytest
 
 from mildladder.api.app import create_app
 from mildladder.core.ladder.content import content_hash
-from mildladder.desk import nudging, studying
-from mildladder.desk.editions import document
-from mildladder.desk.files import import_playbook
-from mildladder.desk.kinds import carry_out_waiting
-from mildladder.desk.studying import EstimateView
-from mildladder.desk.tasks import Task
+from mildladder.desk.advice import nudging
+from mildladder.desk.documents import document
+from mildladder.desk.evidence import studying
+from mildladder.desk.evidence.studying import EstimateView
+from mildladder.desk.jobs.task import Task
+from mildladder.desk.publishing.files import import_playbook
+from mildladder.desk.work.kinds import carry_out_waiting
 from mildladder.store.drafts import states
 from mildladder.store.log.reading import EVERYTHING
 from mildladder.store.promises import promises

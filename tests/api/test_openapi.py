@@ -15,8 +15,8 @@ from schemathesis.specs.openapi.checks import (
 
 from mildladder.api.app import create_app, openapi_document
 from mildladder.core.model.events import Started
-from mildladder.desk.climbs import start
-from mildladder.desk.intake import import_cases
+from mildladder.desk.guiding.climbs import start
+from mildladder.desk.log.intake import import_cases
 from mildladder.store.database import Database
 from tests.conftest import LEAD_ID, SHELL
 from tests.samples import NOON, case

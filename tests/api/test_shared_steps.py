@@ -3,8 +3,8 @@
 import pytest
 
 from mildladder.core.model import Playbook
-from mildladder.desk.files import import_playbook
-from mildladder.desk.intake import import_cases
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.exchange.pictures import Picture
 from tests.conftest import LEAD, LEAD_ID
 from tests.pages import Page

@@ -5,8 +5,8 @@ from uuid import uuid4
 
 import pytest
 
-from mildladder.desk.editions import document
-from mildladder.desk.files import import_playbook
+from mildladder.desk.documents import document
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.tables import TrialCaseRow, TrialRow
 from tests.api.test_evidence import ID, at_noon, log
 from tests.conftest import AGENT_ID, LEAD_ID

@@ -99,7 +99,7 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
     assert tried(page, demo, "set-clock") == tried_before + 1
     other = Database(demo.database)
     with other.reading() as session:
-        from mildladder.desk.log import case_view
+        from mildladder.desk.log.pages import case_view
 
         logged = case_view(session, case).case
     other.close()

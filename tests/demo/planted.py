@@ -17,9 +17,9 @@ from mildladder.core.ordering.best import best_order
 from mildladder.demo.desk import playbooks
 from mildladder.demo.simulate import Simulated, simulate
 from mildladder.demo.truth import TRUTHS, Truth
-from mildladder.desk.files import import_playbook
-from mildladder.desk.intake import import_cases
+from mildladder.desk.log.intake import import_cases
 from mildladder.desk.people import named
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from tests.demo.truly import Truly
 

@@ -10,9 +10,9 @@ from sqlalchemy import select
 from mildladder.cli.simulating import simulate_command
 from mildladder.core.errors import BadInput, Conflict
 from mildladder.demo.desk import LEAD, fill
-from mildladder.desk.editions import document
-from mildladder.desk.files import import_playbook
+from mildladder.desk.documents import document
 from mildladder.desk.people import named
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from mildladder.store.tables import CaseRow, ClimbRow, StratumRow
 

@@ -17,7 +17,7 @@ from mildladder.demo.elsewhere import export
 from mildladder.demo.odd_names import EXTRA, ODD_NAMES
 from mildladder.demo.simulate import PERIOD, simulate
 from mildladder.demo.truth import TRUTHS
-from mildladder.desk.editions import edition_list
+from mildladder.desk.drafts.editions import edition_list
 from mildladder.exchange.case_lines import read_each
 from mildladder.store.tables import CaseRow
 from tests.samples import NOON

@@ -12,10 +12,10 @@ from mildladder.demo.desk import CASES, UNPUBLISHED, fill, playbooks
 from mildladder.demo.faults import Fault
 from mildladder.demo.simulate import PERIOD
 from mildladder.demo.truth import NEW_VERSION, TRUTHS
-from mildladder.desk.evidence import evidence
+from mildladder.desk.evidence.symptom import evidence
 from mildladder.desk.home import symptoms
-from mildladder.desk.intake import left_out
-from mildladder.desk.log import CaseFilter, case_list, case_total
+from mildladder.desk.log.intake import left_out
+from mildladder.desk.log.pages import CaseFilter, case_list, case_total
 from mildladder.store.database import Database
 from mildladder.store.log.reading import harm_counts
 from mildladder.store.tables import AttemptRow, CaseFactRow, CaseRow

@@ -8,10 +8,10 @@ from icalendar import Calendar
 
 from mildladder.core.errors import Conflict
 from mildladder.core.model import events as c
-from mildladder.desk import climbs
-from mildladder.desk.climbs import follow_up, look
-from mildladder.desk.files import export_playbook, import_playbook
-from mildladder.desk.intake import import_cases
+from mildladder.desk.guiding import climbs
+from mildladder.desk.guiding.climbs import follow_up, look
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.publishing.files import export_playbook, import_playbook
 from tests.conftest import LEAD_ID, SHELL
 from tests.samples import GATE, NOON, case, gate
 

@@ -7,11 +7,11 @@ import pytest
 from mildladder.api.app import create_app
 from mildladder.core.ladder.content import content_hash
 from mildladder.desk import home
-from mildladder.desk.editions import document
-from mildladder.desk.files import import_playbook
+from mildladder.desk.documents import document
+from mildladder.desk.drafts.step_search import find_steps
 from mildladder.desk.home import SymptomCard, symptoms
-from mildladder.desk.intake import import_cases
-from mildladder.desk.step_search import find_steps
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store import drafts
 from mildladder.store.database import Database
 from mildladder.store.log.tallies import fold

@@ -12,11 +12,11 @@ from sqlalchemy import func, select
 
 from mildladder.core.errors import BadInput, Busy, Conflict, NotTheirs, Stopped, Unavailable
 from mildladder.core.model import CaseLine
-from mildladder.desk import jobs
-from mildladder.desk.batches import ask_to_bring_in, forget_files, import_in_batches
-from mildladder.desk.intake import CasesImported
-from mildladder.desk.kinds import KINDS, Here, carry_out_waiting, count_death, due_kinds
-from mildladder.desk.tasks import MOST_TRIES, Task, carrying_out, utc_now
+from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.task import MOST_TRIES, Task, carrying_out, utc_now
+from mildladder.desk.log.batches import ask_to_bring_in, forget_files, import_in_batches
+from mildladder.desk.log.intake import CasesImported
+from mildladder.desk.work.kinds import KINDS, Here, carry_out_waiting, count_death, due_kinds
 from mildladder.exchange.case_lines import write_cases
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
@@ -185,7 +185,7 @@ def break_curves(monkeypatch, error):
     def broken(*_):
         raise error
 
-    monkeypatch.setattr("mildladder.desk.questions.curve_of", broken)
+    monkeypatch.setattr("mildladder.desk.drafts.questions.curve_of", broken)
 
 
 @pytest.mark.parametrize("error", [Unavailable("the disk is full"), ZeroDivisionError("what a caller said")])
@@ -262,7 +262,7 @@ def test_only_so_many_questions_wait_and_whoever_asks_more_is_told(desk):
 
 
 def test_only_so_many_files_wait_and_one_more_leaves_nothing(desk, tmp_path, monkeypatch):
-    monkeypatch.setattr("mildladder.desk.batches.MOST_WAITING", 2)
+    monkeypatch.setattr("mildladder.desk.log.batches.MOST_WAITING", 2)
     for count in (1, 2):
         ask_to_bring_in(desk, file_of(lines(count)), "office.jsonl", True, LEAD_ID, NOON)
     with pytest.raises(Busy, match="nothing was changed"):
@@ -273,7 +273,7 @@ def test_only_so_many_files_wait_and_one_more_leaves_nothing(desk, tmp_path, mon
 def test_a_refused_file_is_never_logged_in_place_of_the_next(desk, tmp_path, monkeypatch):
     """The database cannot be written, and then it can: the next file gets the number that the first would have had."""
     with monkeypatch.context() as patch:
-        patch.setattr("mildladder.desk.batches.join_or_add", lambda *_, **__: 1 / 0)
+        patch.setattr("mildladder.desk.log.batches.join_or_add", lambda *_, **__: 1 / 0)
         with pytest.raises(ZeroDivisionError):
             ask_to_bring_in(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
     assert not list((tmp_path / "desk.db-brought").iterdir())
@@ -345,7 +345,7 @@ def carried_out(task: Task) -> None:
 @pytest.fixture
 def eager(monkeypatch):
     """Tasks look at every chance whether they are still wanted."""
-    monkeypatch.setattr("mildladder.desk.tasks._LOOK_S", -1)
+    monkeypatch.setattr("mildladder.desk.jobs.task._LOOK_S", -1)
 
 
 def progress(database, number=1):
@@ -482,7 +482,7 @@ def test_a_shell_s_import_is_a_job_that_somebody_at_the_desk_can_cancel(desk, ea
 
 
 def test_what_is_asked_of_long_ago_is_forgotten_and_what_waits_is_not(desk, monkeypatch):
-    monkeypatch.setattr("mildladder.desk.jobs._MOST_ANSWERS", 3)
+    monkeypatch.setattr("mildladder.desk.jobs.queue._MOST_ANSWERS", 3)
     for rung in range(5):
         ask(desk, Here(desk), asked={"ask": "why", "rung": rung})
     ask(desk, Nobody())

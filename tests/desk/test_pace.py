@@ -5,7 +5,7 @@ from datetime import timedelta
 
 import pytest
 
-from mildladder.desk.following import pace
+from mildladder.desk.advice.following import pace
 from mildladder.store.log.keys import folded_until
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.writing import Logging, log_cases

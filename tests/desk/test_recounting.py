@@ -9,13 +9,14 @@ from sqlalchemy import select
 
 from mildladder.core.errors import Conflict, NotFound, Stopped
 from mildladder.core.model import Fact
-from mildladder.desk import jobs, recounting
-from mildladder.desk.evidence import evidence
-from mildladder.desk.facts import know_facts
+from mildladder.desk.evidence.symptom import evidence
 from mildladder.desk.home import symptoms
-from mildladder.desk.kinds import KINDS, carry_out_waiting
-from mildladder.desk.library import merge_steps, undo_merge
-from mildladder.desk.tasks import Task, carrying_out, utc_now
+from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.task import Task, carrying_out, utc_now
+from mildladder.desk.library import recounting
+from mildladder.desk.library.facts import know_facts
+from mildladder.desk.library.steps import merge_steps, undo_merge
+from mildladder.desk.work.kinds import KINDS, carry_out_waiting
 from mildladder.store import jobs as store
 from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.writing import Logging, log_cases
@@ -37,7 +38,7 @@ def log(desk, monkeypatch):
     monkeypatch.setattr(recounting, "_FIRST", 10)
     monkeypatch.setattr(recounting, "_FEWEST", 10)
     monkeypatch.setattr(recounting, "_MOST", 10)
-    monkeypatch.setattr("mildladder.desk.tasks._LOOK_S", -1)
+    monkeypatch.setattr("mildladder.desk.jobs.task._LOOK_S", -1)
     with desk.writing() as session:
         log_cases(session, [one_case(n) for n in range(120)], LOGGING)
     return desk

@@ -1,9 +1,9 @@
 """The sheet that is taken along, and what is new on a ladder since somebody followed it."""
 
 from mildladder.core.model import events as c
-from mildladder.desk.climbs import record, start
-from mildladder.desk.followed import new_since
-from mildladder.desk.sheet import sheet
+from mildladder.desk.guiding.climbs import record, start
+from mildladder.desk.guiding.followed import new_since
+from mildladder.desk.guiding.sheet import sheet
 from tests.conftest import LEAD_ID
 from tests.samples import NOON, gate
 

@@ -8,8 +8,8 @@ import pytest
 from PIL import Image
 
 from mildladder.core.errors import BadInput
-from mildladder.desk.author import newest
-from mildladder.desk.files import export_archive, import_playbook
+from mildladder.desk.documents import newest
+from mildladder.desk.publishing.files import export_archive, import_playbook
 from mildladder.exchange import pictures
 from mildladder.exchange.pictures import (
     beside,

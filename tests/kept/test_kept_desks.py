@@ -19,8 +19,7 @@ from mildladder.api.app import create_app
 from mildladder.core.draft.groups import undoable
 from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.model import Case, Playbook
-from mildladder.desk.author import newest
-from mildladder.desk.editions import document
+from mildladder.desk.documents import document, newest
 from mildladder.desk.people import everybody
 from mildladder.exchange.playbook_file import write_playbook
 from mildladder.store import climbs

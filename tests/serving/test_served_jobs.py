@@ -14,8 +14,8 @@ from pathlib import Path
 import pytest
 
 from mildladder.api.app import create_app
-from mildladder.desk.kinds import KINDS
-from mildladder.desk.workers import ServedWorkers
+from mildladder.desk.work.kinds import KINDS
+from mildladder.desk.work.workers import ServedWorkers
 from mildladder.exchange.case_lines import write_cases
 from mildladder.store.database import Database
 from tests.parts import in_part
@@ -126,7 +126,7 @@ def test_an_import_goes_on_whenever_the_whole_group_of_processes_is_told_to_end(
 
 def test_an_accepted_import_waits_where_no_worker_can_be_started(path, monkeypatch):
     """For want of processes, say; a look every few seconds finds it."""
-    monkeypatch.setattr("mildladder.desk.workers._LOOK_S", 0.05)
+    monkeypatch.setattr("mildladder.desk.work.workers._LOOK_S", 0.05)
     database = Database(path)
     workers = ServedWorkers(database)
     workers.start()

@@ -8,10 +8,10 @@ from pathlib import Path
 from mildladder.core.model import CaseLine
 from mildladder.core.model import events as c
 from mildladder.core.model.sending import SendEdit
-from mildladder.desk import climbs
-from mildladder.desk.author import draft_form, send
-from mildladder.desk.batches import import_in_batches
-from mildladder.desk.publish import publish
+from mildladder.desk.drafts.author import draft_form, send
+from mildladder.desk.guiding import climbs
+from mildladder.desk.log.batches import import_in_batches
+from mildladder.desk.publishing.publish import publish
 from mildladder.store.database import Database
 from tests.conftest import AGENT_ID, LEAD_ID, SHELL
 from tests.drafts import move

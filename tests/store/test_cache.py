@@ -12,8 +12,8 @@ import pytest
 from sqlalchemy import event, text
 
 from mildladder.core.model import Fact
-from mildladder.desk.facts import know_facts
-from mildladder.desk.library import merge_steps
+from mildladder.desk.library.facts import know_facts
+from mildladder.desk.library.steps import merge_steps
 from mildladder.store.cache import Cache, Needs, cached
 from mildladder.store.library import add_library_version
 from mildladder.store.log.writing import Logging, log_cases

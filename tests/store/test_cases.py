@@ -5,12 +5,12 @@ from datetime import timedelta
 import pytest
 
 from mildladder.core.errors import BadInput, NotFound
-from mildladder.desk.evidence import evidence
-from mildladder.desk.files import import_playbook
+from mildladder.desk.evidence.symptom import evidence
 from mildladder.desk.home import symptoms
-from mildladder.desk.intake import import_cases
-from mildladder.desk.library import merge_steps
-from mildladder.desk.log import CaseFilter, case_list, case_total, case_view
+from mildladder.desk.library.steps import merge_steps
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.log.pages import CaseFilter, case_list, case_total, case_view
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from mildladder.store.log import reading as store
 from mildladder.store.log.rebuild import rebuild

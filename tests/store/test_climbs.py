@@ -5,8 +5,8 @@ from sqlalchemy.exc import IntegrityError
 
 from mildladder.core.errors import Conflict, NotFound, Stale
 from mildladder.core.model import events as c
-from mildladder.desk import climbs as guiding
-from mildladder.desk.intake import import_cases
+from mildladder.desk.guiding import climbs as guiding
+from mildladder.desk.log.intake import import_cases
 from mildladder.store import climbs
 from mildladder.store.database import Database
 from tests.conftest import LEAD_ID, SHELL

@@ -9,11 +9,13 @@ from mildladder.core.draft.groups import undoable
 from mildladder.core.errors import Conflict, NotFound, Unsound
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Document, Playbook
-from mildladder.desk import author, publish
-from mildladder.desk.draft_view import figures_of, review_of
-from mildladder.desk.drafting import Sender, become, take, undo_operations
-from mildladder.desk.editions import edition_list
-from mildladder.desk.files import export_playbook, import_playbook
+from mildladder.desk.documents import newest
+from mildladder.desk.drafts import author
+from mildladder.desk.drafts.draft_view import figures_of, review_of
+from mildladder.desk.drafts.drafting import Sender, become, take, undo_operations
+from mildladder.desk.drafts.editions import edition_list
+from mildladder.desk.publishing import publish
+from mildladder.desk.publishing.files import export_playbook, import_playbook
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import form_at, groups_of, newest_revision, revision
@@ -42,7 +44,7 @@ def stored(desk: Database) -> tuple[Playbook, int]:
     """The draft as another process would read it, and its revision."""
     other = Database(desk.path)
     with other.reading() as session:
-        found = author.newest(session, ID)
+        found = newest(session, ID)
     other.close()
     return found
 

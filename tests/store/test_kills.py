@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from sqlalchemy.orm import Session
 
-from mildladder.desk.batches import undo_unfinished
+from mildladder.desk.log.batches import undo_unfinished
 from mildladder.store.database import Database
 from mildladder.store.drafts import form_at
 from mildladder.store.log.rebuild import rebuild

@@ -3,13 +3,13 @@
 import pytest
 
 from mildladder.core.errors import BadInput, Conflict, NotFound
-from mildladder.desk.clashes import preview_import
-from mildladder.desk.deeds import newer_text
-from mildladder.desk.drafting import become
-from mildladder.desk.evidence import evidence
-from mildladder.desk.files import import_playbook
-from mildladder.desk.intake import import_cases
-from mildladder.desk.library import library_steps, merge_steps
+from mildladder.desk.drafts.deeds import newer_text
+from mildladder.desk.drafts.drafting import become
+from mildladder.desk.evidence.symptom import evidence
+from mildladder.desk.library.steps import library_steps, merge_steps
+from mildladder.desk.log.intake import import_cases
+from mildladder.desk.publishing.clashes import preview_import
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision

@@ -23,9 +23,9 @@ from hypothesis.stateful import (
 
 from mildladder.core.errors import Conflict
 from mildladder.core.model import Case, Fact
-from mildladder.desk.facts import know_facts
-from mildladder.desk.intake import begin_import, end_import
-from mildladder.desk.library import merge_steps
+from mildladder.desk.library.facts import know_facts
+from mildladder.desk.library.steps import merge_steps
+from mildladder.desk.log.intake import begin_import, end_import
 from mildladder.store.database import Database
 from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.rows import load_cases

@@ -8,7 +8,7 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, select
 
-from mildladder.desk.batches import ask_to_bring_in, forget_files
+from mildladder.desk.log.batches import ask_to_bring_in, forget_files
 from mildladder.store import jobs as store
 from mildladder.store.database import _MIGRATIONS, Database
 from mildladder.store.tables import JobRow

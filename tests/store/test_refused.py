@@ -4,8 +4,8 @@ import pytest
 
 from mildladder.core.errors import BadInput, NotFound
 from mildladder.core.model import RefusedLine
-from mildladder.desk.intake import import_cases, left_out
-from mildladder.desk.log import case_view
+from mildladder.desk.log.intake import import_cases, left_out
+from mildladder.desk.log.pages import case_view
 from tests.conftest import SHELL
 from tests.samples import NOON, case
 

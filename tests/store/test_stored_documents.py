@@ -6,7 +6,7 @@ import pytest
 from sqlalchemy import text
 
 from mildladder.core.model import versions
-from mildladder.desk.intake import begin_import
+from mildladder.desk.log.intake import begin_import
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logging, log_cases
 from mildladder.store.tables import Base, CaseRow

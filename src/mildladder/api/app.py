@@ -34,10 +34,10 @@ from mildladder.api import (
 )
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
-from mildladder.desk.jobs import Workers
-from mildladder.desk.kinds import Here
-from mildladder.desk.noting import note, place_of
-from mildladder.desk.opening import Database
+from mildladder.desk.jobs.queue import Workers
+from mildladder.desk.work.kinds import Here
+from mildladder.diagnostics.noting import note, place_of
+from mildladder.store.database import Database
 
 __all__ = ["create_app", "openapi_document"]
 

@@ -9,8 +9,9 @@ from mildladder.api.replies import reply, reply_draft
 from mildladder.api.requests import ClientsQuery, FiguresQuery, PlaybookPath, RevisionQuery, SinceQuery, StepOfDraftPath
 from mildladder.core.model import Shape
 from mildladder.core.model.sending import SendEdit
-from mildladder.desk import author, draft_view, shared_steps
-from mildladder.desk.condition import ConditionMeans, TypedCondition, condition_means
+from mildladder.desk.documents import revision_of
+from mildladder.desk.drafts import author, draft_view, shared_steps
+from mildladder.desk.drafts.condition import ConditionMeans, TypedCondition, condition_means
 
 __all__ = ["blueprint"]
 
@@ -36,7 +37,7 @@ def get_edits(path: PlaybookPath, query: SinceQuery) -> Response:
     with desk.database.reading() as db:
         sitting = person(db)
         here = desk.presence.seen(path.playbook_id, sitting.name if sitting else None, desk.now())
-        tag = f"{author.revision_of(db, path.playbook_id)}-{'-'.join(here)}"
+        tag = f"{revision_of(db, path.playbook_id)}-{'-'.join(here)}"
         if query.base and request.if_none_match.contains(_tag(tag)):
             return Response(status=304, headers={"ETag": f'"{_tag(tag)}"'})
         made = author.since(
@@ -75,7 +76,7 @@ def get_figures(path: PlaybookPath, query: FiguresQuery) -> Response:
     desk = context()
     if query.revision is not None:
         with desk.database.reading() as db:
-            is_next = query.revision == author.revision_of(db, path.playbook_id) + 1
+            is_next = query.revision == revision_of(db, path.playbook_id) + 1
         if is_next:
             desk.arrivals.wait(path.playbook_id, query.revision)
     with desk.database.reading() as db:

@@ -10,9 +10,9 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import CasePath, ClimbPath, GoOn, PicturePath, RecordMove, StartClimb
 from mildladder.core.model import Shape
-from mildladder.desk import climbs
-from mildladder.desk.climb_shapes import ClimbSummary, ClimbView
-from mildladder.desk.sheet import Sheet, sheet
+from mildladder.desk.guiding import climbs
+from mildladder.desk.guiding.climb_shapes import ClimbSummary, ClimbView
+from mildladder.desk.guiding.sheet import Sheet, sheet
 
 __all__ = ["blueprint"]
 

@@ -8,11 +8,11 @@ from flask import current_app, session
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NoPerson, NotFound
-from mildladder.desk.arrivals import Arrivals
-from mildladder.desk.jobs import Workers
-from mildladder.desk.opening import Database
+from mildladder.desk.drafts.arrivals import Arrivals
+from mildladder.desk.drafts.presence import Presence
+from mildladder.desk.jobs.queue import Workers
 from mildladder.desk.people import PersonView, person_of
-from mildladder.desk.presence import Presence
+from mildladder.store.database import Database
 
 __all__ = ["NAME", "Context", "context", "person", "remember", "who"]
 

@@ -7,7 +7,9 @@ from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply, reply_answer
 from mildladder.api.requests import EvidenceQuery, NameQuery, PlaybookPath, ReplayQuery, RevisionQuery
-from mildladder.desk import estimating, evidence, fact_shares, odd_names, origins
+from mildladder.desk.evidence import estimating, fact_shares, odd_names
+from mildladder.desk.evidence import symptom as evidence
+from mildladder.desk.log import origins
 
 __all__ = ["blueprint"]
 

@@ -12,7 +12,9 @@ from mildladder.api.replies import Working, reply, reply_answer
 from mildladder.api.requests import FileQuery, NewPlaybook, PlaybookPath, PutFileQuery
 from mildladder.core.errors import BadInput
 from mildladder.core.model import Shape
-from mildladder.desk import clashes, files, first_ladders, jobs, pictures, quick
+from mildladder.desk.drafts import pictures, quick
+from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.publishing import clashes, files, first_ladders
 
 __all__ = ["blueprint"]
 

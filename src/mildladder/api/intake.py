@@ -7,8 +7,9 @@ from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import BroughtIn
-from mildladder.desk import batches, intake, jobs
-from mildladder.desk.jobs import JobView
+from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.queue import JobView
+from mildladder.desk.log import batches, intake
 
 __all__ = ["blueprint"]
 

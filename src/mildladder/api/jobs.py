@@ -8,8 +8,9 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import JobPath, JobQuery
 from mildladder.core.model import Shape
-from mildladder.desk import batches, jobs
-from mildladder.desk.jobs import JobView
+from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.queue import JobView
+from mildladder.desk.log import batches
 
 __all__ = ["blueprint"]
 

@@ -8,8 +8,8 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import FindSteps, MergeSteps, StepPath
 from mildladder.core.model import Shape
-from mildladder.desk import library
-from mildladder.desk.step_search import FoundSteps, find_steps
+from mildladder.desk.drafts.step_search import FoundSteps, find_steps
+from mildladder.desk.library import steps as library
 
 __all__ = ["blueprint"]
 

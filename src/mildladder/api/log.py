@@ -7,8 +7,8 @@ from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import CasePath, CaseQuery, CaseTotalQuery
-from mildladder.desk import log
-from mildladder.desk.log import CaseFilter
+from mildladder.desk.log import pages as log
+from mildladder.desk.log.pages import CaseFilter
 
 __all__ = ["blueprint"]
 

@@ -8,7 +8,7 @@ from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import NoticeCallPath, NoticePath, RemarkPath, RemarksQuery
 from mildladder.core.model import Shape
-from mildladder.desk import notices, remarks
+from mildladder.desk.guiding import notices, remarks
 
 __all__ = ["blueprint"]
 

@@ -4,7 +4,7 @@ import time
 
 from flask import Flask, Response, g, request, session
 
-from mildladder.desk.noting import note
+from mildladder.diagnostics.noting import note
 
 __all__ = ["install"]
 

@@ -7,8 +7,8 @@ from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
 from mildladder.api.requests import MonthQuery, NudgePath
-from mildladder.desk import nudging
-from mildladder.desk.month import Month, month
+from mildladder.desk.advice import nudging
+from mildladder.desk.advice.month import Month, month
 
 __all__ = ["blueprint"]
 

@@ -9,13 +9,13 @@ from mildladder.api.context import context
 from mildladder.api.problems import documented
 from mildladder.api.replies import Working, reply_answer
 from mildladder.api.requests import BasisQuery, OrderQuery, PlaybookPath, RungPath
-from mildladder.desk import jobs, ordering
-from mildladder.desk.author import revision_of
-from mildladder.desk.editions import document
-from mildladder.desk.ordering import Changes, WhyHere
-from mildladder.desk.questions import MendList, SuggestionList
-from mildladder.desk.reviewing import known_links
-from mildladder.desk.teaching import Basis, teaching_of
+from mildladder.desk.documents import document, revision_of
+from mildladder.desk.drafts import ordering
+from mildladder.desk.drafts.ordering import Changes, WhyHere
+from mildladder.desk.drafts.questions import MendList, SuggestionList
+from mildladder.desk.drafts.reviewing import known_links
+from mildladder.desk.evidence.teaching import Basis, teaching_of
+from mildladder.desk.jobs import queue as jobs
 
 __all__ = ["blueprint"]
 

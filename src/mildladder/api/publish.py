@@ -15,9 +15,10 @@ from mildladder.api.requests import (
     SideBySideQuery,
 )
 from mildladder.core.model import Shape
-from mildladder.desk import editions, side_by_side
-from mildladder.desk import publish as use_cases
-from mildladder.desk.author import revision_of
+from mildladder.desk.advice import side_by_side
+from mildladder.desk.documents import revision_of
+from mildladder.desk.drafts import editions
+from mildladder.desk.publishing import publish as use_cases
 
 __all__ = ["blueprint"]
 

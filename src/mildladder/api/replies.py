@@ -5,8 +5,8 @@ from typing import Literal
 from flask import Response
 
 from mildladder.core.model import Shape
-from mildladder.desk.draft_view import DraftView
-from mildladder.desk.jobs import Waiting
+from mildladder.desk.drafts.draft_view import DraftView
+from mildladder.desk.jobs.queue import Waiting
 
 __all__ = ["Working", "reply", "reply_answer", "reply_draft"]
 

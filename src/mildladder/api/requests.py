@@ -9,13 +9,13 @@ from werkzeug.http import parse_etags
 from mildladder.core.model import Id, Line, Mode, Prose, Shape
 from mildladder.core.model.edits import Key
 from mildladder.core.model.events import Move, Started
-from mildladder.desk.clashes import StepChoice
-from mildladder.desk.editions import Version, version_named
-from mildladder.desk.evidence import EvidenceFilter
-from mildladder.desk.jobs import Kind
+from mildladder.desk.advice.side_by_side import AskTrial
+from mildladder.desk.documents import Version, version_named
+from mildladder.desk.evidence.symptom import EvidenceFilter
+from mildladder.desk.evidence.teaching import Basis
+from mildladder.desk.jobs.queue import Kind
 from mildladder.desk.people import Role
-from mildladder.desk.side_by_side import AskTrial
-from mildladder.desk.teaching import Basis
+from mildladder.desk.publishing.clashes import StepChoice
 
 __all__ = [
     "BroughtIn",

@@ -14,8 +14,8 @@ from mildladder.core.errors import BadInput, LadderError, Unavailable, raise_all
 
 if TYPE_CHECKING:
     from mildladder.core.model import Shape
-    from mildladder.desk.opening import Database
     from mildladder.exchange.playbook_file import PlaybookFile
+    from mildladder.store.database import Database
 
 __all__ = [
     "NAME", "SHELL", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "progress",
@@ -45,7 +45,7 @@ who_option = click.option("--who", default=SHELL, show_default=True, help="The n
 @contextmanager
 def open_database(path: Path | None) -> Iterator["Database"]:
     """The database of that path, or of the user's data folder; closed afterwards."""
-    from mildladder.desk.opening import Database
+    from mildladder.store.database import Database
 
     database = Database(path or data_folder() / "desk.db", lambda says: click.echo(says, err=True))
     try:

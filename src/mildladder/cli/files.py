@@ -52,7 +52,7 @@ def forecast_command(file: IO[bytes], as_json: bool) -> None:
 @json_option
 def order_command(file: IO[bytes], mode: "Mode | None", rate: float | None, as_json: bool) -> None:
     """Find the best order of the ladder in playbook FILE, with its reasons."""
-    from mildladder.desk.ordering import order_of
+    from mildladder.desk.drafts.ordering import order_of
 
     playbook = read_playbook_file(file).playbook
     best = order_of(playbook, mode, rate)
@@ -75,7 +75,7 @@ def order_command(file: IO[bytes], mode: "Mode | None", rate: float | None, as_j
 @json_option
 def curve_command(file: IO[bytes], as_json: bool) -> None:
     """Show the best orders of playbook FILE from quickest to mildest, and where the draft stands."""
-    from mildladder.desk.ordering import curve_of
+    from mildladder.desk.drafts.ordering import curve_of
 
     playbook = read_playbook_file(file).playbook
     made = curve_of(playbook)
@@ -122,7 +122,7 @@ def review_command(files: tuple[IO[bytes], ...], as_json: bool) -> None:
 @json_option
 def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
     """Say what changed from playbook file BEFORE to AFTER, in sentences."""
-    from mildladder.desk.editions import compare
+    from mildladder.desk.drafts.editions import compare
 
     made = compare(*(one.playbook for one in read_each((before, after), read_playbook_file)))
     if as_json:
@@ -147,7 +147,7 @@ def diff_command(before: IO[bytes], after: IO[bytes], as_json: bool) -> None:
 @json_option
 def measure_command(file: IO[bytes], cases: IO[bytes], seed: int, as_json: bool) -> None:
     """Work out which steps of a playbook actually resolve faults across logged cases."""
-    from mildladder.desk.measuring import measure
+    from mildladder.desk.evidence.measuring import measure
 
     playbook = read_playbook_file(file).playbook
     made = measure(playbook, _cases_of(cases), seed)
@@ -188,7 +188,7 @@ def _cases_of(file: IO[bytes]) -> "list[Case]":
 @json_option
 def replay_command(file: IO[bytes], cases: IO[bytes], against: IO[bytes] | None, seed: int, as_json: bool) -> None:
     """Work out what a playbook's ladder would have cost on logged cases."""
-    from mildladder.desk.measuring import replay_cases
+    from mildladder.desk.evidence.measuring import replay_cases
 
     playbook = read_playbook_file(file).playbook
     other = read_playbook_file(against).playbook if against is not None else None

@@ -26,8 +26,8 @@ if TYPE_CHECKING:
     from sqlalchemy.orm import Session
 
     from mildladder.core.model import CaseLine, RefusedLine
-    from mildladder.desk.clashes import Absent, Alike, ImportPreview, StepChoice
-    from mildladder.desk.files import PlaybookImported
+    from mildladder.desk.publishing.clashes import Absent, Alike, ImportPreview, StepChoice
+    from mildladder.desk.publishing.files import PlaybookImported
     from mildladder.exchange.pictures import Picture
     from mildladder.exchange.playbook_file import PlaybookFile
 
@@ -66,10 +66,10 @@ def import_playbook_command(
     as_json: bool,
 ) -> None:
     """Make each playbook FILE the draft of its symptom: all of them, or none when one cannot be."""
-    from mildladder.desk.clashes import preview_import
-    from mildladder.desk.files import Brought, import_batch
-    from mildladder.desk.kinds import carry_out_waiting
     from mildladder.desk.people import named
+    from mildladder.desk.publishing.clashes import preview_import
+    from mildladder.desk.publishing.files import Brought, import_batch
+    from mildladder.desk.work.kinds import carry_out_waiting
 
     chosen = _each(each)
     read = read_each(files, _read_with_pictures)
@@ -148,7 +148,7 @@ def _each(pairs: tuple[str, ...]) -> "dict[str, StepChoice]":
 def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | None, as_json: bool) -> None:
     """Log the cases of JSON Lines FILE: all of them, or none when one cannot be read."""
     from mildladder.core.errors import Stopped, Unavailable
-    from mildladder.desk.batches import import_in_batches
+    from mildladder.desk.log.batches import import_in_batches
     from mildladder.desk.people import named
 
     at = now()
@@ -204,8 +204,8 @@ def export_playbook_command(
     playbook_id: str, from_draft: bool, archive: IO[bytes] | None, db: Path | None, as_json: bool
 ) -> None:
     """Print playbook ID as a playbook file."""
-    from mildladder.desk.files import draft_to_export, export_archive, export_playbook
     from mildladder.desk.people import named
+    from mildladder.desk.publishing.files import draft_to_export, export_archive, export_playbook
     from mildladder.exchange.playbook_file import write_playbook
 
     at = now()

@@ -11,7 +11,7 @@ import click
 from mildladder.cli.common import data_folder, db_option, now, progress
 
 if TYPE_CHECKING:
-    from mildladder.desk.opening import Database
+    from mildladder.store.database import Database
 
 __all__ = ["demo_command", "serve_command"]
 
@@ -47,10 +47,10 @@ def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> No
 def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
     from mildladder.api.app import create_app
     from mildladder.api.server import listen, serve
-    from mildladder.desk.batches import undo_unfinished
-    from mildladder.desk.noting import configure
-    from mildladder.desk.opening import Database
-    from mildladder.desk.workers import ServedWorkers
+    from mildladder.desk.log.batches import undo_unfinished
+    from mildladder.desk.work.workers import ServedWorkers
+    from mildladder.diagnostics.noting import configure
+    from mildladder.store.database import Database
 
     bound = listen(host, port)
     configure()

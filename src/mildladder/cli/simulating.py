@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from mildladder.core.model import Playbook
     from mildladder.core.model.events import EarlierCase
-    from mildladder.desk.opening import Database
+    from mildladder.store.database import Database
 
 __all__ = ["simulate_command"]
 
@@ -39,7 +39,7 @@ def simulate_command(
     """
     from mildladder.demo.ahead import Ahead, go_ahead
     from mildladder.demo.truth import TRUTHS
-    from mildladder.desk.opening import Database
+    from mildladder.store.database import Database
 
     began = now()
     database = Database(db or data_folder() / "demo.db", lambda says: click.echo(says, err=True))
@@ -70,8 +70,8 @@ def _followed(database: "Database", only: Sequence[str], at: datetime) -> "tuple
     """The newest editions of the demo's symptoms, and how many cases they have a month. Raises BadInput for a symptom
     of which no truth is known, and Conflict where nothing is published."""
     from mildladder.demo.truth import TRUTHS
-    from mildladder.desk.editions import newest_editions
-    from mildladder.desk.following import pace
+    from mildladder.desk.advice.following import pace
+    from mildladder.desk.documents import newest_editions
 
     for name in only:
         if name not in TRUTHS:
@@ -85,7 +85,7 @@ def _followed(database: "Database", only: Sequence[str], at: datetime) -> "tuple
 
 
 def _history(database: "Database", symptom: str, unit: str | None) -> "Sequence[EarlierCase]":
-    from mildladder.desk.climbs import history_of
+    from mildladder.desk.guiding.climbs import history_of
 
     with database.reading() as session:
         return history_of(session, symptom, unit or "")
@@ -107,7 +107,7 @@ class _Desk:
         """The case that was opened, the number of its last event, and the ladder that it is guided by."""
         from uuid import uuid4
 
-        from mildladder.desk.editions import document
+        from mildladder.desk.documents import document
 
         self.at, case = at, str(uuid4())
         began = self._sent("post", "/api/climbs", {"id": case, "playbook": playbook, "started": started})

@@ -14,10 +14,10 @@ from mildladder.core.model import Case, Playbook
 from mildladder.demo.elsewhere import EXPORT, export
 from mildladder.demo.simulate import PERIOD, Simulated, simulate
 from mildladder.demo.truth import TRUTHS
-from mildladder.desk.drafting import become
-from mildladder.desk.files import import_playbook
-from mildladder.desk.intake import CasesImported, import_cases
+from mildladder.desk.drafts.drafting import become
+from mildladder.desk.log.intake import CasesImported, import_cases
 from mildladder.desk.people import Role, add_person, everybody, named
+from mildladder.desk.publishing.files import import_playbook
 from mildladder.exchange.case_lines import read_each
 from mildladder.exchange.playbook_file import read_playbook
 from mildladder.store.documents import document_of

@@ -11,8 +11,8 @@ from itertools import groupby
 from sqlalchemy import select
 
 from mildladder.core.model import Case
-from mildladder.desk.opening import Database
 from mildladder.desk.settings import return_window
+from mildladder.store.database import Database
 from mildladder.store.log.rows import LoggedCase, load_cases
 from mildladder.store.log.writing import Logging, log_cases
 from mildladder.store.tables import CaseRow

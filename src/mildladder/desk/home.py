@@ -13,10 +13,10 @@ from mildladder.core.evidence.rates import Rate, raw_rate
 from mildladder.core.figures.forecast import Forecast, forecast
 from mildladder.core.model import Fact, Shape, Sign
 from mildladder.core.model.outcomes import CURED
-from mildladder.desk.author import flaws_at
-from mildladder.desk.draft_view import blocker_of, forecast_at
-from mildladder.desk.odd_names import Undecided, undecided
-from mildladder.desk.recounting import Recounting, recountings
+from mildladder.desk.drafts.author import flaws_at
+from mildladder.desk.drafts.draft_view import blocker_of, forecast_at
+from mildladder.desk.evidence.odd_names import Undecided, undecided
+from mildladder.desk.library.recounting import Recounting, recountings
 from mildladder.desk.settings import return_window
 from mildladder.desk.titles import StepTitle
 from mildladder.store import drafts

@@ -17,7 +17,14 @@ from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.model import Input, Instruction, Playbook
 from mildladder.core.model import events as c
 from mildladder.core.model.outcomes import DO_NOT_ENTER
-from mildladder.desk.climb_steps import current_step, filler_of, loose_end_views, search_view, trial_test, way_out
+from mildladder.desk.guiding.climb_steps import (
+    current_step,
+    filler_of,
+    loose_end_views,
+    search_view,
+    trial_test,
+    way_out,
+)
 from tests.core.random_ladders import random_playbook
 from tests.samples import NOON
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.diff import differences
 from mildladder.core.model import Playbook
-from mildladder.desk.editions import compare
+from mildladder.desk.drafts.editions import compare
 from tests.core.ordering.ladders import ladder_of
 from tests.core.random_ladders import random_data
 from tests.core.review.review_cases import CASES, Data, make, on, order, step, whole

@@ -249,8 +249,9 @@ class _Edit:
     def _moves_from(self, conflict: Item, was: Any) -> bool:
         """Whether a conflict is about a move that was not done and gave the item this mark."""
         mine = conflict.get("mine")
-        is_move = conflict["why"] in (MOVED, RING, HIDDEN) and isinstance(mine, dict) and mine.get("op") == "move"
-        return is_move and was is not None and alike(mine["put"], was)
+        if conflict["why"] not in (MOVED, RING, HIDDEN) or not isinstance(mine, dict) or mine.get("op") != "move":
+            return False
+        return was is not None and alike(mine["put"], was)
 
     def _tell_if_hidden(
         self, index: int, operation: Operation, key: str, path: Path = (), is_put_back: bool = False

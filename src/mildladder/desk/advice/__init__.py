@@ -1,0 +1,1 @@
+"""What to change next, what came of it, two editions side by side, and the month on a page."""

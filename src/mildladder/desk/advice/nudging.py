@@ -1,0 +1,314 @@
+"""What to change next, over all symptoms: worked out as jobs of their own, so that no page waits for them."""
+
+import hashlib
+import json
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from datetime import date, datetime
+from functools import partial
+from typing import Annotated, NamedTuple
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from mildladder.core.advice.followup import lowered, share_to_count_on
+from mildladder.core.advice.guarding import safeguards_of
+from mildladder.core.advice.nudge import Nudge
+from mildladder.core.advice.nudges import Grounds, nudges_of
+from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
+from mildladder.core.evidence.differences import Drift
+from mildladder.core.evidence.estimate import Estimated, estimate
+from mildladder.core.evidence.forward import Span
+from mildladder.core.evidence.learnable import learnable
+from mildladder.core.evidence.learned import minutes_of_step
+from mildladder.core.evidence.pace import Pace
+from mildladder.core.evidence.records import records_of
+from mildladder.core.model import HazardKind, Playbook, Shape, Step
+from mildladder.core.model.base import Id
+from mildladder.desk.advice.following import Followed, followed_up, pace, promise, promised
+from mildladder.desk.evidence.estimating import taught_of
+from mildladder.desk.evidence.odd_names import names_of_their_own, odd_steps
+from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.task import Task, utc_now
+from mildladder.desk.people import check_lead
+from mildladder.desk.settings import return_window
+from mildladder.desk.titles import titles_of
+from mildladder.store import jobs as kept_jobs
+from mildladder.store.cache import Needs, cached
+from mildladder.store.database import Database
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import State, revision, states
+from mildladder.store.log import reading as store
+from mildladder.store.nudges import decline as keep_declined
+from mildladder.store.nudges import declined
+from mildladder.store.tables import DeclinedNudgeRow
+
+__all__ = ["Declined", "NudgeList", "SymptomNudges", "WhatToChange", "answer", "decline", "nudges"]
+
+_LEAST_CASES = 30
+# What has to be the same for an older answer to be one of the same question.
+_ALIKE = ("ask", "window")
+
+
+class NudgeList(Shape):
+    """What to change next of one draft. revision: of the draft; as_of: when it was worked out; drifts: steps that have
+    stopped working; followed: what came of what its editions promised; pace: how many cases a month it counts with."""
+
+    revision: int
+    as_of: datetime
+    pace: Pace
+    nudges: tuple[Nudge, ...]
+    drifts: tuple[Drift, ...] = ()
+    followed: tuple[Followed, ...] = ()
+
+
+class NamedDrift(Drift):
+    """A step that has stopped working, by its title. key: by which one says that it was seen."""
+
+    key: str
+    title: str
+
+
+class SymptomNudges(Shape):
+    """What to change next of one symptom. is_stale: cases or changes have come since, and a newer answer is made."""
+
+    playbook: Id
+    title: str
+    revision: int
+    as_of: datetime
+    is_stale: bool
+    pace: Pace
+    nudges: tuple[Nudge, ...]
+    drifts: tuple[NamedDrift, ...]
+    followed: tuple[Followed, ...]
+
+
+class WhatToChange(Shape):
+    """What to change next, by symptom. waiting: symptoms whose answer is being worked out anew. counted_on: the share
+    that figures count on of what is promised; 1 unless much less came of promises before."""
+
+    symptoms: tuple[SymptomNudges, ...]
+    waiting: int
+    counted_on: float
+
+
+class Declined(Shape):
+    """That a nudge is not wanted: for good, or until the cases say something else."""
+
+    is_for_good: bool
+    why: Annotated[str, Field(max_length=300)] = ""
+
+
+def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToChange:
+    """What to change next by symptom, older answers where newer ones are being made. Symptoms of too few cases have
+    none."""
+    with database.reading() as session:
+        window = return_window(session)
+        guards = _guards_by_step(session)
+        questions = [
+            _question(session, state, guards, window, now)
+            for state in states(session)
+            if sum(store.ends(session, state.playbook).values()) >= _LEAST_CASES
+        ]
+    answers = jobs.answers_of(database, workers, "nudging", questions, now)
+    found, waiting = [], 0
+    asked = zip(questions, answers, strict=True)
+    open_ones = {question.subject for question, answer in asked if isinstance(answer, jobs.Waiting)}
+    with database.reading() as session:
+        older = kept_jobs.last_answers(session, "nudging", open_ones, {"ask": None, "window": window}, _ALIKE)
+        said = declined(session)
+        for question, answer in zip(questions, answers, strict=True):
+            # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
+            if isinstance(answer, LadderError):
+                continue
+            is_waiting = isinstance(answer, jobs.Waiting)
+            waiting += is_waiting
+            told = older.get(question.subject) if isinstance(answer, jobs.Waiting) else answer
+            if told is not None:
+                unwanted = said.get(question.subject, {})
+                found.append(_of_symptom(session, question, told, is_waiting, unwanted))
+    known_of = [
+        (one.a_month * one.promised.saving.mean, one.a_month * one.came.saving.mean)
+        for symptom in found
+        for one in symptom.followed
+        if one.came is not None
+    ]
+    share = share_to_count_on(known_of)
+    if share < 1:
+        found = [
+            one.model_copy(update={"nudges": tuple(lowered(nudge, share) for nudge in one.nudges)}) for one in found
+        ]
+    return WhatToChange(symptoms=tuple(found), waiting=waiting, counted_on=share)
+
+
+def _question(
+    session: Session, state: State, guards: Mapping[str, Sequence["_Guard"]], window: int, now: datetime
+) -> jobs.Question:
+    """What to change next of a draft, with all that the answer depends on: beside the draft and its cases, what eases
+    the harm of its steps in other playbooks, and what names in its log are said to be."""
+    steps = titles_of(session, state.playbook, state.draft).steps
+    logged = store.attempted(session, state.playbook)
+    needs = Needs(draft=(state.playbook, state.draft), library=True, names=True)
+    own = cached(session, "own names", needs, lambda: names_of_their_own(session, steps))
+    beside = [
+        sorted({guard.says for step in steps for guard in guards.get(step, ()) if guard.playbook != state.playbook}),
+        sorted((step, name) for step, name in own.items() if step in logged),
+    ]
+    asked = {
+        "edition": state.edition, "revision": state.draft, "window": window, "today": now.date().isoformat(),
+        "beside": hashlib.sha256(json.dumps(beside).encode()).hexdigest()[:16],
+    }  # fmt: skip
+    return jobs.Question(state.playbook, state.tallies, asked)
+
+
+def _of_symptom(
+    session: Session, question: jobs.Question, told: str, is_stale: bool, said: Mapping[str, DeclinedNudgeRow]
+) -> SymptomNudges:
+    """What is shown of an answer, or of an older one while a newer is being worked out. said: what is not wanted, by
+    key."""
+    playbook_id = question.subject
+    made = NudgeList.model_validate_json(told)
+    titles = titles_of(session, playbook_id, question.asked["revision"])
+    return SymptomNudges(
+        playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=is_stale,
+        pace=made.pace,
+        nudges=tuple(one for one in made.nudges if not _is_hidden(one, said.get(one.key))),
+        drifts=tuple(one for one in _named(made.drifts, playbook_id, titles.steps) if one.key not in said),
+        followed=made.followed,
+    )  # fmt: skip
+
+
+def _named(found: Iterable[Drift], playbook_id: str, titles: Mapping[str, str]) -> Iterator[NamedDrift]:
+    return (
+        NamedDrift(**one.model_dump(), key=_key_of(playbook_id, one), title=titles[one.step])
+        for one in found
+        if one.step in titles
+    )
+
+
+def _key_of(playbook_id: str, drift: Drift) -> str:
+    """The same for the same step since the same month: what begins anew is told anew."""
+    return hashlib.sha256(f"{playbook_id} drift {drift.step} {drift.since}".encode()).hexdigest()[:16]
+
+
+def _is_hidden(nudge: Nudge, row: DeclinedNudgeRow | None) -> bool:
+    """Never for good; not now until what it would save has moved by half of its interval's width."""
+    return row is not None and (row.is_for_good or abs(nudge.saving.mean - row.mean) <= row.width / 2)
+
+
+def decline(session: Session, playbook_id: str, key: str, said: Declined, who: int, now: datetime) -> None:
+    """Hide a nudge, or a step that has stopped working, once that was seen. Raises NotFound for one that nobody is
+    shown, NotTheirs for anybody but a lead, and Conflict for never without a reason."""
+    check_lead(session, who)
+    if said.is_for_good and not said.why.strip():
+        raise Conflict("say why it is never to be shown again")
+    saving = _saving_of(session, playbook_id, key)
+    row = DeclinedNudgeRow(
+        playbook_id=playbook_id, key=key, is_for_good=said.is_for_good, mean=saving.mean,
+        width=saving.high - saving.low, why=said.why.strip(), at=now, who=who,
+    )  # fmt: skip
+    keep_declined(session, row)
+
+
+def _saving_of(session: Session, playbook_id: str, key: str) -> Span:
+    """What a nudge would save; nothing for a step that has stopped working."""
+    asked = {"ask": None, "window": return_window(session)}
+    number = kept_jobs.last_done(session, "nudging", playbook_id, asked, _ALIKE)
+    result = kept_jobs.job(session, number).result if number is not None else None
+    told = NudgeList.model_validate_json(result) if result else None
+    savings = {one.key: one.saving for one in told.nudges} if told else {}
+    savings |= {_key_of(playbook_id, one): Span(mean=0, low=0, high=0) for one in told.drifts} if told else {}
+    if key not in savings:
+        raise NotFound("that is not suggested any more; look at what to do next again")
+    return savings[key]
+
+
+def answer(task: Task) -> None:
+    """Work out what to change next of one draft, or what an edition promises. Raises Stopped, and what the draft or the
+    log is refused with."""
+    if task.version is None:
+        raise Stopped
+    _ASKED[task.asked.get("ask")](task)
+
+
+def _advise(task: Task) -> None:
+    taught = taught_of(task)
+    with task.database.reading() as session:
+        today = date.fromisoformat(task.asked["today"])
+        often = pace(session, task.subject, today)
+        kept_promises = promised(session, task.subject, today)
+        logged = store.step_minutes(session, task.subject)
+        odd = odd_steps(session, task.subject, taught.draft)
+        elsewhere = _safeguards_elsewhere(session, task.subject)
+
+    def refit(playbook: Playbook) -> Estimated:
+        records, model = records_of(odd.tallies, learnable(playbook))
+        return estimate(records, model, {step: row.tried for step, row in taught.counts.items()}, {}, check=task.check)
+
+    grounds = Grounds(
+        made=taught.whole,
+        draft=taught.draft,
+        told=taught.told,
+        counts=taught.counts,
+        splits=taught.view.splits,
+        a_month=often.a_month,
+        refit=refit,
+        minutes={
+            step.id: took
+            for step in taught.draft.steps
+            if (took := minutes_of_step(step, logged.get(step.id, {}), taught.draft.retest)) is not None
+        },
+        odd=odd.tried,
+        elsewhere=elsewhere,
+    )
+    found = NudgeList(
+        revision=task.asked["revision"],
+        as_of=utc_now(),
+        pace=often,
+        nudges=nudges_of(grounds, task.is_stopped),
+        drifts=taught.view.drifts,
+        followed=tuple(followed_up(one, taught.whole, taught.told) for one in kept_promises),
+    )
+    with task.database.writing(is_lasting=False) as session:
+        task.end(session, found.model_dump_json(by_alias=True))
+
+
+class _Guard(NamedTuple):
+    """What eases one kind of harm of a step in a playbook. says: all of it, as text."""
+
+    playbook: str
+    step: str
+    kind: HazardKind
+    guard: Step
+    says: str
+
+
+def _guards_by_step(session: Session) -> dict[str, list[_Guard]]:
+    """What eases the harm of steps, in every draft, by step."""
+    found: dict[str, list[_Guard]] = {}
+    for state in states(session):
+        for one in cached(
+            session, "safeguards", Needs(draft=(state.playbook, state.draft)), partial(_guards, session, state)
+        ):
+            found.setdefault(one.step, []).append(one)
+    return found
+
+
+def _guards(session: Session, state: State) -> tuple[_Guard, ...]:
+    playbook = document_of(revision(session, state.playbook, state.draft)).playbook
+    return tuple(
+        _Guard(state.playbook, step, kind, guard, f"{step} {kind} {guard.model_dump_json()}")
+        for step, kind, guard in safeguards_of(playbook)
+    )
+
+
+def _safeguards_elsewhere(session: Session, playbook_id: str) -> dict[tuple[str, HazardKind], list[Step]]:
+    """What eases the harm of steps in the other playbooks, by step and kind."""
+    found: dict[tuple[str, HazardKind], dict[str, Step]] = {}
+    for guards in _guards_by_step(session).values():
+        for one in guards:
+            if one.playbook != playbook_id:
+                found.setdefault((one.step, one.kind), {})[one.guard.id] = one.guard
+    return {key: list(guards.values()) for key, guards in found.items()}
+
+
+_ASKED: dict[str | None, Callable[[Task], None]] = {None: _advise, "promise": promise}

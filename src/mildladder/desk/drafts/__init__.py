@@ -1,0 +1,1 @@
+"""See and change a draft, order it, review it, and share its steps."""

@@ -1,0 +1,1 @@
+"""What logged cases show: rates, estimates, and names that are no step."""

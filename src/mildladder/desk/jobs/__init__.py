@@ -1,0 +1,1 @@
+"""Long work: asked for, watched, cancelled, and as whoever carries it out sees it."""

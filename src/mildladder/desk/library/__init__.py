@@ -1,0 +1,1 @@
+"""Steps and facts that playbooks share, and counting again where these change."""

@@ -1,0 +1,94 @@
+"""Count logged cases anew where a step has come to count as another, or the desk to know a fact.
+
+Few of them are counted with the change itself; many are a job, which holds the database for a moment at a time. Each
+case keeps the key under which it is counted, so the tallies add up while some are counted anew and some not yet.
+"""
+
+import time
+from collections.abc import Mapping
+from datetime import datetime, timedelta
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from mildladder.core.model import Shape
+from mildladder.desk.jobs.holding import Batches
+from mildladder.desk.jobs.queue import Kind
+from mildladder.desk.jobs.task import Task
+from mildladder.desk.settings import return_window
+from mildladder.store import jobs as store
+from mildladder.store.log import recount as log
+from mildladder.store.uncollected import uncollected
+
+__all__ = ["Recounting", "count_fact_anew", "count_step_anew", "recount_task", "recountings"]
+
+_KIND: Kind = "recounting"
+# So many are counted in the transaction of the change itself.
+_AT_ONCE = 500
+_FEWEST, _FIRST, _MOST = 20, 200, 2_000
+
+
+class Recounting(Shape):
+    """Cases of a symptom that are counted anew, so that its figures are partly of before and partly of after a change.
+    done, of: cases, those of other symptoms among them."""
+
+    done: int
+    of: int
+
+
+def count_step_anew(session: Session, step: str, who: int, now: datetime) -> list[str]:
+    """A step counts as another one now, and so does whatever counted as it; the symptoms whose cases name it."""
+    return _count_anew(session, {"step": step}, log.cases_naming(session, step), who, now)
+
+
+def count_fact_anew(session: Session, fact: str, who: int, now: datetime) -> list[str]:
+    """The desk has come to know a fact that keys hold; the symptoms whose cases have it."""
+    return _count_anew(session, {"fact": fact}, log.cases_with(session, fact), who, now)
+
+
+def _count_anew(
+    session: Session, what: Mapping[str, str], touched: Mapping[str, int], who: int, now: datetime
+) -> list[str]:
+    symptoms = sorted(touched)
+    if sum(touched.values()) <= _AT_ONCE:
+        numbers = log.cases_to_recount(session, what.get("step"), what.get("fact"))
+        log.recount(session, numbers, timedelta(days=return_window(session)))
+    else:
+        row = store.add(session, _KIND, next(iter(what.values())), None, {**what, "symptoms": symptoms}, who, now)
+        row.of = sum(touched.values())
+    return symptoms
+
+
+@uncollected()
+def recount_task(task: Task) -> None:
+    """Count anew, in the order of the cases. What is logged meanwhile is counted by the new rules already."""
+    last, done = task.so_far.get("last", 0), task.so_far.get("done", 0)
+    with task.database.reading() as session:
+        numbers = log.cases_to_recount(session, task.asked.get("step"), task.asked.get("fact"), last)
+        window = timedelta(days=return_window(session))
+    batches = Batches(_FIRST, _FEWEST, _MOST)
+    at = 0
+    while at < len(numbers):
+        task.check()
+        some = numbers[at : at + batches.size]
+        with task.database.writing(is_lasting=False) as session:
+            began = time.perf_counter()
+            log.recount(session, some, window)
+            at, done = at + len(some), done + len(some)
+            task.tell(session, done=done, so_far={"last": some[-1], "done": done})
+        ended = time.monotonic()
+        batches.took(time.perf_counter() - began)
+        task.database.give_way(since=ended)
+    with task.database.writing() as session:
+        task.end(session, "null")
+
+
+def recountings(session: Session) -> dict[str, Recounting]:
+    """The symptoms of which cases are being counted anew, or wait for that."""
+    found: dict[str, Recounting] = {}
+    for row in store.inside(session, _KIND):
+        asked: Mapping[str, Any] = row.input
+        for symptom in asked["symptoms"]:
+            before = found.get(symptom, Recounting(done=0, of=0))
+            found[symptom] = Recounting(done=before.done + row.done, of=before.of + (row.of or 0))
+    return found

@@ -1,0 +1,1 @@
+"""Publishing, playbook files in and out, and first ladders from the log."""

@@ -1,0 +1,1 @@
+"""The processes that carry jobs out, and the table of their kinds."""

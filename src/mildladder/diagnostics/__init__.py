@@ -1,0 +1,1 @@
+"""What the program notes of its own work."""
