@@ -23,7 +23,7 @@ from tests.samples import case
 from tests.serving.desk import Desk, running
 from tests.serving.ended import told_to_end_at
 
-COUNT = 3_000
+COUNT = 9_000
 MOST_LOOKS = 20_000
 FILE = b"".join(write_cases(case(n, ("clear-hold", "fixed"), days_ago=n % 50, unit=f"U-{n}") for n in range(COUNT)))
 DRAFT = "/api/playbooks/gate-arm-up/draft"
@@ -39,7 +39,7 @@ def bring_in(desk: Desk) -> int:
     """The number of the work of a large file."""
     desk.sit_down()
     status, job = desk.ask("POST", "/api/imports?source=office.jsonl&leave_out=true", FILE)
-    assert (status, job["state"] in ("waiting", "running"), job["who"]) == (202, True, "I. Vell")
+    assert (status, job["state"] in ("waiting", "running"), job["who"]) == (202, True, "I. Vell"), str(job)
     assert desk.ask("POST", "/api/imports?source=office.jsonl&leave_out=true", FILE)[1]["number"] == job["number"]
     return job["number"]
 

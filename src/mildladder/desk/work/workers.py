@@ -10,7 +10,7 @@ import signal
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
-from multiprocessing import connection, forkserver
+from multiprocessing import connection, forkserver, resource_tracker
 from pathlib import Path
 from typing import Any
 
@@ -36,11 +36,13 @@ class ServedWorkers:
         self._context = multiprocessing.get_context("forkserver")
         self._lock = threading.Lock()
         self._working: dict[Kind, tuple[Any, connection.Connection]] = {}
-        self._is_closing = threading.Event()
+        self._is_closing, self._is_asked = threading.Event(), threading.Event()
 
     def start(self) -> None:
         """Take up what was left in the middle; make ready for more."""
         multiprocessing.set_forkserver_preload([_THIS])
+        # Beforehand: starting it lets SIGTERM through again for this thread.
+        resource_tracker.ensure_running()
         with _term_blocked():
             forkserver.ensure_running()
         forget_answers(self._database)
@@ -48,23 +50,16 @@ class ServedWorkers:
         self._look()
         threading.Thread(target=self._look_again, name="look for jobs", daemon=True).start()
 
-    def nudge(self, kind: Kind) -> None:
-        """There is work of that kind. Where no process can be begun for it now, it waits for the next look."""
-        with self._lock:
-            if self._is_closing.is_set():
-                return
-            try:
-                if kind in self._working:
-                    self._working[kind][1].send_bytes(b"!")
-                else:
-                    self._begin(kind)
-            except (OSError, EOFError) as error:
-                note("fault", is_bad=True, error=type(error).__name__, at=place_of(error))
+    def nudge(self, kind: Kind) -> None:  # noqa: ARG002
+        """There is work. Whoever says so does not wait until a process has begun with it, which takes seconds where the
+        helper has just been started."""
+        self._is_asked.set()
 
     def leave(self) -> None:
         """The server is to end: begin nothing more, and let every process leave off what it does."""
         with self._lock:
             self._is_closing.set()
+            self._is_asked.set()
             for _, sender in self._working.values():
                 sender.close()
 
@@ -105,12 +100,23 @@ class ServedWorkers:
             self._look()
 
     def _look(self) -> None:
-        """Have what waits carried out."""
+        """Have what waits carried out. Where no process can be begun for it now, it waits for the next look."""
         for kind in due_kinds(self._database):
-            self.nudge(kind)
+            with self._lock:
+                if self._is_closing.is_set():
+                    return
+                try:
+                    if kind in self._working:
+                        self._working[kind][1].send_bytes(b"!")
+                    else:
+                        self._begin(kind)
+                except (OSError, EOFError) as error:
+                    note("fault", is_bad=True, error=type(error).__name__, at=place_of(error))
 
     def _look_again(self) -> None:
-        while not self._is_closing.wait(_LOOK_S):
+        while not self._is_closing.is_set():
+            self._is_asked.wait(_LOOK_S)
+            self._is_asked.clear()
             # A database that cannot be read now is looked at again.
             with suppress(Exception):
                 self._look()
