@@ -220,6 +220,8 @@ def test_the_log_knows_how_long_it_is_and_keeps_its_place(page: Page, demo: Serv
     total = page.request.get(f"{demo.address}/api/cases-total").json()["total"]
     expect(rows.get_by_role("listitem").first).to_have_attribute("aria-setsize", str(total))
     rows.evaluate("list => { list.scrollTop = list.scrollHeight / 2 }")
+    # Until the rows of that place are there, and as high as they are, the list may still move.
+    settled(page)
     link = rows.get_by_role("link").nth(9)
     expect(link).to_be_visible()
     before, case = rows.evaluate("list => list.scrollTop"), link.inner_text()
