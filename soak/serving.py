@@ -25,8 +25,6 @@ NOW = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
 CLIENTS, PAUSE_S, SECONDS = 200, 2.0, 20.0
 EDITORS, EDITS, READERS, SLOW, IDLE, STOPS, GENERATED = 20, 10, 150, 50, 200, 20, 5_000
 MOST_MB = 600
-# A quick typist's texts are sent so often.
-EDIT_PAUSE_S = 0.4
 PLAYBOOK = "gate-arm-up"
 DRAFT = f"/api/playbooks/{PLAYBOOK}/draft"
 # What the clients ask for, and how often of a hundred: mostly reading, as people do.
@@ -173,7 +171,7 @@ def _editors(path: Path) -> dict[str, Any]:
                 if status != 200:
                     return
                 base = answer["revision"]
-                time.sleep(EDIT_PAUSE_S)
+                time.sleep(PAUSE_S)
 
         def _read(number: int) -> None:
             rng = random.Random(number)

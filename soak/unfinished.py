@@ -17,7 +17,7 @@ from tests.conftest import LEAD_ID, sample_desk
 from tests.samples import GATE, NOON, gate
 from tests.serving.desk import running
 
-RUNGS, FLAWS, EDITS, DRAFTS = 490, 100, 2_000, 2
+RUNGS, FLAWS, EDITS, DRAFTS = 490, 100, 2_000, 1
 MOST_START_S, MOST_LIST_S, MOST_PAGE_S = 5.0, 1.0, 2.0
 
 

@@ -15,6 +15,7 @@ from mildladder.core.model import Fact, Shape, Sign
 from mildladder.core.model.outcomes import CURED
 from mildladder.desk.drafts.author import flaws_at
 from mildladder.desk.drafts.draft_view import blocker_of, forecast_at
+from mildladder.desk.drafts.reviewing import links_of_draft
 from mildladder.desk.evidence.odd_names import Undecided, undecided
 from mildladder.desk.library.recounting import Recounting, recountings
 from mildladder.desk.settings import return_window
@@ -86,8 +87,9 @@ def symptoms(session: Session, today: date) -> list[SymptomCard]:
     symptom's change reads any draft again.
     """
     passed = today - timedelta(days=return_window(session))
-    touched = recountings(session)
-    cards = [_card(session, state, passed, touched.get(state.playbook)) for state in states(session)]
+    cards = [_card(session, state, passed) for state in states(session)]
+    if touched := recountings(session):
+        cards = [card.model_copy(update={"recounting": touched.get(card.id)}) for card in cards]
     return sorted(cards, key=lambda card: (-card.minutes, card.title))
 
 
@@ -105,12 +107,17 @@ class _Written(NamedTuple):
     held_by: str | None
 
 
-def _card(session: Session, state: State, passed: date, touched: Recounting | None) -> SymptomCard:
+def _card(session: Session, state: State, passed: date) -> SymptomCard:
     editions = ((state.playbook, state.edition),) if state.edition else ()
     needs = Needs(draft=(state.playbook, state.draft), editions=editions)
-    written = cached(session, "card", needs, partial(_written, session, state))
-    steps = frozenset(step.id for step in written.steps)
-    names = Needs(tallies=state.playbook, library=True, names=True, asked=steps)
+    written = cached(session, "written of card", needs, partial(_written, session, state))
+    # Of other drafts nothing is read but where they lead, and that only to say what keeps this one from agents.
+    links = frozenset(links_of_draft(session, state.playbook, state.draft).items()) if written.differs else None
+    needs = needs._replace(tallies=state.playbook, library=True, names=True, day=passed, asked=links)
+    return cached(session, "card", needs, partial(_whole_card, session, state, written, passed))
+
+
+def _whole_card(session: Session, state: State, written: _Written, passed: date) -> SymptomCard:
     ends = store.ends(session, state.playbook)
     judged, held = store.cures(session, state.playbook, passed)
     return SymptomCard(
@@ -129,8 +136,7 @@ def _card(session: Session, state: State, passed: date, touched: Recounting | No
         resolved=_resolved(ends),
         held=raw_rate(held, judged),
         since=_since(session, state),
-        odd_names=cached(session, "odd names", names, lambda: undecided(session, state.playbook, steps)),
-        recounting=touched,
+        odd_names=undecided(session, state.playbook, {step.id for step in written.steps}),
         forecast=written.figures,
     )
 

@@ -14,8 +14,8 @@ from mildladder.store.tables import JobRow
 
 __all__ = [
     "UNENDED", "State", "add", "begin", "cancel", "count_death", "count_waiting", "digest_of", "drop_older",
-    "due_kinds", "end", "fail", "find", "find_all", "forget_ended", "inside", "is_due", "job", "last_answers",
-    "last_done", "next_due", "outside", "postpone", "progress", "put_back", "recent", "standing",
+    "due_kinds", "end", "fail", "find", "find_all", "forget_ended", "inside", "is_any_unended", "is_due", "job",
+    "last_answers", "last_done", "next_due", "outside", "postpone", "progress", "put_back", "recent", "standing",
     "state_of",
 ]  # fmt: skip
 
@@ -123,6 +123,12 @@ def outside(session: Session, kind: str) -> Sequence[JobRow]:
     """Work that shells have begun and not ended."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), JobRow.is_outside)
     return session.scalars(query).all()
+
+
+def is_any_unended(session: Session, kind: str) -> bool:
+    """Whether work of a kind has not ended, whoever carries it out."""
+    query = "SELECT 1 FROM jobs WHERE state IN ('waiting', 'running', 'cancelling') AND kind = ? LIMIT 1"
+    return session.connection().exec_driver_sql(query, (kind,)).first() is not None
 
 
 def inside(session: Session, kind: str) -> Sequence[JobRow]:

@@ -19,7 +19,7 @@ from mildladder.core.review import ReviewFinding, review
 from mildladder.desk.documents import newest_as
 from mildladder.desk.drafts.author import flaws_at
 from mildladder.desk.drafts.editions import EditionView, edition_view
-from mildladder.desk.drafts.reviewing import draft_links, known_links, links_from
+from mildladder.desk.drafts.reviewing import known_links, links_of_draft
 from mildladder.desk.evidence.teaching import Basis, teaching_of
 from mildladder.store import drafts as store
 from mildladder.store.cache import Needs, cached, find_cached
@@ -188,7 +188,7 @@ def forecast_at(session: Session, playbook_id: str, number: int) -> Forecast:
 def blocker_of(session: Session, playbook_id: str, number: int) -> str | None:
     """The first thing, in words, that review finds to keep a revision from being published. Raises Conflict where
     there are no figures of it."""
-    links = links_from(session, playbook_id, draft_links(session, playbook_id, number))
+    links = links_of_draft(session, playbook_id, number)
 
     def first() -> str | None:
         playbook = _sound_playbook(session, playbook_id, number)

@@ -34,6 +34,11 @@ def links_from(session: Session, playbook_id: str, links: Iterable[str]) -> Link
     return known
 
 
+def links_of_draft(session: Session, playbook_id: str, number: int) -> Link:
+    """The same, of a revision of a draft."""
+    return links_from(session, playbook_id, draft_links(session, playbook_id, number))
+
+
 def draft_links(session: Session, playbook_id: str, number: int) -> frozenset[str]:
     """The playbooks that a revision of a draft leads on to."""
 

@@ -86,6 +86,8 @@ def recount_task(task: Task) -> None:
 def recountings(session: Session) -> dict[str, Recounting]:
     """The symptoms of which cases are being counted anew, or wait for that."""
     found: dict[str, Recounting] = {}
+    if not store.is_any_unended(session, _KIND):
+        return found
     for row in store.inside(session, _KIND):
         asked: Mapping[str, Any] = row.input
         for symptom in asked["symptoms"]:
