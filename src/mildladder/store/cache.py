@@ -70,7 +70,7 @@ def _desk_version(session: Session, name: str) -> int:
 def _desk_versions(session: Session) -> dict[str, int]:
     # Asked by nearly every request: a statement that is built anew each time takes longer than the answer.
     rows = session.connection().exec_driver_sql("SELECT name, version FROM desk_versions")
-    return dict(rows)
+    return dict(rows.all())
 
 
 def version_of(session: Session, symptom: str) -> int:
@@ -82,7 +82,7 @@ def version_of(session: Session, symptom: str) -> int:
     versions: dict[str, int] | None = session.info.get(_TALLIES)
     if versions is None:
         rows = session.connection().exec_driver_sql("SELECT symptom, version FROM tally_versions")
-        versions = session.info[_TALLIES] = dict(rows)
+        versions = session.info[_TALLIES] = dict(rows.all())
     return versions.get(symptom, 0)
 
 
