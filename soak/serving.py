@@ -125,22 +125,19 @@ def _under_many(path: Path) -> tuple[_Told, int]:
 def _client(desk: Desk, number: int, deadline: float, told: _Told, acknowledged: set[str]) -> None:
     rng = random.Random(number)
     time.sleep(rng.random() * PAUSE_S)
-    connection = http.client.HTTPConnection(desk.host, desk.port, timeout=30)
     turn = 0
-    while time.monotonic() < deadline:
-        turn += 1
-        _, method, place = rng.choices(MIX, [share for share, _, _ in MIX])[0]
-        name = f"soak-{number:04}-{turn:04}"
-        body = json.dumps({"id": name, "playbook": PLAYBOOK, "started": {}}) if method == "POST" else None
-        began = time.perf_counter()
-        connection.request(method, place, body, {"Cookie": desk.cookie, "Content-Type": "application/json"})
-        answer = connection.getresponse()
-        answer.read()
-        told.note(method, answer.status, time.perf_counter() - began)
-        if answer.status == 201:
-            acknowledged.add(name)
-        time.sleep(PAUSE_S)
-    connection.close()
+    with desk.kept_open() as connection:
+        while time.monotonic() < deadline:
+            turn += 1
+            _, method, place = rng.choices(MIX, [share for share, _, _ in MIX])[0]
+            name = f"soak-{number:04}-{turn:04}"
+            body = {"id": name, "playbook": PLAYBOOK, "started": {}} if method == "POST" else None
+            began = time.perf_counter()
+            status, _ = desk.ask_on(connection, method, place, body)
+            told.note(method, status, time.perf_counter() - began)
+            if status == 201:
+                acknowledged.add(name)
+            time.sleep(PAUSE_S)
 
 
 def _editors(path: Path) -> dict[str, Any]:
@@ -157,6 +154,10 @@ def _editors(path: Path) -> dict[str, Any]:
 
         def _edit(number: int) -> None:
             client, key, base = f"{number:02}" + 10 * "c", keys[number % len(keys)], revision
+            with desk.kept_open() as connection:
+                _edits(connection, number, client, key, base)
+
+        def _edits(connection: Any, number: int, client: str, key: str, base: int) -> None:
             for turn in range(EDITS):
                 line = {"key": f"{client}{turn:03}", "text": f"Line {turn} of page {number}"}
                 insert = {"op": "insert", "parent": key, "list": ["do"], "after": None, "item": line}
@@ -165,7 +166,7 @@ def _editors(path: Path) -> dict[str, Any]:
                     "operations": [insert],
                 }  # fmt: skip
                 began = time.perf_counter()
-                status, answer = desk.ask("POST", f"{DRAFT}/edits", edit)
+                status, answer = desk.ask_on(connection, "POST", f"{DRAFT}/edits", edit)
                 writes.append(time.perf_counter() - began)
                 (taken if status == 200 else refused)[status] += 1
                 if status != 200:
@@ -175,14 +176,15 @@ def _editors(path: Path) -> dict[str, Any]:
 
         def _read(number: int) -> None:
             rng = random.Random(number)
-            while not is_over.is_set():
-                _, _, place = rng.choices(MIX[:-1], [share for share, _, _ in MIX[:-1]])[0]
-                began = time.perf_counter()
-                status, _ = desk.ask("GET", place)
-                reads.append(time.perf_counter() - began)
-                if status != 200:
-                    refused[status] += 1
-                is_over.wait(PAUSE_S)
+            with desk.kept_open() as connection:
+                while not is_over.is_set():
+                    is_over.wait(2 * PAUSE_S * rng.random())
+                    _, _, place = rng.choices(MIX[:-1], [share for share, _, _ in MIX[:-1]])[0]
+                    began = time.perf_counter()
+                    status, _ = desk.ask_on(connection, "GET", place)
+                    reads.append(time.perf_counter() - began)
+                    if status != 200:
+                        refused[status] += 1
 
         readers = [threading.Thread(target=_read, args=(number,)) for number in range(READERS)]
         editors = [threading.Thread(target=_edit, args=(number,)) for number in range(EDITORS)]

@@ -26,16 +26,30 @@ class Desk:
         self.address = address
         self.cookie = ""
 
+    @contextmanager
+    def kept_open(self) -> Iterator[http.client.HTTPConnection]:
+        """One connection for many requests, as a browser keeps one."""
+        connection = http.client.HTTPConnection(self.host, self.port, timeout=PATIENCE_S)
+        try:
+            yield connection
+        finally:
+            connection.close()
+
     def ask(self, method: str, path: str, body: Any = None, **headers: str) -> tuple[int, Any]:
         """Status and answer, on a connection of its own."""
-        connection = http.client.HTTPConnection(self.host, self.port, timeout=PATIENCE_S)
+        with self.kept_open() as connection:
+            return self.ask_on(connection, method, path, body, **headers)
+
+    def ask_on(
+        self, connection: http.client.HTTPConnection, method: str, path: str, body: Any = None, **headers: str
+    ) -> tuple[int, Any]:
+        """The same on a connection that stays open."""
         data = body if isinstance(body, bytes) else json.dumps(body).encode() if body is not None else None
         sent = {"Content-Type": "application/json", "Cookie": self.cookie, **headers}
         connection.request(method, path, data, sent)
         answer = connection.getresponse()
         raw = answer.read()
         self.cookie = (answer.headers.get("Set-Cookie") or self.cookie).split(";")[0]
-        connection.close()
         return answer.status, json.loads(raw) if "json" in (answer.headers.get("Content-Type") or "") else raw
 
     def sit_down(self) -> None:

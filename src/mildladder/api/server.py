@@ -21,8 +21,9 @@ from mildladder.core.errors import BadInput, Unavailable
 
 __all__ = ["Server", "listen", "serve"]
 
-# Threads for requests that only read, and for those that write; the database takes one writer at a time.
-_READERS, _WRITERS = 12, 6
+# Threads for requests that only read, and for those that write; the database takes one writer at a time. All of them
+# share one interpreter: the more of them take turns at it, the later each one answers.
+_READERS, _WRITERS = 3, 2
 _MOST_CONNECTIONS = 800
 _MOST_HEADERS, _MOST_BODY = 32_768, 8_000_000
 # Seconds that a connection may be silent, that one request may take to arrive, that answers may take once stopped, and

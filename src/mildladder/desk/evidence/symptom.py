@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from datetime import date
+from functools import partial
 from typing import get_args
 
 from sqlalchemy.orm import Session
@@ -27,12 +28,15 @@ from mildladder.core.model import (
     Step,
     StepKind,
 )
-from mildladder.desk.documents import document
+from mildladder.desk.documents import revision_of
 from mildladder.desk.evidence.harms import harms_of
 from mildladder.desk.evidence.odd_names import SaidName, names_of_their_own, said_names
 from mildladder.desk.library.recounting import Recounting, recountings
 from mildladder.desk.log.origins import brought_in, kept_out
 from mildladder.desk.settings import return_window
+from mildladder.store.cache import Needs, cached
+from mildladder.store.documents import document_of
+from mildladder.store.drafts import revision
 from mildladder.store.log import reading as store
 from mildladder.store.notices import calls_about
 
@@ -147,9 +151,27 @@ _MONTHS = 24
 
 def evidence(session: Session, playbook_id: str, today: date, case_filter: EvidenceFilter | None = None) -> Evidence:
     """The evidence of one symptom. Raises NotFound."""
-    playbook = document(session, playbook_id, "draft")
-    window = return_window(session)
     part = (case_filter or EvidenceFilter()).of_store()
+    number = revision_of(session, playbook_id)
+    needs = Needs(
+        draft=(playbook_id, number),
+        tallies=playbook_id,
+        library=True,
+        names=True,
+        settings=True,
+        day=today,
+        asked=part,
+    )
+    made = cached(session, "evidence", needs, partial(_evidence, session, playbook_id, number, today, part))
+    calls, recounting = calls_about(session, playbook_id), recountings(session).get(playbook_id)
+    return made.model_copy(update={"calls": calls, "recounting": recounting})
+
+
+def _evidence(session: Session, playbook_id: str, number: int, today: date, part: store.Filter) -> Evidence:
+    """The same without what changes while the log stays as it is."""
+    playbook = document_of(revision(session, playbook_id, number)).playbook
+    window = return_window(session)
+    # What the log shows stays the same while the draft is worked on.
     counts, months = store.of_version(
         session,
         playbook_id,
@@ -186,14 +208,14 @@ def evidence(session: Session, playbook_id: str, today: date, case_filter: Evide
         title=playbook.title,
         cases=total if part.is_all else store.filtered_cases(session, playbook_id, part),
         of=total,
-        calls=calls_about(session, playbook_id),
+        calls=0,
         brought_in=store.of_version(session, playbook_id, ("brought in",), lambda: brought_in(session, playbook_id)),
         kept_out=kept_out(session, playbook_id),
         return_window=window,
         filters=_filters(session, playbook),
         rows=rows,
         names=said_names(session, playbook, counts.keys()),
-        recounting=recountings(session).get(playbook_id),
+        recounting=None,
     )
 
 
