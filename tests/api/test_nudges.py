@@ -7,14 +7,15 @@ import pytest
 from mildladder.api.app import create_app
 from mildladder.core.ladder.content import content_hash
 from mildladder.desk.advice import nudging
+from mildladder.desk.advice.nudging import NudgeQuestion
 from mildladder.desk.documents import document
 from mildladder.desk.evidence import studying
+from mildladder.desk.evidence.estimating import LearnedQuestion
 from mildladder.desk.evidence.studying import EstimateView
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.publishing.files import import_playbook
 from mildladder.desk.work.kinds import carry_out_waiting
 from mildladder.store.drafts import states
-from mildladder.store.log.reading import EVERYTHING
 from mildladder.store.promises import promises
 from mildladder.store.tables import DeclinedNudgeRow
 from tests.api.test_evidence import ID, Nobody, at_noon, bring, log
@@ -209,11 +210,11 @@ def test_a_step_that_has_stopped_working_is_told_by_its_title_with_the_month(des
     assert told(client)["symptoms"][0]["drifts"] == [drift]
 
 
-def question(desk) -> dict:
+def question(desk) -> NudgeQuestion:
     """What would be asked of the symptom now."""
     with desk.reading() as session:
         (state,) = [one for one in states(session) if one.playbook == ID]
-        return nudging._question(session, state, nudging._guards_by_step(session), 14, NOON).asked
+        return nudging._question(session, state, nudging._guards_by_step(session), 14, NOON)
 
 
 def easing(step_id: str, name: str):
@@ -245,11 +246,10 @@ def test_a_study_of_another_day_or_window_is_another_study(desk, monkeypatch):
     monkeypatch.setattr(studying, "study", lambda *asked, **_: studied.append(asked[2:4]) or (None, EMPTY))
 
     def study(day, window):
-        task = Task(
-            desk, 1, "estimating", ID, 1, {"edition": 1, "revision": None, "window": window}, {}, None, NOON, False
-        )
+        asked = LearnedQuestion(subject=ID, version=1, edition=1, revision=None, window=window, today=day)
+        task = Task(desk, 1, asked, {}, None, NOON, False)
         with desk.reading() as session:
-            read = studying.read_log(session, task, EVERYTHING, day)
+            read = studying.read_log(session, task)
         studying.estimated_of(task, read)
 
     today = NOON.date()

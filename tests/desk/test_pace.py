@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from mildladder.desk.advice.following import pace
-from mildladder.store.log.keys import folded_until
+from mildladder.store.log.counting import folded_until
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.writing import Logging, log_cases
 from tests.conftest import LEAD_ID

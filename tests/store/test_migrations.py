@@ -1,5 +1,6 @@
 """What a migration makes of the rows of the version before it."""
 
+import ast
 import io
 import sqlite3
 from contextlib import closing
@@ -61,3 +62,14 @@ def test_jobs_of_the_version_before_wait_on_with_their_files_and_no_number_comes
         session.delete(rows[12])
     assert ask_to_bring_in(database, io.BytesIO(b"{}\n"), "next.jsonl", True, 1, NOON) == 13
     database.close()
+
+
+def test_no_migration_knows_anything_of_today_s_program():
+    """What a migration needs is kept beside it as it was, so that it does the same whatever the program becomes."""
+    beside = "mildladder.store.migrations."
+    for path in sorted(_MIGRATIONS.rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text())):
+            names = [one.name for one in node.names] if isinstance(node, ast.Import) else []
+            names += [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+            known = [name for name in names if name.startswith("mildladder") and not name.startswith(beside)]
+            assert not known, f"{path.name} imports {known}"

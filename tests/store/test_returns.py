@@ -6,9 +6,9 @@ from itertools import count
 import hypothesis.strategies as st
 from hypothesis import HealthCheck, given, settings
 
-from mildladder.core.evidence.signature import signature_text, tried_in
 from mildladder.core.model import Case
-from mildladder.store.log.returns import links_of, visit_of
+from mildladder.core.tally.returns import links_of, visit_of
+from mildladder.core.tally.signature import signature_text, tried_in
 from mildladder.store.log.rows import load_cases
 from mildladder.store.log.writing import Logging, log_cases, unlog_cases
 from tests.conftest import SHELL

@@ -8,8 +8,8 @@ from collections import Counter, defaultdict
 
 import pytest
 
-from mildladder.core.evidence.counts import minutes_of
-from mildladder.core.evidence.signature import read_signature
+from mildladder.core.tally.counts import minutes_of
+from mildladder.core.tally.signature import read_signature
 from mildladder.demo.desk import fill
 from mildladder.store.database import Database
 from mildladder.store.log.rows import load_cases

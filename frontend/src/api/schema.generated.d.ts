@@ -6534,11 +6534,8 @@ export interface components {
         JobView: {
             /** Number */
             number: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "ordering" | "estimating" | "nudging" | "proposing" | "importing" | "recounting";
+            /** Kind */
+            kind: string;
             /** Subject */
             subject: string;
             /** Is Outside */
@@ -10887,7 +10884,7 @@ export interface operations {
     jobs_list_jobs_jobs_get: {
         parameters: {
             query?: {
-                kind?: "ordering" | "estimating" | "nudging" | "proposing" | "importing" | "recounting";
+                kind?: string;
             };
             header?: never;
             path?: never;

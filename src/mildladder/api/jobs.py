@@ -10,7 +10,7 @@ from mildladder.api.requests import JobPath, JobQuery
 from mildladder.core.model import Shape
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.queue import JobView
-from mildladder.desk.log import batches
+from mildladder.desk.work import kinds
 
 __all__ = ["blueprint"]
 
@@ -41,10 +41,8 @@ def get_job(path: JobPath) -> Response:
 def cancel_job(path: JobPath) -> Response:
     """A job is wanted no more; what it has begun is undone."""
     desk = context()
-    with desk.database.writing() as db:
-        jobs.cancel(db, path.number, who(db), desk.now())
-        cancelled = jobs.job(db, path.number)
-    if (cancelled.kind, cancelled.state) == ("importing", "cancelled"):
-        batches.forget_file(desk.database, cancelled.number)
+    with desk.database.reading() as db:
+        person = who(db)
+    cancelled = kinds.cancel(desk.database, path.number, person, desk.now())
     desk.workers.nudge(cancelled.kind)
     return reply(cancelled)

@@ -15,7 +15,7 @@ from mildladder.api.requests import (
     SideBySideQuery,
 )
 from mildladder.core.model import Shape
-from mildladder.desk.advice import side_by_side
+from mildladder.desk.advice import nudging, side_by_side
 from mildladder.desk.documents import revision_of
 from mildladder.desk.drafts import editions
 from mildladder.desk.publishing import publish as use_cases
@@ -57,7 +57,7 @@ def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
 
     made = context().database.change(work)
     # What it promises is worked out at once, before cases that it does not speak of are logged.
-    context().workers.nudge("nudging")
+    context().workers.nudge(nudging.NUDGING.name)
     return reply(made, 201)
 
 

@@ -13,7 +13,6 @@ from mildladder.desk.advice.side_by_side import AskTrial
 from mildladder.desk.documents import Version, version_named
 from mildladder.desk.evidence.symptom import EvidenceFilter
 from mildladder.desk.evidence.teaching import Basis
-from mildladder.desk.jobs.queue import Kind
 from mildladder.desk.people import Role
 from mildladder.desk.publishing.clashes import StepChoice
 
@@ -87,7 +86,7 @@ class JobPath(Shape):
 class JobQuery(_Asked):
     """Jobs of which kind."""
 
-    kind: Kind = "importing"
+    kind: str = "importing"
 
 
 class BroughtIn(_Asked):

@@ -66,6 +66,7 @@ def import_playbook_command(
     as_json: bool,
 ) -> None:
     """Make each playbook FILE the draft of its symptom: all of them, or none when one cannot be."""
+    from mildladder.desk.library.recounting import RECOUNTING
     from mildladder.desk.people import named
     from mildladder.desk.publishing.clashes import preview_import
     from mildladder.desk.publishing.files import Brought, import_batch
@@ -89,7 +90,7 @@ def import_playbook_command(
 
     with open_database(db) as database:
         done = database.change(_bring)
-        carry_out_waiting(database, "recounting")
+        carry_out_waiting(database, RECOUNTING.name)
     show_each(done, as_json, _import_in_words)
 
 

@@ -81,24 +81,24 @@ def find_all(session: Session, kind: str, digests: Sequence[str], states: Sequen
     return found
 
 
-def last_done(session: Session, kind: str, subject: str, asked: Mapping[str, Any], alike: Sequence[str]) -> int | None:
-    """The number of the newest answered job about a subject whose question is the same in these parts."""
+def last_done(session: Session, kind: str, subject: str, alike: Mapping[str, Any]) -> int | None:
+    """The number of the newest answered job about a subject whose question has these parts."""
     query = select(JobRow.number, JobRow.input).where(
         JobRow.kind == kind, JobRow.subject == subject, JobRow.state == "done"
     )
     rows = session.execute(query.order_by(JobRow.number.desc()))
-    return next((number for number, there in rows if all(there.get(name) == asked[name] for name in alike)), None)
+    return next((number for number, there in rows if alike.items() <= there.items()), None)
 
 
 def last_answers(
-    session: Session, kind: str, subjects: Collection[str], asked: Mapping[str, Any], alike: Sequence[str]
+    session: Session, kind: str, subjects: Collection[str], alike: Mapping[str, Any]
 ) -> dict[str, str | None]:
     """Of each of these subjects the answer of its newest such job, by subject."""
     query = select(JobRow.subject, JobRow.number, JobRow.input).where(JobRow.kind == kind, JobRow.state == "done")
     newest = {
         subject: number
         for subject, number, there in session.execute(query.order_by(JobRow.number))
-        if subject in subjects and all(there.get(name) == asked[name] for name in alike)
+        if subject in subjects and alike.items() <= there.items()
     }
     found: dict[str, str | None] = {}
     numbers = list(newest.values())

@@ -8,8 +8,8 @@ import pytest
 from mildladder.core.advice.first_ladder import first_ladder, tried_in_log
 from mildladder.core.errors import BadInput
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.review import review
+from mildladder.core.tally.signature import AttemptSign, Signature
 from tests.core.advice.without_ladder import proposed, without_ladder
 
 

@@ -8,12 +8,12 @@ import numpy as np
 from mildladder.core.advice.first_ladder import first_ladder, tried_in_log
 from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.evidence.taught import taught_playbook
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Playbook
 from mildladder.core.ordering.best import best_order
+from mildladder.core.tally.signature import AttemptSign, Signature
 from tests.core.evidence.desks import Desk, desk_of, small_desk
 
 _MOST_TRIES = 6

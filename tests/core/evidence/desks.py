@@ -11,8 +11,8 @@ from mildladder.core.evidence.estimate import first
 from mildladder.core.evidence.learnable import Learnable, learnable
 from mildladder.core.evidence.posterior import Chances, Posterior
 from mildladder.core.evidence.records import KeyedTally, LeftOut, Records
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model import Playbook, Rung
+from mildladder.core.tally.signature import AttemptSign, Signature
 
 _NOTHING = Records((), 0, 0, 0.0, 0.0, LeftOut())
 _MODELS = {"M1": 0.3, "M2": 0.45, "M3": 0.25}

@@ -14,9 +14,9 @@ from mildladder.core.evidence.estimate import estimate
 from mildladder.core.evidence.expected import Cell, Expected, expected
 from mildladder.core.evidence.learned import guesses_of, minutes_of_step
 from mildladder.core.evidence.records import KeyedTally, records_of
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.evidence.versions import with_versions
 from mildladder.core.model import Fact, Retest, Step
+from mildladder.core.tally.signature import AttemptSign, Signature
 from tests.core.evidence.desks import small_desk
 
 TODAY = date(2026, 3, 31)

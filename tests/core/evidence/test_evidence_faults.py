@@ -1,15 +1,9 @@
-"""One fault with each change; all of them in `make soak`."""
+"""A fault put into the evidence is noticed; the rest in `make soak`."""
 
 import pytest
 
 from tests.core.evidence.evidence_faults import FAULTS
-from tests.deliberate import SOURCES, is_caught
-
-
-@pytest.mark.parametrize("fault", FAULTS, ids=lambda fault: fault.does.replace(" ", "-"))
-def test_every_fault_can_still_be_put_in(fault):
-    text = (SOURCES / "mildladder" / fault.module).read_text()
-    assert text.count(fault.sound) == 1
+from tests.deliberate import is_caught
 
 
 @pytest.mark.long

@@ -2,11 +2,12 @@
 
 import pytest
 
-from mildladder.core.evidence.counts import HarmCount, case_count
+from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.forward import Told, with_learned
 from mildladder.core.evidence.guarded import guards_of, with_guards
-from mildladder.core.evidence.signature import Tally, read_signature
 from mildladder.core.model import Attempt
+from mildladder.core.tally.counts import case_count
+from mildladder.core.tally.signature import Tally, read_signature
 from tests.samples import GATE, case, gate
 
 HAZARD = {"kind": "data", "severity": 3, "chance": 0.6, "eased_by": "save", "eased_to": 0.1}

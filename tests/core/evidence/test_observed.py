@@ -9,7 +9,7 @@ from mildladder.core.evidence.estimate import Estimated, estimate
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.observed import ObservedEditions, observed_editions
 from mildladder.core.evidence.records import KeyedTally, records_of
-from mildladder.core.evidence.signature import AttemptSign, Signature
+from mildladder.core.tally.signature import AttemptSign, Signature
 from tests.core.evidence.desks import small_desk
 
 

@@ -6,8 +6,8 @@ import pytest
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.posterior import Chances, Posterior
 from mildladder.core.evidence.records import KeyedTally, LeftOut, Records, records_of
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model import Playbook
+from mildladder.core.tally.signature import AttemptSign, Signature
 from tests.core.evidence.desks import small_desk
 
 _NONE = Records((), 0, 0, 0.0, 0.0, LeftOut())

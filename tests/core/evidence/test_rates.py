@@ -7,8 +7,8 @@ import pytest
 from scipy.integrate import quad
 
 from mildladder.core.evidence.rates import count_steps, is_more_than, raw_rate
-from mildladder.core.evidence.signature import Signature, Tally, read_signature, signature_text
 from mildladder.core.model import Case
+from mildladder.core.tally.signature import Signature, Tally, read_signature, signature_text
 from tests.samples import NOON, case
 
 TODAY = NOON.date()

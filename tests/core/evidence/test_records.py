@@ -4,8 +4,8 @@ import pytest
 
 from mildladder.core.evidence.learnable import NOTHING, SOMETHING, learnable
 from mildladder.core.evidence.records import KeyedTally, events_of, records_of
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model import Playbook
+from mildladder.core.tally.signature import AttemptSign, Signature
 
 CAUSES = [{"id": name, "title": name, "layer": "data", "weight": 1} for name in ("a", "b")]
 MODELS = {"id": "model", "ask": "Which?", "type": "choice", "choices": {"M1": 0.5, "M2": 0.3, "M3": 0.2}}

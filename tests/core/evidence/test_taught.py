@@ -12,10 +12,10 @@ from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.learned import guesses_of, medians, minutes_of_step
 from mildladder.core.evidence.lesson import Lesson, Teaching, lesson_of
 from mildladder.core.evidence.records import KeyedTally, records_of
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.evidence.taught import taught_playbook, with_units
 from mildladder.core.figures.drawn import drawn_forecast
 from mildladder.core.figures.forecast import forecast
+from mildladder.core.tally.signature import AttemptSign, Signature
 from tests.core.evidence.desks import small_desk
 from tests.samples import GATE, gate
 

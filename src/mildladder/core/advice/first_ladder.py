@@ -9,9 +9,9 @@ from mildladder.core.errors import BadInput
 from mildladder.core.evidence.estimate import Estimated, StepEstimate, estimate
 from mildladder.core.evidence.learnable import learnable
 from mildladder.core.evidence.records import KeyedTally, is_counted, records_of
-from mildladder.core.evidence.signature import Signature
 from mildladder.core.model import FORMAT, SOMETHING_ELSE, Playbook
 from mildladder.core.ordering.best import best_order
+from mildladder.core.tally.signature import Signature
 
 __all__ = ["LEAST_CASES", "USUAL_MINUTES", "WORTH_NAMING", "Tried", "first_ladder", "tried_in_log"]
 

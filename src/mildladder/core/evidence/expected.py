@@ -11,7 +11,7 @@ import numpy as np
 from mildladder.core.evidence.learnable import NOTHING, SOMETHING, Learnable
 from mildladder.core.evidence.posterior import Chances
 from mildladder.core.evidence.records import KeyedTally, is_counted, speaks
-from mildladder.core.evidence.signature import Signature
+from mildladder.core.tally.signature import Signature
 
 __all__ = ["Cell", "Expected", "expected"]
 

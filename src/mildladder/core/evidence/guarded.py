@@ -7,9 +7,9 @@ from dataclasses import replace
 from typing import Protocol
 
 from mildladder.core.evidence.counts import HarmCount
-from mildladder.core.evidence.signature import Signature
 from mildladder.core.model import Playbook
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
+from mildladder.core.tally.signature import Signature
 
 __all__ = ["Guards", "guards_of", "with_guards"]
 

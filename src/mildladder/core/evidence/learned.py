@@ -7,7 +7,6 @@ from typing import Literal
 import numpy as np
 from scipy.special import bdtrik, betaincinv
 
-from mildladder.core.evidence.counts import minutes_of
 from mildladder.core.evidence.estimate import Estimated, share_learned, span
 from mildladder.core.evidence.rates import Rate, StepEvidence
 from mildladder.core.figures.judgement import elapsed_minutes
@@ -16,6 +15,7 @@ from mildladder.core.ladder.saying import condition_in_words, told_in_words
 from mildladder.core.ladder.syntax import Compare
 from mildladder.core.model import Fact, Playbook, Retest, Shape, Step
 from mildladder.core.model.base import Id
+from mildladder.core.tally.counts import minutes_of
 
 __all__ = ["Guess", "LearnedMinutes", "guesses_of", "medians", "minutes_of_step", "retest_minutes", "taking"]
 

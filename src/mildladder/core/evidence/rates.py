@@ -7,9 +7,9 @@ from collections import defaultdict
 from collections.abc import Iterable
 from datetime import date, timedelta
 
-from mildladder.core.evidence.signature import AttemptSign, Tally
 from mildladder.core.model import Shape
 from mildladder.core.model.outcomes import TESTED
+from mildladder.core.tally.signature import AttemptSign, Tally
 
 __all__ = ["Rate", "StepEvidence", "count_steps", "is_more_than", "no_evidence", "raw_rate", "tried_and_resolved"]
 

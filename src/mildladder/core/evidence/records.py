@@ -7,8 +7,8 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from mildladder.core.evidence.learnable import NOTHING, SOMETHING, Learnable
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model.outcomes import TESTED
+from mildladder.core.tally.signature import AttemptSign, Signature
 
 __all__ = [
     "Events", "KeyedTally", "LeftOut", "Record", "Records", "Row", "events_of", "is_counted", "kinds_of", "records_of",

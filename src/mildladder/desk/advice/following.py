@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta
-from typing import NamedTuple
+from typing import ClassVar, Literal, NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -17,22 +17,34 @@ from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.model import Playbook, Shape
 from mildladder.desk.documents import document
 from mildladder.desk.evidence.harms import harms_of
-from mildladder.desk.evidence.studying import estimated_of, read_log
+from mildladder.desk.evidence.studying import AboutCases, estimated_of, read_log
 from mildladder.desk.jobs.queue import join_or_add
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.log.origins import speaking
 from mildladder.desk.settings import return_window
 from mildladder.store.log import reading as store
-from mildladder.store.log.keys import folded_until
+from mildladder.store.log.counting import folded_until
 from mildladder.store.log.search import first_closing
 from mildladder.store.promises import keep_promise, promises
 from mildladder.store.tables import PromiseRow
 
-__all__ = ["Followed", "ask_for_promise", "followed_up", "pace", "promise", "promised"]
+__all__ = ["Followed", "PromiseQuestion", "ask_for_promise", "followed_up", "pace", "promise", "promised"]
 
 _MOST = 4
 # A promise that is worked out so much later knows already what came of it.
 _MOST_SINCE = 0.05
+
+
+class PromiseQuestion(AboutCases):
+    """What an edition promises against the one before. after: the edition; cases: how many there were when it was
+    published."""
+
+    kind: ClassVar[str] = "nudging"
+    ask: Literal["promise"] = "promise"
+    edition: int
+    after: int
+    published: datetime
+    cases: int
 
 
 class Followed(Shape):
@@ -55,35 +67,33 @@ def ask_for_promise(session: Session, playbook_id: str, edition: int, who: int, 
     cases = sum(store.ends(session, playbook_id).values())
     if edition < 2 or cases < LEAST_CASES:
         return
-    asked = {
-        "ask": "promise", "edition": edition - 1, "after": edition, "revision": None, "window": return_window(session),
-        "today": now.astimezone(UTC).date().isoformat(), "published": now.isoformat(),
-        "cases": cases,
-    }  # fmt: skip
-    join_or_add(session, "nudging", playbook_id, asked, who, now, store.version_of(session, playbook_id))
+    asked = PromiseQuestion(
+        subject=playbook_id, version=store.version_of(session, playbook_id), edition=edition - 1, after=edition,
+        revision=None, window=return_window(session), today=now.astimezone(UTC).date(), published=now, cases=cases,
+    )  # fmt: skip
+    join_or_add(session, asked, who, now)
 
 
-def promise(task: Task) -> None:
+def promise(task: Task[PromiseQuestion]) -> None:
     """Work out what an edition promises, and keep it; nothing where too few cases say anything, or where so many have
     come since that it would be no promise any more. Raises Stopped."""
-    asked, name = task.asked, task.subject
-    today = date.fromisoformat(asked["today"])
+    asked, name, today = task.question, task.subject, task.question.today
     with task.database.reading() as session:
-        before, after = (document(session, name, asked[one]) for one in ("edition", "after"))
-        read = read_log(session, task, store.EVERYTHING, today)
+        before, after = (document(session, name, number) for number in (asked.edition, asked.after))
+        read = read_log(session, task)
         part = speaking(session, name)
-        counts = count_steps(store.tallies(session, name, part), today, asked["window"])
+        counts = count_steps(store.tallies(session, name, part), today, asked.window)
         told = told_of(counts, harms_of(session, after, part))
         a_month = pace(session, name, today).a_month
-        since = sum(store.ends(session, name).values()) - asked["cases"]
+        since = sum(store.ends(session, name).values()) - asked.cases
     whole, view = estimated_of(task, read)
     task.check()
-    is_late = since > _MOST_SINCE * asked["cases"]
+    is_late = since > _MOST_SINCE * asked.cases
     made = None if is_late or view.estimate.refused else worth_of(whole, before, after, told)
     with task.database.writing(is_lasting=made is not None) as session:
         if made is not None:
             row = PromiseRow(
-                playbook_id=name, edition=asked["after"], published=datetime.fromisoformat(asked["published"]),
+                playbook_id=name, edition=asked.after, published=asked.published,
                 cases=view.estimate.cases, a_month=a_month, worth=made.model_dump(mode="json"),
             )  # fmt: skip
             keep_promise(session, row)

@@ -2,10 +2,10 @@
 
 import hashlib
 import json
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from datetime import date, datetime
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from datetime import datetime
 from functools import partial
-from typing import Annotated, NamedTuple
+from typing import Annotated, Any, ClassVar, Literal, NamedTuple
 
 from pydantic import Field
 from sqlalchemy.orm import Session
@@ -14,7 +14,7 @@ from mildladder.core.advice.followup import lowered, share_to_count_on
 from mildladder.core.advice.guarding import safeguards_of
 from mildladder.core.advice.nudge import Nudge
 from mildladder.core.advice.nudges import Grounds, nudges_of
-from mildladder.core.errors import Conflict, LadderError, NotFound, Stopped
+from mildladder.core.errors import Conflict, LadderError, NotFound
 from mildladder.core.evidence.differences import Drift
 from mildladder.core.evidence.estimate import Estimated, estimate
 from mildladder.core.evidence.forward import Span
@@ -24,10 +24,12 @@ from mildladder.core.evidence.pace import Pace
 from mildladder.core.evidence.records import records_of
 from mildladder.core.model import HazardKind, Playbook, Shape, Step
 from mildladder.core.model.base import Id
-from mildladder.desk.advice.following import Followed, followed_up, pace, promise, promised
+from mildladder.desk.advice.following import Followed, PromiseQuestion, followed_up, pace, promise, promised
 from mildladder.desk.evidence.estimating import taught_of
 from mildladder.desk.evidence.odd_names import names_of_their_own, odd_steps
+from mildladder.desk.evidence.studying import AboutCases
 from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.task import Task, utc_now
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
@@ -42,11 +44,24 @@ from mildladder.store.nudges import decline as keep_declined
 from mildladder.store.nudges import declined
 from mildladder.store.tables import DeclinedNudgeRow
 
-__all__ = ["Declined", "NudgeList", "SymptomNudges", "WhatToChange", "answer", "decline", "nudges"]
+__all__ = ["NUDGING", "Declined", "NudgeList", "SymptomNudges", "WhatToChange", "decline", "nudges"]
 
 _LEAST_CASES = 30
-# What has to be the same for an older answer to be one of the same question.
-_ALIKE = ("ask", "window")
+
+
+class NudgeQuestion(AboutCases):
+    """What to change next of a revision of a draft. others: a digest of what else the answer depends on: what eases the
+    harm of its steps in other playbooks, and what names in its log are said to be."""
+
+    kind: ClassVar[str] = "nudging"
+    ask: Literal["nudging"] = "nudging"
+    revision: int
+    others: str
+
+
+def _alike(window: int) -> dict[str, Any]:
+    """What an older answer has to have been asked for the same as, for it to be one of the same question."""
+    return {"ask": "nudging", "window": window}
 
 
 class NudgeList(Shape):
@@ -109,12 +124,12 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
             for state in states(session)
             if sum(store.ends(session, state.playbook).values()) >= _LEAST_CASES
         ]
-    answers = jobs.answers_of(database, workers, "nudging", questions, now)
+    answers = jobs.answers_of(database, workers, questions, now)
     found, waiting = [], 0
     asked = zip(questions, answers, strict=True)
     open_ones = {question.subject for question, answer in asked if isinstance(answer, jobs.Waiting)}
     with database.reading() as session:
-        older = kept_jobs.last_answers(session, "nudging", open_ones, {"ask": None, "window": window}, _ALIKE)
+        older = kept_jobs.last_answers(session, "nudging", open_ones, _alike(window))
         said = declined(session)
         for question, answer in zip(questions, answers, strict=True):
             # What a draft is refused for is told where it is edited; meanwhile nothing is said of it here.
@@ -142,32 +157,30 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
 
 def _question(
     session: Session, state: State, guards: Mapping[str, Sequence["_Guard"]], window: int, now: datetime
-) -> jobs.Question:
-    """What to change next of a draft, with all that the answer depends on: beside the draft and its cases, what eases
-    the harm of its steps in other playbooks, and what names in its log are said to be."""
+) -> NudgeQuestion:
+    """What to change next of a draft."""
     steps = titles_of(session, state.playbook, state.draft).steps
     logged = store.attempted(session, state.playbook)
     needs = Needs(draft=(state.playbook, state.draft), library=True, names=True)
     own = cached(session, "own names", needs, lambda: names_of_their_own(session, steps))
-    beside = [
+    others = [
         sorted({guard.says for step in steps for guard in guards.get(step, ()) if guard.playbook != state.playbook}),
         sorted((step, name) for step, name in own.items() if step in logged),
     ]
-    asked = {
-        "edition": state.edition, "revision": state.draft, "window": window, "today": now.date().isoformat(),
-        "beside": hashlib.sha256(json.dumps(beside).encode()).hexdigest()[:16],
-    }  # fmt: skip
-    return jobs.Question(state.playbook, state.tallies, asked)
+    return NudgeQuestion(
+        subject=state.playbook, version=state.tallies, edition=state.edition, revision=state.draft, window=window,
+        today=now.date(), others=hashlib.sha256(json.dumps(others).encode()).hexdigest()[:16],
+    )  # fmt: skip
 
 
 def _of_symptom(
-    session: Session, question: jobs.Question, told: str, is_stale: bool, said: Mapping[str, DeclinedNudgeRow]
+    session: Session, question: NudgeQuestion, told: str, is_stale: bool, said: Mapping[str, DeclinedNudgeRow]
 ) -> SymptomNudges:
     """What is shown of an answer, or of an older one while a newer is being worked out. said: what is not wanted, by
     key."""
     playbook_id = question.subject
     made = NudgeList.model_validate_json(told)
-    titles = titles_of(session, playbook_id, question.asked["revision"])
+    titles = titles_of(session, playbook_id, question.revision)
     return SymptomNudges(
         playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=is_stale,
         pace=made.pace,
@@ -211,8 +224,7 @@ def decline(session: Session, playbook_id: str, key: str, said: Declined, who: i
 
 def _saving_of(session: Session, playbook_id: str, key: str) -> Span:
     """What a nudge would save; nothing for a step that has stopped working."""
-    asked = {"ask": None, "window": return_window(session)}
-    number = kept_jobs.last_done(session, "nudging", playbook_id, asked, _ALIKE)
+    number = kept_jobs.last_done(session, "nudging", playbook_id, _alike(return_window(session)))
     result = kept_jobs.job(session, number).result if number is not None else None
     told = NudgeList.model_validate_json(result) if result else None
     savings = {one.key: one.saving for one in told.nudges} if told else {}
@@ -222,18 +234,10 @@ def _saving_of(session: Session, playbook_id: str, key: str) -> Span:
     return savings[key]
 
 
-def answer(task: Task) -> None:
-    """Work out what to change next of one draft, or what an edition promises. Raises Stopped, and what the draft or the
-    log is refused with."""
-    if task.version is None:
-        raise Stopped
-    _ASKED[task.asked.get("ask")](task)
-
-
-def _advise(task: Task) -> None:
-    taught = taught_of(task)
+def _advise(task: Task[NudgeQuestion]) -> None:
+    """Work out what to change next of one draft. Raises Stopped, and what the draft or the log is refused with."""
+    taught, today = taught_of(task), task.question.today
     with task.database.reading() as session:
-        today = date.fromisoformat(task.asked["today"])
         often = pace(session, task.subject, today)
         kept_promises = promised(session, task.subject, today)
         logged = store.step_minutes(session, task.subject)
@@ -261,7 +265,7 @@ def _advise(task: Task) -> None:
         elsewhere=elsewhere,
     )
     found = NudgeList(
-        revision=task.asked["revision"],
+        revision=task.question.revision,
         as_of=utc_now(),
         pace=often,
         nudges=nudges_of(grounds, task.is_stopped),
@@ -311,4 +315,9 @@ def _safeguards_elsewhere(session: Session, playbook_id: str) -> dict[tuple[str,
     return {key: list(guards.values()) for key, guards in found.items()}
 
 
-_ASKED: dict[str | None, Callable[[Task], None]] = {None: _advise, "promise": promise}
+NUDGING = JobKind(
+    name=NudgeQuestion.kind,
+    work={NudgeQuestion: _advise, PromiseQuestion: promise},
+    is_newest_first=False,
+    niceness=15,
+)

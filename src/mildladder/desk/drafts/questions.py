@@ -1,12 +1,13 @@
-"""Questions about the order of a draft, as data, so that another process can answer them."""
+"""Questions about the order of a draft: typed, so that another process can answer them."""
 
-from collections.abc import Callable, Mapping
-from typing import Any
+from collections.abc import Callable
+from typing import Any, ClassVar, Literal
 
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound, Stopped
 from mildladder.core.model import Playbook, Shape
+from mildladder.core.model.base import Mode
 from mildladder.desk.drafts.ordering import (
     Changes,
     Suggestion,
@@ -18,11 +19,24 @@ from mildladder.desk.drafts.ordering import (
 )
 from mildladder.desk.drafts.reviewing import Mend, mends_of
 from mildladder.desk.evidence.teaching import teaching_by
+from mildladder.desk.jobs.kind import JobKind
+from mildladder.desk.jobs.question import Question
 from mildladder.desk.jobs.task import Task
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import revision
 
-__all__ = ["MendList", "SuggestionList", "answer"]
+__all__ = [
+    "ORDERING",
+    "AboutDraft",
+    "CurveQuestion",
+    "MendList",
+    "MendsQuestion",
+    "OrderQuestion",
+    "SuggestionList",
+    "SuggestionsQuestion",
+    "WhatIfQuestion",
+    "WhyQuestion",
+]
 
 
 class SuggestionList(Shape):
@@ -37,31 +51,79 @@ class MendList(Shape):
     mends: tuple[Mend, ...]
 
 
-_IsStopped = Callable[[], bool]
-_Asked = Mapping[str, Any]
+class AboutDraft(Question):
+    """About a revision of a draft, which is the version. taught_by: the name of the estimate by which the cases have
+    taught it, None for the draft as judged."""
+
+    kind: ClassVar[str] = "ordering"
+    version: int
+    taught_by: str | None = None
 
 
-def _what_if(playbook: Playbook, asked: _Asked, is_stopped: _IsStopped) -> Shape:
-    return what_if_of(playbook, Changes.model_validate(asked["changes"]), is_stopped)
+class OrderQuestion(AboutDraft):
+    """The best order. mode, rate: None for those of the draft."""
+
+    ask: Literal["order"] = "order"
+    mode: Mode | None = None
+    rate: float | None = None
 
 
-def _suggestions(playbook: Playbook, _asked: _Asked, is_stopped: _IsStopped) -> Shape:
-    return SuggestionList(suggestions=tuple(suggestions(playbook, is_stopped)))
+class CurveQuestion(AboutDraft):
+    """The mild-quick curve."""
+
+    ask: Literal["curve"] = "curve"
 
 
-def _mends(playbook: Playbook, asked: _Asked, _is_stopped: _IsStopped) -> Shape:
-    known = {name: frozenset(links) for name, links in asked["known"].items()}
+class WhyQuestion(AboutDraft):
+    """Why a rung of the main line stands where it stands."""
+
+    ask: Literal["why"] = "why"
+    rung: int
+
+
+class SuggestionsQuestion(AboutDraft):
+    """Changes beyond the order that would pay."""
+
+    ask: Literal["suggestions"] = "suggestions"
+
+
+class MendsQuestion(AboutDraft):
+    """What review found and can be mended in one press. known: where other playbooks lead, by playbook."""
+
+    ask: Literal["mends"] = "mends"
+    known: dict[str, tuple[str, ...]]
+
+
+class WhatIfQuestion(AboutDraft):
+    """The draft under another judgement."""
+
+    ask: Literal["what-if"] = "what-if"
+    changes: Changes
+
+
+def _order(playbook: Playbook, task: Task[OrderQuestion]) -> Shape:
+    return order_of(playbook, task.question.mode, task.question.rate, task.is_stopped)
+
+
+def _curve(playbook: Playbook, task: Task[CurveQuestion]) -> Shape:
+    return curve_of(playbook, task.is_stopped)
+
+
+def _why(playbook: Playbook, task: Task[WhyQuestion]) -> Shape:
+    return why_here(playbook, task.question.rung, task.is_stopped)
+
+
+def _suggestions(playbook: Playbook, task: Task[SuggestionsQuestion]) -> Shape:
+    return SuggestionList(suggestions=tuple(suggestions(playbook, task.is_stopped)))
+
+
+def _mends(playbook: Playbook, task: Task[MendsQuestion]) -> Shape:
+    known = {name: frozenset(links) for name, links in task.question.known.items()}
     return MendList(mends=mends_of(playbook, known))
 
 
-_ANSWERS: dict[str, Callable[[Playbook, _Asked, _IsStopped], Shape]] = {
-    "order": lambda playbook, asked, is_stopped: order_of(playbook, asked["mode"], asked["rate"], is_stopped),
-    "curve": lambda playbook, _asked, is_stopped: curve_of(playbook, is_stopped),
-    "why": lambda playbook, asked, is_stopped: why_here(playbook, asked["rung"], is_stopped),
-    "suggestions": _suggestions,
-    "mends": _mends,
-    "what-if": _what_if,
-}
+def _what_if(playbook: Playbook, task: Task[WhatIfQuestion]) -> Shape:
+    return what_if_of(playbook, task.question.changes, task.is_stopped)
 
 
 def _taught(session: Session, playbook_id: str, name: str, draft: Playbook) -> Playbook:
@@ -73,14 +135,32 @@ def _taught(session: Session, playbook_id: str, name: str, draft: Playbook) -> P
     return draft if teaching is None else teaching.taught(draft)
 
 
-def answer(task: Task) -> None:
-    """Answer a question about a revision of a draft. Raises Stopped, and whatever the answer is refused with."""
-    if task.version is None:
-        raise Stopped
-    with task.database.reading() as session:
-        playbook = document_of(revision(session, task.subject, task.version)).playbook
-        if (name := task.asked.get("taught_by")) is not None:
-            playbook = _taught(session, task.subject, name, playbook)
-    made = _ANSWERS[task.asked["ask"]](playbook, task.asked, task.is_stopped)
-    with task.database.writing(is_lasting=False) as session:
-        task.end(session, made.model_dump_json(by_alias=True))
+def _answering(answer: Callable[[Playbook, Task[Any]], Shape]) -> Callable[[Task[Any]], None]:
+    """The work that answers such a question. It raises Stopped, and whatever the answer is refused with."""
+
+    def work(task: Task[Any]) -> None:
+        asked: AboutDraft = task.question
+        with task.database.reading() as session:
+            playbook = document_of(revision(session, asked.subject, asked.version)).playbook
+            if asked.taught_by is not None:
+                playbook = _taught(session, asked.subject, asked.taught_by, playbook)
+        made = answer(playbook, task)
+        with task.database.writing(is_lasting=False) as session:
+            task.end(session, made.model_dump_json(by_alias=True))
+
+    return work
+
+
+ORDERING = JobKind(
+    name=AboutDraft.kind,
+    work={
+        OrderQuestion: _answering(_order),
+        CurveQuestion: _answering(_curve),
+        WhyQuestion: _answering(_why),
+        SuggestionsQuestion: _answering(_suggestions),
+        MendsQuestion: _answering(_mends),
+        WhatIfQuestion: _answering(_what_if),
+    },
+    is_newest_first=True,
+    niceness=5,
+)

@@ -3,8 +3,8 @@
 import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from datetime import date, datetime
-from typing import Any
+from datetime import datetime
+from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
@@ -17,10 +17,11 @@ from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.model import Playbook, Shape
 from mildladder.desk.documents import Version, document, newest_as, revision_of
 from mildladder.desk.evidence.harms import harms_of
-from mildladder.desk.evidence.studying import EstimateView, estimated_of, read_log
+from mildladder.desk.evidence.studying import AboutCases, EstimateView, estimated_of, read_log
 from mildladder.desk.evidence.symptom import EvidenceFilter
-from mildladder.desk.evidence.teaching import ALIKE
+from mildladder.desk.evidence.teaching import alike
 from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.log.origins import speaking
 from mildladder.desk.settings import return_window
@@ -33,7 +34,8 @@ from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
 __all__ = [
-    "EstimateView", "LearnedFigures", "ReplayView", "Taught", "answer", "estimated", "learned", "replayed", "taught_of",
+    "ESTIMATING", "EstimateView", "LearnedFigures", "ReplayView", "Taught", "estimated", "learned", "replayed",
+    "taught_of",
 ]  # fmt: skip
 
 
@@ -43,6 +45,31 @@ class ReplayView(Shape):
 
     replay: Replay
     observed: ObservedEditions | None
+
+
+class EstimateQuestion(AboutCases):
+    """What the cases say of every step. filter: which of them."""
+
+    ask: Literal["estimating"] = "estimating"
+    filter: EvidenceFilter
+
+
+class LearnedQuestion(AboutCases):
+    """The figures of a revision of the draft by what the cases have taught."""
+
+    ask: Literal["learned"] = "learned"
+
+
+class ReplayQuestion(AboutCases):
+    """A ladder on the logged cases, against another where one is named."""
+
+    ask: Literal["replay"] = "replay"
+    before: Version | None
+    after: Version
+
+
+def _alike(asked: EstimateQuestion) -> dict[str, Any]:
+    return alike(asked.edition, asked.filter, asked.window)
 
 
 def estimated(
@@ -57,32 +84,23 @@ def estimated(
         edition = newest_number(session, playbook_id)
         revision = None if edition else revision_of(session, playbook_id)
         window = return_window(session)
-    asked = {
-        "edition": edition, "revision": revision, "filter": case_filter.model_dump(mode="json"), "window": window,
-        "today": now.date().isoformat(),
-    }  # fmt: skip
-    made = jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
-    older = _older(database, playbook_id, asked) if isinstance(made, jobs.Waiting) else None
+    asked = EstimateQuestion(
+        subject=playbook_id, version=version, edition=edition, revision=revision, filter=case_filter, window=window,
+        today=now.date(),
+    )  # fmt: skip
+    made = jobs.answer_of(database, workers, asked, now)
+    older = _older(database, asked) if isinstance(made, jobs.Waiting) else None
     return older if older is not None else made
 
 
-def _older(database: Database, playbook_id: str, asked: Mapping[str, Any]) -> str | None:
+def _older(database: Database, asked: EstimateQuestion) -> str | None:
     """The last estimate of the same filter, said to be an older one."""
     with database.reading() as session:
-        found = kept_jobs.last_done(session, "estimating", playbook_id, asked, ALIKE)
+        found = kept_jobs.last_done(session, asked.kind, asked.subject, _alike(asked))
         if found is None:
             return None
         result = json.loads(kept_jobs.job(session, found).result or "{}")
         return json.dumps({**result, "is_stale": True}, ensure_ascii=False)
-
-
-def answer(task: Task) -> None:
-    """Work out an estimate, or what a ladder comes to by one. Raises Stopped, and what the playbook is refused with."""
-    if task.version is None:
-        raise Stopped
-    made = _ANSWERS[task.asked.get("ask")](task)
-    with task.database.writing(is_lasting=False) as session:
-        task.end(session, made.model_dump_json())
 
 
 def learned(
@@ -95,11 +113,10 @@ def learned(
         version = store.version_of(session, playbook_id)
         edition = newest_number(session, playbook_id)
         window = return_window(session)
-    asked = {
-        "ask": "learned", "edition": edition, "revision": row.number, "window": window,
-        "today": now.date().isoformat(),
-    }  # fmt: skip
-    return jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
+    asked = LearnedQuestion(
+        subject=playbook_id, version=version, edition=edition, revision=row.number, window=window, today=now.date()
+    )
+    return jobs.answer_of(database, workers, asked, now)
 
 
 @dataclass(frozen=True)
@@ -116,7 +133,7 @@ class Taught:
     told: Told
 
 
-def _learned(task: Task) -> LearnedFigures:
+def _learned(task: Task[LearnedQuestion]) -> LearnedFigures:
     taught = taught_of(task)
     lesson = taught.view.lesson
     told = replace(taught.told, minutes=lesson.minutes, histories=lesson.histories) if lesson else taught.told
@@ -131,52 +148,52 @@ def _learned(task: Task) -> LearnedFigures:
     return learned_figures(taught.whole, now, before)
 
 
-def taught_of(task: Task) -> Taught:
+def taught_of(task: Task[Any]) -> Taught:
     """What a task about a revision of a draft rests on. Raises Stopped where a newer revision is there."""
-    asked, name = task.asked, task.subject
-    today = date.fromisoformat(asked["today"])
+    asked: AboutCases = task.question
+    name = asked.subject
+    assert asked.revision is not None, "a revision of the draft is asked about"
     with task.database.reading() as session:
-        if newest_revision(session, name).number > asked["revision"]:
+        if newest_revision(session, name).number > asked.revision:
             raise Stopped
-        draft = document_of(revision(session, name, asked["revision"])).playbook
-        edition = document(session, name, asked["edition"]) if asked["edition"] else None
-        read = read_log(session, task, store.EVERYTHING, today)
+        draft = document_of(revision(session, name, asked.revision)).playbook
+        edition = document(session, name, asked.edition) if asked.edition else None
+        read = read_log(session, task)
         part = speaking(session, name)
-        counts = _counted(session, task, part)
+        counts = _counted(session, asked, part)
         told = told_of(counts, harms_of(session, draft, part))
         needs = Needs(
-            editions=((name, asked["edition"]),), tallies=name, settings=True, day=today, asked=asked["window"]
-        )
+            editions=((name, asked.edition),) if asked.edition else (), tallies=name, settings=True, day=asked.today,
+            asked=asked.window,
+        )  # fmt: skip
         edition_key = key_of(session, "drawn edition", needs)
     whole, view = estimated_of(task, read)
     return Taught(edition_key, whole, view, draft, counts, edition, told)
 
 
-def _counted(session: Session, task: Task, part: store.Filter) -> Mapping[str, StepEvidence]:
+def _counted(session: Session, asked: AboutCases, part: store.Filter) -> Mapping[str, StepEvidence]:
     """What is counted of each step, until more cases come or another day."""
-    name, day, window = task.subject, task.asked["today"], task.asked["window"]
+    name, day, window = asked.subject, asked.today, asked.window
 
     def count() -> Mapping[str, StepEvidence]:
-        return count_steps(store.tallies(session, name, part), date.fromisoformat(day), window)
+        return count_steps(store.tallies(session, name, part), day, window)
 
     return store.of_version(session, name, ("steps counted", part, day, window), count)
 
 
-def _estimate(task: Task) -> EstimateView:
-    asked = task.asked
-    case_filter = EvidenceFilter.model_validate(asked["filter"])
-    today = date.fromisoformat(asked["today"])
+def _estimate(task: Task[EstimateQuestion]) -> EstimateView:
+    asked = task.question
     with task.database.reading() as session:
-        newer = kept_jobs.last_done(session, "estimating", task.subject, asked, ALIKE)
+        newer = kept_jobs.last_done(session, asked.kind, asked.subject, _alike(asked))
         if newer is not None and newer > task.number:
             raise Stopped
-        everything = read_log(session, task, store.EVERYTHING, today)
-        part = case_filter.of_store()
-        some = None if part.is_all else read_log(session, task, part, today)
+        everything = read_log(session, task)
+        part = asked.filter.of_store()
+        some = None if part.is_all else read_log(session, task, part)
     whole, view = estimated_of(task, everything)
     if some is not None:
         _, view = estimated_of(task, some, whole)
-    return view.model_copy(update={"edition": asked["edition"]})
+    return view.model_copy(update={"edition": asked.edition})
 
 
 def replayed(
@@ -194,33 +211,52 @@ def replayed(
                 document(session, playbook_id, one)
         edition = newest_number(session, playbook_id)
         is_of_draft = edition is None or "draft" in (before, after)
-        asked = {
-            "ask": "replay", "before": before, "after": after, "edition": edition, "window": return_window(session),
-            "revision": row.number if is_of_draft else None, "today": now.date().isoformat(),
-        }  # fmt: skip
-    return jobs.answer_of(database, workers, "estimating", playbook_id, version, asked, now)
+        asked = ReplayQuestion(
+            subject=playbook_id, version=version, before=before, after=after, edition=edition,
+            window=return_window(session), revision=row.number if is_of_draft else None, today=now.date(),
+        )  # fmt: skip
+    return jobs.answer_of(database, workers, asked, now)
 
 
-def _replay(task: Task) -> ReplayView:
-    asked, name = task.asked, task.subject
-    today = date.fromisoformat(asked["today"])
+def _replay(task: Task[ReplayQuestion]) -> ReplayView:
+    asked, name = task.question, task.subject
     with task.database.reading() as session:
-        if asked["revision"] and newest_revision(session, name).number > asked["revision"]:
+        if asked.revision and newest_revision(session, name).number > asked.revision:
             raise Stopped
-        read = read_log(session, task, store.EVERYTHING, today)
-        before, after = (document(session, name, one) if one else None for one in (asked["before"], asked["after"]))
-        assert after is not None, "a ladder is always named"
+        read = read_log(session, task)
+        after = document(session, name, asked.after)
+        before = document(session, name, asked.before) if asked.before else None
         part = speaking(session, name)
-        counts = _counted(session, task, part)
+        counts = _counted(session, asked, part)
         told = told_of(counts, harms_of(session, after, part))
         tallies = store.keyed_tallies(session, name)
     whole, _ = estimated_of(task, read)
     task.check()
-    of = [[one for one in tallies if one.edition == number] for number in (asked["before"], asked["after"])]
+    of = [[one for one in tallies if one.edition == number] for number in (asked.before, asked.after)]
     return ReplayView(
         replay=replay(whole, tallies, after, before, told),
         observed=observed_editions(whole, *of) if all(of) else None,
     )
 
 
-_ANSWERS: dict[str | None, Callable[[Task], Shape]] = {None: _estimate, "learned": _learned, "replay": _replay}
+def _answering(answer: Callable[[Task[Any]], Shape]) -> Callable[[Task[Any]], None]:
+    """The work that answers such a question. It raises Stopped, and what the playbook is refused with."""
+
+    def work(task: Task[Any]) -> None:
+        made = answer(task)
+        with task.database.writing(is_lasting=False) as session:
+            task.end(session, made.model_dump_json())
+
+    return work
+
+
+ESTIMATING = JobKind(
+    name=AboutCases.kind,
+    work={
+        EstimateQuestion: _answering(_estimate),
+        LearnedQuestion: _answering(_learned),
+        ReplayQuestion: _answering(_replay),
+    },
+    is_newest_first=True,
+    niceness=5,
+)

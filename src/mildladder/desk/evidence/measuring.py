@@ -11,11 +11,11 @@ from mildladder.core.evidence.estimate import Estimated, StepEstimate
 from mildladder.core.evidence.forward import Span, told_of
 from mildladder.core.evidence.rates import Rate, StepEvidence, count_steps, no_evidence
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import Tally, read_signature, signature_text, tried_in
 from mildladder.core.model import Case, Playbook, Shape
+from mildladder.core.tally.keys import COUNTED_TYPES, Link
+from mildladder.core.tally.returns import links_of, visit_of
+from mildladder.core.tally.signature import Tally, read_signature, signature_text, tried_in
 from mildladder.desk.evidence.studying import EstimateView, Log, study
-from mildladder.store.log.keys import COUNTED_TYPES, Link
-from mildladder.store.log.returns import links_of, visit_of
 from mildladder.store.settings import RETURN_WINDOW
 
 __all__ = ["Measured", "ReplayedCases", "measure", "replay_cases"]

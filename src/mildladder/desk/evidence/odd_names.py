@@ -11,11 +11,11 @@ from sqlalchemy.orm import Session
 from mildladder.core.advice.first_ladder import Tried, tried_in_log
 from mildladder.core.draft.publishing import free_name
 from mildladder.core.errors import Conflict, NotFound
-from mildladder.core.evidence.counts import minutes_of
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import AttemptSign, Signature
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.model.base import Id
+from mildladder.core.tally.counts import minutes_of
+from mildladder.core.tally.signature import AttemptSign, Signature
 from mildladder.desk.documents import document
 from mildladder.desk.library.recounting import count_step_anew
 from mildladder.desk.people import check_lead

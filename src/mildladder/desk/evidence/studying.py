@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import NamedTuple
+from typing import Any, ClassVar, NamedTuple
 
 from sqlalchemy.orm import Session
 
@@ -20,14 +20,15 @@ from mildladder.core.evidence.learned import Guess, guesses_of, medians
 from mildladder.core.evidence.lesson import Lesson, lesson_of
 from mildladder.core.evidence.rates import StepEvidence, count_steps
 from mildladder.core.evidence.records import KeyedTally, records_of
-from mildladder.core.evidence.signature import Tally
 from mildladder.core.evidence.spent import SpentCurves, observed_curve, spent_curve
 from mildladder.core.evidence.versions import with_versions
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import Infeasible, best_order
+from mildladder.core.tally.signature import Tally
 from mildladder.desk.documents import document
 from mildladder.desk.evidence.harms import harms_of
+from mildladder.desk.jobs.question import Question
 from mildladder.desk.jobs.task import Task, utc_now
 from mildladder.desk.log.origins import kept_out, speaking
 from mildladder.store.cache import Key, Needs, key_of
@@ -36,11 +37,24 @@ from mildladder.store.drafts import revision
 from mildladder.store.log import reading as store
 from mildladder.store.log.search import visits
 
-__all__ = ["EstimateView", "Log", "LogRead", "Made", "estimated_of", "read_log", "study"]
+__all__ = ["AboutCases", "EstimateView", "Log", "LogRead", "Made", "estimated_of", "read_log", "study"]
 
 _SEED = 1
 # By so many cases a share is known to within a hundredth.
 _MOST_ASKED = 2_000
+
+
+class AboutCases(Question):
+    """About the logged cases of a symptom; its version is that of their tallies. edition: whose ladder is estimated;
+    revision: of the draft that is asked about, or estimated where there is no edition; window: days within which a unit
+    that comes back tells of its cure; today: which months count as the last."""
+
+    kind: ClassVar[str] = "estimating"
+    version: int
+    edition: int | None
+    revision: int | None
+    window: int
+    today: date
 
 
 class EstimateView(Shape):
@@ -99,55 +113,56 @@ class LogRead(NamedTuple):
 
     key: Key
     part: store.Filter
-    day: date
     made: Made | None
     playbook: Playbook | None = None
     log: Log | None = None
     kept_out: int | None = None
 
 
-def read_log(session: Session, task: Task, part: store.Filter, day: date) -> LogRead:
+def read_log(session: Session, task: Task[Any], part: store.Filter = store.EVERYTHING) -> LogRead:
     """Read what an estimate rests on. `estimated_of` is called once the session has ended: writers need not keep the
     state that was read for as long as the work takes."""
-    edition = task.asked["edition"]
+    asked: AboutCases = task.question
+    edition, day = asked.edition, asked.today
     needs = Needs(
-        draft=None if edition else (task.subject, task.asked["revision"]),
+        draft=None if edition or asked.revision is None else (task.subject, asked.revision),
         editions=((task.subject, edition),) if edition else (),
         tallies=task.subject,
         # Whether brought-in cases speak.
         settings=True,
         day=day,
-        asked=(part, task.asked["window"]),
+        asked=(part, asked.window),
     )
     key = key_of(session, "study", needs)
     if (there := task.database.cache.find(key)) is not None:
-        return LogRead(key, part, day, there[0])
-    playbook = _ladder(session, task)
+        return LogRead(key, part, there[0])
+    playbook = _ladder(session, asked)
     log = _log(session, playbook, speaking(session, playbook.id, part))
     out = kept_out(session, playbook.id) if part.is_guided is None else None
-    return LogRead(key, part, day, None, playbook, log, out)
+    return LogRead(key, part, None, playbook, log, out)
 
 
-def estimated_of(task: Task, read: LogRead, whole: Estimated | None = None) -> Made:
+def estimated_of(task: Task[Any], read: LogRead, whole: Estimated | None = None) -> Made:
     """What is estimated of what was read; a worker keeps it from one question to the next. whole: of all cases, where
     these are a part."""
     if read.made is not None:
         return read.made
     assert read.playbook is not None
     assert read.log is not None
-    window, by_fact = task.asked["window"], bool(read.part.facts)
-    estimated, view = study(read.playbook, read.log, read.day, window, whole, by_fact, task.check)
+    asked: AboutCases = task.question
+    by_fact = bool(read.part.facts)
+    estimated, view = study(read.playbook, read.log, asked.today, asked.window, whole, by_fact, task.check)
     made = estimated, view.model_copy(update={"kept_out": read.kept_out})
     task.database.cache.put(read.key, made)
     return made
 
 
-def _ladder(session: Session, task: Task) -> Playbook:
+def _ladder(session: Session, asked: AboutCases) -> Playbook:
     """The ladder that is estimated: an edition, or the draft that was asked about where there is none."""
-    edition, number = task.asked["edition"], task.asked["revision"]
-    if edition:
-        return document(session, task.subject, edition)
-    return document_of(revision(session, task.subject, number)).playbook
+    if asked.edition is not None:
+        return document(session, asked.subject, asked.edition)
+    assert asked.revision is not None, "where there is no edition, a draft is asked about"
+    return document_of(revision(session, asked.subject, asked.revision)).playbook
 
 
 def _log(session: Session, playbook: Playbook, part: store.Filter) -> Log:

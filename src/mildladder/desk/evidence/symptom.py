@@ -18,7 +18,6 @@ from mildladder.core.evidence.rates import (
     raw_rate,
     tried_and_resolved,
 )
-from mildladder.core.evidence.signature import Tally
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import (
     HazardKind,
@@ -28,6 +27,7 @@ from mildladder.core.model import (
     Step,
     StepKind,
 )
+from mildladder.core.tally.signature import Tally
 from mildladder.desk.documents import revision_of
 from mildladder.desk.evidence.harms import harms_of
 from mildladder.desk.evidence.odd_names import SaidName, names_of_their_own, said_names

@@ -1,7 +1,7 @@
 """What the cases have taught, at hand for a draft that is looked at: figures and orders by it, without any wait."""
 
 import json
-from typing import Literal
+from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
@@ -19,20 +19,22 @@ from mildladder.store.editions import newest_number
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import JobRow
 
-__all__ = ["ALIKE", "Basis", "teaching_by", "teaching_of"]
+__all__ = ["Basis", "alike", "teaching_by", "teaching_of"]
 
 Basis = Literal["judged", "cases"]
-# What has to be the same for an older estimate to be one of the same question.
-ALIKE = ("edition", "filter", "window")
+
+
+def alike(edition: int | None, case_filter: EvidenceFilter, window: int) -> dict[str, Any]:
+    """What an older estimate has to have been asked for the same as, for it to be one of the same question."""
+    return {
+        "ask": "estimating", "edition": edition, "filter": case_filter.model_dump(mode="json"), "window": window,
+    }  # fmt: skip
 
 
 def teaching_of(session: Session, playbook_id: str) -> Teaching | None:
     """By the newest estimate of all cases; None while there is none, or too few cases say."""
-    asked = {
-        "edition": newest_number(session, playbook_id), "filter": EvidenceFilter().model_dump(mode="json"),
-        "window": return_window(session),
-    }  # fmt: skip
-    number = kept_jobs.last_done(session, "estimating", playbook_id, asked, ALIKE)
+    asked = alike(newest_number(session, playbook_id), EvidenceFilter(), return_window(session))
+    number = kept_jobs.last_done(session, "estimating", playbook_id, asked)
     return None if number is None else _by(session, playbook_id, kept_jobs.job(session, number))
 
 

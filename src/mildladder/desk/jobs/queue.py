@@ -1,14 +1,15 @@
 """Ask for long work, watch it, cancel it: a question waits for no answer, and the same question joins."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal, Protocol
+from typing import Protocol
 
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import Busy, Conflict, LadderError, NotTheirs, of_data
 from mildladder.core.model import Shape
+from mildladder.desk.jobs.question import Question
 from mildladder.desk.people import check_lead
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
@@ -16,10 +17,9 @@ from mildladder.store.tables import JobRow
 
 __all__ = [
     "JobView",
-    "Kind",
-    "Question",
     "Waiting",
     "Workers",
+    "add",
     "answer_of",
     "answers_of",
     "cancel",
@@ -28,7 +28,6 @@ __all__ = [
     "recent",
 ]
 
-Kind = Literal["ordering", "estimating", "nudging", "proposing", "importing", "recounting"]
 # So many answers are kept, and the last of each subject: on a page of many subjects each would else be forgotten for
 # those of the others.
 _MOST_ANSWERS, _OF_EACH = 256, 2
@@ -43,7 +42,7 @@ _QUEUE_IS_FULL = f"{MOST_WAITING} questions wait before this one; it is taken on
 class Workers(Protocol):
     """Whoever carries out the jobs of a desk."""
 
-    def nudge(self, kind: Kind) -> None:
+    def nudge(self, kind: str) -> None:
         """There is work of that kind."""
 
 
@@ -52,7 +51,7 @@ class JobView(Shape):
     being done; done, of: how much of it, of None until that is known; says: why it failed, or is to be tried again."""
 
     number: int
-    kind: Kind
+    kind: str
     subject: str
     is_outside: bool
     state: store.State
@@ -71,7 +70,7 @@ def job(session: Session, number: int) -> JobView:
     return _view(store.job(session, number))
 
 
-def recent(session: Session, kind: Kind) -> list[JobView]:
+def recent(session: Session, kind: str) -> list[JobView]:
     """The last jobs of a kind, the newest first."""
     return [_view(row) for row in store.recent(session, kind, _RECENT)]
 
@@ -80,8 +79,6 @@ def cancel(session: Session, number: int, who: int, now: datetime) -> None:
     """A job is wanted no more; what it has begun is undone. Raises NotFound, NotTheirs for work that somebody else
     asked for and no lead cancels, and Conflict for what has ended."""
     row = store.job(session, number)
-    if row.kind == "recounting":
-        raise Conflict("counting anew goes on to its end; take the change back that it follows from instead")
     if row.who is not None and row.who != who:
         try:
             check_lead(session, who)
@@ -93,26 +90,31 @@ def cancel(session: Session, number: int, who: int, now: datetime) -> None:
 
 
 def join_or_add(
-    session: Session, kind: Kind, subject: str, asked: Mapping[str, Any], who: int | None, now: datetime,
-    version: int | None = None, states: Sequence[store.State] = ("waiting", "running"),
-    beside: Mapping[str, Any] | None = None,
-) -> JobRow:  # fmt: skip
-    """The work that was asked for already and is in one of these states; else it is asked for now. beside: as
-    `store.jobs.add` takes it."""
-    found = _unless_given_up(store.find(session, kind, store.digest_of(kind, subject, version, asked), states))
-    return found or store.add(session, kind, subject, version, asked, who, now, beside=beside)
+    session: Session,
+    question: Question,
+    who: int | None,
+    now: datetime,
+    states: Sequence[store.State] = ("waiting", "running"),
+) -> JobRow:
+    """The work that was asked for already and is in one of these states; else it is asked for now."""
+    return _unless_given_up(store.find(session, question.kind, _digest(question), states)) or add(
+        session, question, who, now
+    )
+
+
+def add(session: Session, question: Question, who: int | None, now: datetime, is_outside: bool = False) -> JobRow:
+    """Ask for work. is_outside: whoever asks does it, and has begun."""
+    return store.add(
+        session, question.kind, question.subject, question.version, question.asked(), who, now, is_outside,
+        question.beside(),
+    )  # fmt: skip
+
+
+def _digest(question: Question) -> str:
+    return store.digest_of(question.kind, question.subject, question.version, question.asked())
 
 
 _KEPT: tuple[store.State, ...] = ("waiting", "running", "done", "failed")
-
-
-@dataclass(frozen=True)
-class Question:
-    """What is asked about one version of something."""
-
-    subject: str
-    version: int
-    asked: Mapping[str, Any]
 
 
 @dataclass(frozen=True)
@@ -122,48 +124,42 @@ class Waiting:
     says: str | None = None
 
 
-def answer_of(
-    database: Database,
-    workers: Workers,
-    kind: Kind,
-    subject: str,
-    version: int,
-    asked: Mapping[str, Any],
-    now: datetime,
-) -> str | Waiting:
-    """The answer to a question about one version of something, as JSON text.
+def answer_of(database: Database, workers: Workers, question: Question, now: datetime) -> str | Waiting:
+    """The answer to a question, as JSON text.
 
     Raises what the question itself deserves, such as BadInput; what goes wrong and may pass is tried again.
     """
-    (answer,) = answers_of(database, workers, kind, [Question(subject, version, asked)], now)
+    (answer,) = answers_of(database, workers, [question], now)
     if isinstance(answer, LadderError):
         raise answer
     return answer
 
 
 def answers_of(
-    database: Database, workers: Workers, kind: Kind, questions: Sequence[Question], now: datetime
+    database: Database, workers: Workers, questions: Sequence[Question], now: datetime
 ) -> list[str | LadderError | Waiting]:
-    """The answers to many questions, in their order, each as `answer_of` has it, or what it raises; what nobody has
-    asked yet is asked all at once, as far as there is room for it."""
-    rows = _found(database, kind, questions)
+    """The answers to many questions of one kind, in their order, each as `answer_of` has it, or what it raises; what
+    nobody has asked yet is asked all at once, as far as there is room for it."""
+    if not questions:
+        return []
+    kind, rows = questions[0].kind, _found(database, questions)
     if new := [question for question, row in zip(questions, rows, strict=True) if row is None]:
         try:
             with database.writing(is_lasting=False, patience_ms=_PATIENCE_MS) as session:
-                for one in new[: max(0, MOST_WAITING - store.count_waiting(session, kind))]:
-                    join_or_add(session, kind, one.subject, one.asked, None, now, one.version, _KEPT)
+                for question in new[: max(0, MOST_WAITING - store.count_waiting(session, kind))]:
+                    join_or_add(session, question, None, now, _KEPT)
                 store.forget_ended(session, kind, _MOST_ANSWERS, _OF_EACH)
         except Busy:
             return [_answer(row) if row is not None else Waiting() for row in rows]
         workers.nudge(kind)
-        rows = _found(database, kind, questions)
+        rows = _found(database, questions)
     return [_answer(row) for row in rows]
 
 
-def _found(database: Database, kind: Kind, questions: Sequence[Question]) -> list[JobRow | None]:
+def _found(database: Database, questions: Sequence[Question]) -> list[JobRow | None]:
     with database.reading() as session:
-        digests = [store.digest_of(kind, one.subject, one.version, one.asked) for one in questions]
-        found = store.find_all(session, kind, digests, _KEPT)
+        digests = [_digest(question) for question in questions]
+        found = store.find_all(session, questions[0].kind, digests, _KEPT)
         return [_unless_given_up(found.get(digest)) for digest in digests]
 
 

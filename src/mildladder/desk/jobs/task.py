@@ -5,11 +5,12 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 from sqlalchemy.orm import Session
 
 from mildladder.core.errors import LadderError, Stopped, Unavailable
+from mildladder.desk.jobs.question import Question
 from mildladder.diagnostics.noting import note, place_of
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
@@ -34,17 +35,17 @@ def later(tries: int) -> datetime:
     return utc_now() + timedelta(seconds=_PAUSES_S[min(tries, MOST_TRIES) - 1])
 
 
+Q = TypeVar("Q", bound=Question)
+
+
 @dataclass
-class Task:
+class Task(Generic[Q]):
     """A job that is being carried out. is_leaving: whether the process is to end; show: is told what is done, and of
     how much (None: not known yet)."""
 
     database: Database
     number: int
-    kind: str
-    subject: str
-    version: int | None
-    asked: dict[str, Any]
+    question: Q
     so_far: dict[str, Any]
     who: int | None
     since: datetime
@@ -57,12 +58,14 @@ class Task:
     _is_stopped: bool = field(default=False, repr=False)
 
     @classmethod
-    def of_row(cls, database: Database, row: JobRow, **how: Any) -> "Task":
-        """The task of a row."""
-        return cls(
-            database, row.number, row.kind, row.subject, row.version, row.input, row.so_far, row.who, row.asked,
-            row.is_outside, **how,
-        )  # fmt: skip
+    def of_row(cls, database: Database, row: JobRow, question: Q, **how: Any) -> "Task[Q]":
+        """The task of a row, which holds that question."""
+        return cls(database, row.number, question, row.so_far, row.who, row.asked, row.is_outside, **how)
+
+    @property
+    def subject(self) -> str:
+        """What is asked about."""
+        return self.question.subject
 
     def is_stopped(self) -> bool:
         """Whether to leave off: nobody wants it any more, or the process is to end."""
@@ -94,7 +97,7 @@ class Task:
 
 
 @contextmanager
-def carrying_out(task: Task, undo: Callable[[Task], None], most_tries: int = 0) -> Iterator[None]:
+def carrying_out(task: Task[Q], undo: Callable[[Task[Q]], None], most_tries: int = 0) -> Iterator[None]:
     """Keep how the work within ends. What a worker has begun when its process is to end waits for the next; whatever
     else stops it, it is undone. An undo that fails is tried again later.
 
@@ -110,10 +113,11 @@ def carrying_out(task: Task, undo: Callable[[Task], None], most_tries: int = 0) 
         raise
     finally:
         ms = round(1000 * (time.perf_counter() - began), 1)
-        note("job", kind=task.kind, subject=task.subject, version=task.version, state=state, ms=ms)
+        asked = task.question
+        note("job", kind=asked.kind, subject=asked.subject, version=asked.version, state=state, ms=ms)
 
 
-def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None], most_tries: int) -> str:
+def _stopped(task: Task[Q], error: BaseException, undo: Callable[[Task[Q]], None], most_tries: int) -> str:
     with task.database.reading() as session:
         if store.state_of(session, task.number) == "done":
             return "done"
@@ -139,7 +143,7 @@ def _stopped(task: Task, error: BaseException, undo: Callable[[Task], None], mos
     return "failed"
 
 
-def _postpone(task: Task, error: BaseException, is_given_back: bool) -> None:
+def _postpone(task: Task[Q], error: BaseException, is_given_back: bool) -> None:
     with task.database.writing() as session:
         store.postpone(session, task.number, _told(error), later(task.tries + 1), is_given_back)
 

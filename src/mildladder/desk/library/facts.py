@@ -6,9 +6,9 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Fact
+from mildladder.core.tally.keys import COUNTED_TYPES
 from mildladder.desk.library.recounting import count_fact_anew
 from mildladder.store.library import register_facts
-from mildladder.store.log.keys import COUNTED_TYPES
 
 __all__ = ["know_facts"]
 

@@ -4,28 +4,40 @@ Few of them are counted with the change itself; many are a job, which holds the 
 case keeps the key under which it is counted, so the tallies add up while some are counted anew and some not yet.
 """
 
+import sys
 import time
 from collections.abc import Mapping
 from datetime import datetime, timedelta
-from typing import Any
+from typing import ClassVar, Literal
 
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Shape
 from mildladder.desk.jobs.holding import Batches
-from mildladder.desk.jobs.queue import Kind
+from mildladder.desk.jobs.kind import JobKind
+from mildladder.desk.jobs.question import Question
+from mildladder.desk.jobs.queue import add
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.settings import return_window
 from mildladder.store import jobs as store
 from mildladder.store.log import recount as log
 from mildladder.store.uncollected import uncollected
 
-__all__ = ["Recounting", "count_fact_anew", "count_step_anew", "recount_task", "recountings"]
+__all__ = ["RECOUNTING", "Recounting", "count_fact_anew", "count_step_anew", "recountings"]
 
-_KIND: Kind = "recounting"
 # So many are counted in the transaction of the change itself.
 _AT_ONCE = 500
 _FEWEST, _FIRST, _MOST = 20, 200, 2_000
+
+
+class RecountQuestion(Question):
+    """Count anew the cases that name a step, or that know a fact, which is the subject. symptoms: whose they are."""
+
+    kind: ClassVar[str] = "recounting"
+    ask: Literal["recounting"] = "recounting"
+    step: str | None = None
+    fact: str | None = None
+    symptoms: tuple[str, ...]
 
 
 class Recounting(Shape):
@@ -38,33 +50,34 @@ class Recounting(Shape):
 
 def count_step_anew(session: Session, step: str, who: int, now: datetime) -> list[str]:
     """A step counts as another one now, and so does whatever counted as it; the symptoms whose cases name it."""
-    return _count_anew(session, {"step": step}, log.cases_naming(session, step), who, now)
+    return _count_anew(session, step, None, log.cases_naming(session, step), who, now)
 
 
 def count_fact_anew(session: Session, fact: str, who: int, now: datetime) -> list[str]:
     """The desk has come to know a fact that keys hold; the symptoms whose cases have it."""
-    return _count_anew(session, {"fact": fact}, log.cases_with(session, fact), who, now)
+    return _count_anew(session, None, fact, log.cases_with(session, fact), who, now)
 
 
 def _count_anew(
-    session: Session, what: Mapping[str, str], touched: Mapping[str, int], who: int, now: datetime
+    session: Session, step: str | None, fact: str | None, touched: Mapping[str, int], who: int, now: datetime
 ) -> list[str]:
     symptoms = sorted(touched)
     if sum(touched.values()) <= _AT_ONCE:
-        numbers = log.cases_to_recount(session, what.get("step"), what.get("fact"))
+        numbers = log.cases_to_recount(session, step, fact)
         log.recount(session, numbers, timedelta(days=return_window(session)))
     else:
-        row = store.add(session, _KIND, next(iter(what.values())), None, {**what, "symptoms": symptoms}, who, now)
+        asked = RecountQuestion(subject=step or fact or "", step=step, fact=fact, symptoms=tuple(symptoms))
+        row = add(session, asked, who, now)
         row.of = sum(touched.values())
     return symptoms
 
 
 @uncollected()
-def recount_task(task: Task) -> None:
+def _recount(task: Task[RecountQuestion]) -> None:
     """Count anew, in the order of the cases. What is logged meanwhile is counted by the new rules already."""
     last, done = task.so_far.get("last", 0), task.so_far.get("done", 0)
     with task.database.reading() as session:
-        numbers = log.cases_to_recount(session, task.asked.get("step"), task.asked.get("fact"), last)
+        numbers = log.cases_to_recount(session, task.question.step, task.question.fact, last)
         window = timedelta(days=return_window(session))
     batches = Batches(_FIRST, _FEWEST, _MOST)
     at = 0
@@ -83,14 +96,25 @@ def recount_task(task: Task) -> None:
         task.end(session, "null")
 
 
+RECOUNTING = JobKind(
+    name=RecountQuestion.kind,
+    work={RecountQuestion: _recount},
+    is_newest_first=False,
+    niceness=0,
+    # What is counted half in the old and half in the new way has to be finished, however often it takes.
+    most_tries=sys.maxsize,
+    keeps_answers=False,
+    goes_on="counting anew goes on to its end; take the change back that it follows from instead",
+)
+
+
 def recountings(session: Session) -> dict[str, Recounting]:
     """The symptoms of which cases are being counted anew, or wait for that."""
     found: dict[str, Recounting] = {}
-    if not store.is_any_unended(session, _KIND):
+    if not store.is_any_unended(session, RecountQuestion.kind):
         return found
-    for row in store.inside(session, _KIND):
-        asked: Mapping[str, Any] = row.input
-        for symptom in asked["symptoms"]:
+    for row in store.inside(session, RecountQuestion.kind):
+        for symptom in row.input["symptoms"]:
             before = found.get(symptom, Recounting(done=0, of=0))
             found[symptom] = Recounting(done=before.done + row.done, of=before.of + (row.of or 0))
     return found

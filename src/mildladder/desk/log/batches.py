@@ -12,12 +12,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from itertools import islice
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, ClassVar, Literal
 
 from mildladder.core.errors import Busy, Unavailable
 from mildladder.core.model import RefusedLine
 from mildladder.desk.jobs.holding import Batches
-from mildladder.desk.jobs.queue import MOST_WAITING, Kind, join_or_add
+from mildladder.desk.jobs.kind import JobKind
+from mildladder.desk.jobs.question import Question
+from mildladder.desk.jobs.queue import MOST_WAITING, add, join_or_add
 from mildladder.desk.jobs.task import Task, carrying_out, utc_now
 from mildladder.desk.log.ahead import ahead
 from mildladder.desk.log.intake import CasesImported, Lines, Reader, finish, ready
@@ -34,16 +36,31 @@ from mildladder.store.log.writing import Logged, Logging, log_cases
 from mildladder.store.uncollected import collect_young, uncollected
 
 __all__ = [
-    "ask_to_bring_in", "bring_in", "forget_file", "forget_files", "import_in_batches", "undo_task", "undo_unfinished",
+    "IMPORTING", "ask_to_bring_in", "forget_files", "import_in_batches", "undo_unfinished",
 ]  # fmt: skip
 
-_KIND: Kind = "importing"
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
 _LOOK_LINES = 500
 _CHUNK = 1 << 20
 # So long a file may take to arrive.
 _ARRIVING_S = 3_600
+
+
+class ImportQuestion(Question):
+    """Bring in the cases of a file, whose name is the subject. digest: of what it holds; file: under which name it is
+    kept beside the desk. Both are empty for a shell, which reads the file where it lies."""
+
+    kind: ClassVar[str] = "importing"
+    not_asked: ClassVar[frozenset[str]] = frozenset({"file"})
+    ask: Literal["importing"] = "importing"
+    leave_out: bool
+    digest: str = ""
+    file: str = ""
+
+
+_KIND = ImportQuestion.kind
+_Importing = Task[ImportQuestion]
 
 
 def import_in_batches(
@@ -66,9 +83,10 @@ def import_in_batches(
     with database.alone(_KIND):
         _undo_abandoned(database)
         with database.writing() as session:
-            row = store.add(session, _KIND, source, None, {"leave_out": leave_out}, who, now, is_outside=True)
-        task = Task.of_row(database, row, show=show)
-        with carrying_out(task, undo_task):
+            asked = ImportQuestion(subject=source, leave_out=leave_out)
+            row = add(session, asked, who, now, is_outside=True)
+        task = Task.of_row(database, row, asked, show=show)
+        with carrying_out(task, _undo_task):
             return _import(task, read, of, leave_out)
 
 
@@ -85,8 +103,8 @@ def ask_to_bring_in(database: Database, lines: IO[bytes], source: str, leave_out
         with database.writing() as session:
             if store.count_waiting(session, _KIND) >= MOST_WAITING:
                 raise Busy(f"{MOST_WAITING} files wait to be brought in; nothing was changed, try again later")
-            asked = {"digest": digest, "leave_out": leave_out}
-            row = join_or_add(session, _KIND, source, asked, who, now, beside={"file": name})
+            asked = ImportQuestion(subject=source, leave_out=leave_out, digest=digest, file=name)
+            row = join_or_add(session, asked, who, now)
             number, wanted = row.number, row.input["file"]
         is_kept = wanted == name
         return number
@@ -110,7 +128,7 @@ def _copied(lines: IO[bytes], path: Path) -> str:
     return digest.hexdigest()
 
 
-def bring_in(task: Task) -> None:
+def _bring_in(task: _Importing) -> None:
     """Log the cases of a file that is kept beside the desk. Raises as `import_in_batches` does."""
     _undo_abandoned(task.database)
     file = _file(task)
@@ -119,19 +137,20 @@ def bring_in(task: Task) -> None:
             of = sum(1 for _ in lines_of(opened))
     except FileNotFoundError:
         raise Unavailable("the file is not beside the desk any more; bring it in again") from None
-    _import(task, lambda: _lines(file), of, task.asked["leave_out"])
+    _import(task, lambda: _lines(file), of, task.question.leave_out)
     _forget_file(task)
 
 
-def undo_task(task: Task) -> None:
+def _undo_task(task: _Importing) -> None:
     """Take back what an import has logged."""
-    with task.database.writing() as session:
-        task.tell(session, phase="undoing")
-        window = return_window(session)
-        number: int | None = task.so_far.get("import")
-        is_begun = number is not None and import_state(session, number) in ("running", "undoing")
-    if number is not None and is_begun:
-        _undo(task.database, number, window)
+    number: int | None = task.so_far.get("import")
+    if number is not None:
+        with task.database.writing() as session:
+            task.tell(session, phase="undoing")
+            window = return_window(session)
+            is_begun = import_state(session, number) in ("running", "undoing")
+        if is_begun:
+            _undo(task.database, number, window)
     _forget_file(task)
 
 
@@ -145,7 +164,7 @@ def undo_unfinished(database: Database) -> int:
         return 0
 
 
-def _import(task: Task, read: Callable[[], Lines], of: int | None, leave_out: bool) -> CasesImported:
+def _import(task: _Importing, read: Callable[[], Lines], of: int | None, leave_out: bool) -> CasesImported:
     with task.database.writing(is_lasting=False) as session:
         task.tell(session, phase="reading", of=of)
     if "import" not in task.so_far and not leave_out:
@@ -162,7 +181,7 @@ def _import(task: Task, read: Callable[[], Lines], of: int | None, leave_out: bo
     return made
 
 
-def _read_through(task: Task, read: Callable[[], Lines]) -> None:
+def _read_through(task: _Importing, read: Callable[[], Lines]) -> None:
     """Raises BadInput for the first line that cannot be read."""
     reader = Reader(leave_out=False)
     for count in reader.look_through(read()):
@@ -171,7 +190,7 @@ def _read_through(task: Task, read: Callable[[], Lines]) -> None:
     reader.raise_refused(task.subject)
 
 
-def _begin(task: Task, who: int) -> Logging:
+def _begin(task: _Importing, who: int) -> Logging:
     """Begin an import, or go on with the one that this job has begun."""
     with task.database.writing() as session:
         window = return_window(session)
@@ -207,7 +226,9 @@ class _SoFar:
 
 
 @uncollected()
-def _log_in_batches(task: Task, read: Callable[[], Lines], logging: Logging, leave_out: bool) -> tuple[Reader, Logged]:
+def _log_in_batches(
+    task: _Importing, read: Callable[[], Lines], logging: Logging, leave_out: bool
+) -> tuple[Reader, Logged]:
     assert logging.brought_by is not None
     so_far = _SoFar.of(logging.brought_by, task.so_far)
     others: list[str] = list(task.so_far.get("others", ()))
@@ -271,8 +292,8 @@ def _folder(database: Database) -> Path:
     return beside(database.path, "brought")
 
 
-def _file(task: Task) -> Path:
-    return _folder(task.database) / str(task.asked["file"])
+def _file(task: _Importing) -> Path:
+    return _folder(task.database) / task.question.file
 
 
 def _lines(file: Path) -> Lines:
@@ -280,17 +301,10 @@ def _lines(file: Path) -> Lines:
         yield from read_each(lines_of(opened))
 
 
-def _forget_file(task: Task) -> None:
+def _forget_file(task: _Importing) -> None:
     if not task.is_outside:
         with suppress(OSError):
             _file(task).unlink(missing_ok=True)
-
-
-def forget_file(database: Database, number: int) -> None:
-    """Remove the file of a job that will not log it. Raises NotFound."""
-    with database.reading() as session:
-        task = Task.of_row(database, store.job(session, number))
-    _forget_file(task)
 
 
 def forget_files(database: Database) -> None:
@@ -303,3 +317,16 @@ def forget_files(database: Database) -> None:
         with suppress(OSError):
             if file.name not in needed and file.stat().st_mtime < oldest:
                 file.unlink()
+
+
+IMPORTING = JobKind(
+    name=ImportQuestion.kind,
+    work={ImportQuestion: _bring_in},
+    undo=_undo_task,
+    is_newest_first=False,
+    niceness=0,
+    # A lead who brings a file in is told that it could not be done, and brings it in again.
+    most_tries=2,
+    tries_again=False,
+    keeps_answers=False,
+)

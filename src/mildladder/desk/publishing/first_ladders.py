@@ -3,7 +3,7 @@
 import json
 from collections import Counter, defaultdict
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 from sqlalchemy.orm import Session
@@ -14,6 +14,8 @@ from mildladder.core.model import Line, Playbook, Shape
 from mildladder.core.model.base import Id
 from mildladder.desk.evidence.odd_names import count_as, ids_of, in_words, median_of, title_of, under_ids
 from mildladder.desk.jobs import queue as jobs
+from mildladder.desk.jobs.kind import JobKind
+from mildladder.desk.jobs.question import Question
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.people import check_lead
 from mildladder.desk.publishing.files import import_playbook
@@ -23,9 +25,15 @@ from mildladder.store.database import Database
 from mildladder.store.library import facts, library_ids
 from mildladder.store.log import reading as store
 
-__all__ = ["BeginFromLog", "FirstLadder", "SymptomWithout", "begin", "propose", "proposed", "without_playbook"]
+__all__ = ["PROPOSING", "BeginFromLog", "FirstLadder", "SymptomWithout", "begin", "proposed", "without_playbook"]
 
-_KIND: jobs.Kind = "proposing"
+
+class FirstLadderQuestion(Question):
+    """The ladder that the log of a symptom proposes; its version is that of the tallies."""
+
+    kind: ClassVar[str] = "proposing"
+    ask: Literal["proposing"] = "proposing"
+    version: int
 
 
 class SymptomWithout(Shape):
@@ -89,7 +97,8 @@ def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datet
         if not sum(store.ends(session, symptom).values()):
             raise NotFound(f"no case of '{symptom}' is logged")
         version = store.version_of(session, symptom)
-    result = jobs.answer_of(database, workers, _KIND, symptom, version, {}, now)
+    asked = FirstLadderQuestion(subject=symptom, version=version)
+    result = jobs.answer_of(database, workers, asked, now)
     if isinstance(result, jobs.Waiting):
         return result
     made = _Made.model_validate_json(result)
@@ -107,7 +116,7 @@ def proposed(database: Database, workers: jobs.Workers, symptom: str, now: datet
     )
 
 
-def propose(task: Task) -> None:
+def _propose(task: Task[FirstLadderQuestion]) -> None:
     """Work a first ladder out. Raises Stopped, and BadInput where too little was logged."""
     symptom = task.subject
     with task.database.reading() as session:
@@ -132,6 +141,12 @@ def propose(task: Task) -> None:
         task.end(session, made.model_dump_json(by_alias=True, exclude_unset=True))
 
 
+# Somebody waits for a first ladder, and would else wait until every symptom of the desk has been looked through.
+PROPOSING = JobKind(
+    name=FirstLadderQuestion.kind, work={FirstLadderQuestion: _propose}, is_newest_first=True, niceness=5
+)
+
+
 def begin(session: Session, symptom: str, about: BeginFromLog, who: int, now: datetime) -> str:
     """Make the playbook of a symptom from what its log last proposed; its id.
 
@@ -141,7 +156,7 @@ def begin(session: Session, symptom: str, about: BeginFromLog, who: int, now: da
     """
     check_lead(session, who)
     _refuse_known(session, symptom)
-    number = kept_jobs.last_done(session, _KIND, symptom, {}, ())
+    number = kept_jobs.last_done(session, FirstLadderQuestion.kind, symptom, {})
     result = kept_jobs.job(session, number).result if number is not None else None
     if result is None:
         raise NotFound(f"nothing was proposed for '{symptom}'; look at what its log says first")

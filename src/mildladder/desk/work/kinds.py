@@ -1,65 +1,52 @@
 """What kinds of jobs there are, and carrying out those that wait."""
 
-import sys
 import time
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
+from datetime import datetime
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any
 
-from mildladder.core.errors import Unavailable
-from mildladder.desk.advice import nudging
-from mildladder.desk.drafts.questions import answer
-from mildladder.desk.evidence import estimating
-from mildladder.desk.jobs.queue import Kind
-from mildladder.desk.jobs.task import MOST_TRIES, Task, carrying_out, later, utc_now
-from mildladder.desk.library import recounting
-from mildladder.desk.log.batches import bring_in, undo_task
-from mildladder.desk.publishing import first_ladders
+from pydantic import Field, TypeAdapter, ValidationError
+
+from mildladder.core.errors import Conflict, Unavailable
+from mildladder.desk.advice.nudging import NUDGING
+from mildladder.desk.drafts.questions import ORDERING
+from mildladder.desk.evidence.estimating import ESTIMATING
+from mildladder.desk.jobs import queue
+from mildladder.desk.jobs.kind import JobKind
+from mildladder.desk.jobs.question import Question
+from mildladder.desk.jobs.task import Task, carrying_out, later, utc_now
+from mildladder.desk.library.recounting import RECOUNTING
+from mildladder.desk.log.batches import IMPORTING
+from mildladder.desk.publishing.first_ladders import PROPOSING
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
+from mildladder.store.tables import JobRow
 
-__all__ = ["KINDS", "Here", "carry_out_waiting", "count_death", "due_kinds", "forget_answers"]
+__all__ = ["KINDS", "Here", "cancel", "carry_out_waiting", "count_death", "due_kinds", "forget_answers", "question_of"]
 
 # How long to leave a database alone that could not be written, such as on a full disk: longer each time.
 _FIRST_PAUSE_S, _LONGEST_PAUSE_S, _PAUSE_PART_S = 1, 60, 0.2
 _DIED = "the program ended in the middle of this"
 
-
-@dataclass(frozen=True)
-class _How:
-    """How jobs of a kind are carried out, undone, and in which order. niceness: by how much they stand back, where
-    there are too few processors for all, behind what people wait for; none where they hold what others wait for.
-    most_tries: how often such a job may be begun in vain; tries_again: whether what may pass is among that, else only
-    that a worker died of it."""
-
-    work: Callable[[Task], None]
-    undo: Callable[[Task], None]
-    is_newest_first: bool
-    niceness: int
-    most_tries: int = MOST_TRIES
-    tries_again: bool = True
+KINDS = {kind.name: kind for kind in (ORDERING, ESTIMATING, NUDGING, PROPOSING, IMPORTING, RECOUNTING)}
+_ANY_QUESTION: Any = reduce(or_, (question for kind in KINDS.values() for question in kind.work))
+_QUESTIONS: TypeAdapter[Question] = TypeAdapter(Annotated[_ANY_QUESTION, Field(discriminator="ask")])
 
 
-def _nothing_to_undo(_task: Task) -> None:
-    pass
+def question_of(row: JobRow) -> Question:
+    """What a job was asked. Raises Unavailable for what an earlier version of the program asked otherwise."""
+    # Kinds of a single question did not say in earlier versions which it is.
+    told = {"ask": row.kind, **row.input, "subject": row.subject, "version": row.version}
+    try:
+        return _QUESTIONS.validate_python(told)
+    except ValidationError:
+        raise Unavailable("this was asked by an earlier version of the program; ask again") from None
 
 
-KINDS: dict[Kind, _How] = {
-    "ordering": _How(answer, _nothing_to_undo, is_newest_first=True, niceness=5),
-    "estimating": _How(estimating.answer, _nothing_to_undo, is_newest_first=True, niceness=5),
-    "nudging": _How(nudging.answer, _nothing_to_undo, is_newest_first=False, niceness=15),
-    # Somebody waits for a first ladder, and would else wait until every symptom of the desk has been looked through.
-    "proposing": _How(first_ladders.propose, _nothing_to_undo, is_newest_first=True, niceness=5),
-    # A lead who brings a file in is told that it could not be done, and brings it in again.
-    "importing": _How(bring_in, undo_task, is_newest_first=False, niceness=0, most_tries=2, tries_again=False),
-    # What is counted half in the old and half in the new way has to be finished, however often it takes.
-    "recounting": _How(
-        recounting.recount_task, _nothing_to_undo, is_newest_first=False, niceness=0, most_tries=sys.maxsize
-    ),
-}
-
-
-def carry_out_waiting(database: Database, kind: Kind, is_leaving: Callable[[], bool] = lambda: False) -> None:
+def carry_out_waiting(database: Database, kind: str, is_leaving: Callable[[], bool] = lambda: False) -> None:
     """Carry out what is asked for of a kind, one after the other, until nothing is, or the process is to end. Where
     another process carries out jobs of this kind on the same desk, it is waited for."""
     pause_s: float = _FIRST_PAUSE_S
@@ -82,48 +69,52 @@ def _wait(seconds: float, is_leaving: Callable[[], bool]) -> None:
         time.sleep(_PAUSE_PART_S)
 
 
-def _next(database: Database, kind: Kind, is_leaving: Callable[[], bool]) -> Task | None:
+def _next(database: Database, kind: str, is_leaving: Callable[[], bool]) -> Task[Any] | None:
     now = utc_now()
     with database.writing(is_lasting=False) as session:
-        row = store.next_due(session, kind, KINDS[kind].is_newest_first, now)
-        if row is None:
-            return None
-        if row.state != "cancelling":
-            store.begin(session, row, now)
-        return Task.of_row(database, row, tries=row.tries, is_leaving=is_leaving)
+        while (row := store.next_due(session, kind, KINDS[kind].is_newest_first, now)) is not None:
+            try:
+                question = question_of(row)
+            except Unavailable as error:
+                store.fail(session, row.number, error, now)
+                continue
+            if row.state != "cancelling":
+                store.begin(session, row, now)
+            return Task.of_row(database, row, question, tries=row.tries, is_leaving=is_leaving)
+    return None
 
 
-def _carry_out(task: Task, how: _How) -> None:
+def _carry_out(task: Task[Any], kind: JobKind) -> None:
     """Do one job. How it ended is kept, and told to whoever asks for it. Raises Unavailable where that cannot be
     kept."""
     before = _standing(task)
-    with suppress(Exception), carrying_out(task, how.undo, how.most_tries if how.tries_again else 0):
+    with suppress(Exception), carrying_out(task, kind.undo, kind.most_tries if kind.tries_again else 0):
         task.check()
-        if task.tries >= how.most_tries:
+        if task.tries >= kind.most_tries:
             raise Unavailable(f"{_DIED}, {task.tries} times; what it had begun was undone")
-        how.work(task)
+        kind.work[type(task.question)](task)
     if _standing(task) == before:
         raise Unavailable("how this job ended cannot be written down")
 
 
-def _standing(task: Task) -> tuple[object, ...] | None:
+def _standing(task: Task[Any]) -> tuple[object, ...] | None:
     with task.database.reading() as session:
         return store.standing(session, task.number)
 
 
-def _is_due(database: Database, kind: Kind) -> bool:
+def _is_due(database: Database, kind: str) -> bool:
     with database.reading() as session:
         return store.is_due(session, kind, utc_now())
 
 
-def due_kinds(database: Database) -> list[Kind]:
+def due_kinds(database: Database) -> list[str]:
     """The kinds of which jobs wait, or were left in the middle."""
     with database.reading() as session:
         found = store.due_kinds(session, utc_now())
     return [kind for kind in KINDS if kind in found]
 
 
-def count_death(database: Database, kind: Kind) -> None:
+def count_death(database: Database, kind: str) -> None:
     """A worker has died: what it had begun was begun in vain."""
     with database.writing() as session:
         store.count_death(session, kind, Unavailable(f"{_DIED}; it is tried again"), later)
@@ -132,8 +123,29 @@ def count_death(database: Database, kind: Kind) -> None:
 def forget_answers(database: Database) -> None:
     """Keep no answer of an earlier run of the program, which may have given another."""
     with database.writing() as session:
-        for kind in ("ordering", "estimating", "nudging", "proposing"):
-            store.forget_ended(session, kind, 0)
+        for kind in KINDS.values():
+            if kind.keeps_answers:
+                store.forget_ended(session, kind.name, 0)
+
+
+def cancel(database: Database, number: int, who: int, now: datetime) -> queue.JobView:
+    """A job is wanted no more; what it has begun is undone.
+
+    Raises NotFound, NotTheirs for work that somebody else asked for and no lead cancels, and Conflict for what has
+    ended, or has to go on.
+    """
+    with database.writing() as session:
+        row = store.job(session, number)
+        kind, question = KINDS[row.kind], question_of(row)
+        if kind.goes_on is not None:
+            raise Conflict(kind.goes_on)
+        queue.cancel(session, number, who, now)
+        cancelled = queue.job(session, number)
+        task = Task.of_row(database, row, question)
+    if cancelled.state == "cancelled":
+        # Nobody had begun it, so nobody else will undo what was made ready for it.
+        kind.undo(task)
+    return cancelled
 
 
 class Here:
@@ -142,6 +154,6 @@ class Here:
     def __init__(self, database: Database) -> None:
         self.database = database
 
-    def nudge(self, kind: Kind) -> None:
+    def nudge(self, kind: str) -> None:
         """There is work of that kind."""
         carry_out_waiting(self.database, kind)

@@ -14,7 +14,6 @@ from multiprocessing import connection, forkserver, resource_tracker
 from pathlib import Path
 from typing import Any
 
-from mildladder.desk.jobs.queue import Kind
 from mildladder.desk.log.batches import forget_files
 from mildladder.desk.work.kinds import KINDS, carry_out_waiting, count_death, due_kinds, forget_answers
 from mildladder.diagnostics.noting import configure, drain, note, place_of
@@ -35,7 +34,7 @@ class ServedWorkers:
         self._database = database
         self._context = multiprocessing.get_context("forkserver")
         self._lock = threading.Lock()
-        self._working: dict[Kind, tuple[Any, connection.Connection]] = {}
+        self._working: dict[str, tuple[Any, connection.Connection]] = {}
         self._is_closing, self._is_asked = threading.Event(), threading.Event()
 
     def start(self) -> None:
@@ -50,7 +49,7 @@ class ServedWorkers:
         self._look()
         threading.Thread(target=self._look_again, name="look for jobs", daemon=True).start()
 
-    def nudge(self, kind: Kind) -> None:  # noqa: ARG002
+    def nudge(self, kind: str) -> None:  # noqa: ARG002
         """There is work. Whoever says so does not wait until a process has begun with it, which takes seconds where the
         helper has just been started."""
         self._is_asked.set()
@@ -72,7 +71,7 @@ class ServedWorkers:
                 process.kill()
                 process.join()
 
-    def _begin(self, kind: Kind) -> None:
+    def _begin(self, kind: str) -> None:
         receiver, sender = self._context.Pipe(duplex=False)
         process = self._context.Process(target=_work, args=(self._database.path, kind, receiver), name=kind)
         try:
@@ -86,7 +85,7 @@ class ServedWorkers:
         self._working[kind] = (process, sender)
         threading.Thread(target=self._watch, args=(kind, process), name=f"{kind} watched", daemon=True).start()
 
-    def _watch(self, kind: Kind, process: Any) -> None:
+    def _watch(self, kind: str, process: Any) -> None:
         """Once a process has ended, by itself or by a crash, another goes on where there is work left."""
         process.join()
         with self._lock:
@@ -133,7 +132,7 @@ def _term_blocked() -> Iterator[None]:
         signal.pthread_sigmask(signal.SIG_SETMASK, before)
 
 
-def _work(path: Path, kind: Kind, nudges: connection.Connection) -> None:
+def _work(path: Path, kind: str, nudges: connection.Connection) -> None:
     """What such a process does. It ends when nobody holds the other end of `nudges`, and on SIGTERM."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     is_told_to_end, woken = _on_term()

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
-from mildladder.core.evidence.counts import CaseCount, case_count
 from mildladder.core.model import Case
+from mildladder.core.tally.counts import CaseCount, case_count
+from mildladder.core.tally.keys import Counted, Link, Stratum, counted_under
 from mildladder.store.log.bare import BareCase
-from mildladder.store.log.keys import Counted, Link, Stratum, counted_under
 from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase
 

@@ -11,9 +11,9 @@ from typing import Any, NamedTuple
 
 from sqlalchemy import Connection
 
-from mildladder.core.evidence.counts import CaseCount, case_count
 from mildladder.core.model import Case
 from mildladder.core.model.versions import stamped
+from mildladder.core.tally.counts import CaseCount, case_count
 from mildladder.store.log.bare import key_of
 from mildladder.store.log.columns import COLUMNS, NOTHING_REMAINS, OF_ATTEMPT, REST, OfLog
 from mildladder.store.log.index import Entry, enter, leave, marks_of, place_of, words_of

@@ -16,8 +16,8 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.evidence.signature import Tally, read_signature, steps_in
 from mildladder.core.model.outcomes import CURED
+from mildladder.core.tally.signature import Tally, read_signature, steps_in
 from mildladder.store.cache import Needs, cached, version_of
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow
 

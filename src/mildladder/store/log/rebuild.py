@@ -8,12 +8,14 @@ from itertools import groupby
 from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import renamed, signature_text, tried_in
+from mildladder.core.tally.keys import Link
+from mildladder.core.tally.returns import Visit, links_of, near_others
+from mildladder.core.tally.signature import renamed, signature_text, tried_in
 from mildladder.store.log.bare import bare_cases, cases_in_order
-from mildladder.store.log.keys import Link, counting_of
+from mildladder.store.log.counting import counting_of
 from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import Recount
-from mildladder.store.log.returns import Visit, links_of, near_others, stored_visit
+from mildladder.store.log.returns import stored_visit
 from mildladder.store.log.tallies import Changes
 from mildladder.store.uncollected import uncollected
 

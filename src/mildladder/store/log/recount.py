@@ -7,12 +7,14 @@ from datetime import timedelta
 from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.counts import CaseCount, case_count
+from mildladder.core.tally.counts import CaseCount, case_count
+from mildladder.core.tally.keys import Counting, Link, counted
+from mildladder.core.tally.returns import visit_of
 from mildladder.store.log.bare import BareCase, bare_cases
+from mildladder.store.log.counting import counting_of
 from mildladder.store.log.kept import kept_keys
-from mildladder.store.log.keys import Counting, Link, counted, counting_of
 from mildladder.store.log.raw import plain
-from mildladder.store.log.returns import link, visit_of
+from mildladder.store.log.returns import link
 from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
 from mildladder.store.moments import as_stored
 

@@ -8,8 +8,9 @@ from typing import Any
 from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.signature import digest
-from mildladder.store.log.keys import FOLDED, Counted, Stratum
+from mildladder.core.tally.keys import Counted, Stratum
+from mildladder.core.tally.signature import digest
+from mildladder.store.log.counting import FOLDED
 from mildladder.store.log.raw import plain
 from mildladder.store.settings import keep_setting, setting
 

@@ -10,16 +10,18 @@ from typing import NamedTuple
 from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
-from mildladder.core.evidence.counts import CaseCount
-from mildladder.core.evidence.signature import tried_in
 from mildladder.core.model import Case
+from mildladder.core.tally.counts import CaseCount
+from mildladder.core.tally.keys import GUIDED, Counting, Link, counted
+from mildladder.core.tally.returns import Visit, visit_of
+from mildladder.core.tally.signature import tried_in
 from mildladder.store.log.columns import OfLog
+from mildladder.store.log.counting import counting_of
 from mildladder.store.log.kept import KeptKey, kept_keys
-from mildladder.store.log.keys import GUIDED, Counting, Link, counted, counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
 from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import relink
-from mildladder.store.log.returns import Visit, link, visit_of
+from mildladder.store.log.returns import link
 from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
 from mildladder.store.log.tallies import Changes, Numbers
 from mildladder.store.moments import as_stored

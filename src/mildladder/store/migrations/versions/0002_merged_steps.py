@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0002"
 down_revision = "0001"
 branch_labels = None
@@ -16,7 +14,7 @@ def upgrade() -> None:
         "aliases",
         sa.Column("old", sa.String(), nullable=False),
         sa.Column("new", sa.String(), nullable=False),
-        sa.Column("at", Moment(), nullable=False),
+        sa.Column("at", sa.String(), nullable=False),
         sa.PrimaryKeyConstraint("old", name=op.f("pk_aliases")),
     )
 

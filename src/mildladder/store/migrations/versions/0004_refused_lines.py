@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0004"
 down_revision = "0003"
 branch_labels = None
@@ -20,7 +18,7 @@ def upgrade() -> None:
         sa.Column("says", sa.String(), nullable=False),
         sa.Column("text", sa.String(), nullable=False),
         sa.Column("who", sa.String(), nullable=False),
-        sa.Column("at", Moment(), nullable=False),
+        sa.Column("at", sa.String(), nullable=False),
         sa.PrimaryKeyConstraint("source", "line", name=op.f("pk_refused_lines")),
     )
 

@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0008"
 down_revision = "0007"
 branch_labels = None
@@ -30,9 +28,9 @@ def upgrade() -> None:
         sa.Column("problem", sa.JSON(), nullable=True),
         sa.Column("tries", sa.Integer(), nullable=False),
         sa.Column("who", sa.Integer(), nullable=True),
-        sa.Column("asked", Moment(), nullable=False),
-        sa.Column("began", Moment(), nullable=True),
-        sa.Column("ended", Moment(), nullable=True),
+        sa.Column("asked", sa.String(), nullable=False),
+        sa.Column("began", sa.String(), nullable=True),
+        sa.Column("ended", sa.String(), nullable=True),
         sa.ForeignKeyConstraint(["who"], ["people.id"], name=op.f("fk_jobs_who_people")),
         sa.PrimaryKeyConstraint("number", name=op.f("pk_jobs")),
     )

@@ -9,11 +9,9 @@ from typing import Any
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.core.draft.apply import Applied, Stamp, apply
-from mildladder.core.draft.difference import difference
-from mildladder.core.draft.form import Keys, form_of, keys_from, plainly_said
-from mildladder.core.model.versions import brought_up, stamped
-from mildladder.store.moments import Moment
+from mildladder.store.migrations.drafts_0009.apply import Applied, Stamp, apply
+from mildladder.store.migrations.drafts_0009.difference import difference
+from mildladder.store.migrations.drafts_0009.form import Keys, form_of, keys_from, plainly_said
 
 revision = "0009"
 down_revision = "0008"
@@ -21,6 +19,8 @@ branch_labels = None
 depends_on = None
 
 _EVERY = 200
+# Under this key a stored document says of which shape it is; until now there was one of each.
+_SHAPE = "shape"
 
 
 def upgrade() -> None:
@@ -34,7 +34,7 @@ def upgrade() -> None:
         sa.Column("group", sa.String(), nullable=False),
         sa.Column("undoes", sa.String(), nullable=True),
         sa.Column("label", sa.String(), nullable=False),
-        sa.Column("at", Moment(), nullable=False),
+        sa.Column("at", sa.String(), nullable=False),
         sa.Column("done", sa.String(), nullable=False),
         sa.Column("inverse", sa.String(), nullable=False),
         sa.Column("who", sa.Integer(), nullable=False),
@@ -95,7 +95,7 @@ def _bring_over(connection: sa.Connection, playbook_id: str) -> None:
     groups: list[_Old] = []
     inverses: dict[int, list[dict[str, Any]]] = {}
     for row in _old_rows(connection, playbook_id):
-        document = brought_up("document", json.loads(row["document"]))
+        document = _without_its_shape(json.loads(row["document"]))
         number, done, inverse = row["number"], [], []
         groups.append(_Old(number, row["restores"], row["upon"]))
         if root is None:
@@ -107,11 +107,15 @@ def _bring_over(connection: sa.Connection, playbook_id: str) -> None:
             inverses[number] = inverse
         _put(connection, playbook_id, row, done, inverse, groups[-1].undoes)
         if len(groups) == 1 or number % _EVERY == 0 or number in published:
-            packed = zlib.compress(json.dumps(stamped("form", root), ensure_ascii=False).encode())
+            packed = zlib.compress(json.dumps({_SHAPE: 1, **root}, ensure_ascii=False).encode())
             connection.execute(
                 sa.text("INSERT INTO forms (playbook_id, number, form) VALUES (:id, :number, :form)"),
                 {"id": playbook_id, "number": number, "form": packed},
             )
+
+
+def _without_its_shape(stored: dict[str, Any]) -> dict[str, Any]:
+    return {name: value for name, value in stored.items() if name != _SHAPE}
 
 
 def _became(

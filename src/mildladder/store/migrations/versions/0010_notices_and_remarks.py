@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0010"
 down_revision = "0009"
 branch_labels = None
@@ -19,9 +17,9 @@ def upgrade() -> None:
         sa.Column("fact", sa.String(), nullable=True),
         sa.Column("value", sa.String(), nullable=True),
         sa.Column("says", sa.String(), nullable=False),
-        sa.Column("begun", Moment(), nullable=False),
-        sa.Column("until", Moment(), nullable=True),
-        sa.Column("ended", Moment(), nullable=True),
+        sa.Column("begun", sa.String(), nullable=False),
+        sa.Column("until", sa.String(), nullable=True),
+        sa.Column("ended", sa.String(), nullable=True),
         sa.Column("who", sa.Integer(), nullable=False),
         sa.ForeignKeyConstraint(["who"], ["people.id"], name=op.f("fk_notices_who_people")),
         sa.PrimaryKeyConstraint("number", name=op.f("pk_notices")),
@@ -30,12 +28,12 @@ def upgrade() -> None:
         "notice_calls",
         sa.Column("id", sa.String(), nullable=False),
         sa.Column("notice", sa.Integer(), nullable=False),
-        sa.Column("at", Moment(), nullable=False),
+        sa.Column("at", sa.String(), nullable=False),
         sa.Column("caller", sa.String(), nullable=False),
         sa.Column("call_back", sa.String(), nullable=False),
         sa.Column("unit", sa.String(), nullable=False),
         sa.Column("said", sa.String(), nullable=False),
-        sa.Column("called_back", Moment(), nullable=True),
+        sa.Column("called_back", sa.String(), nullable=True),
         sa.Column("who", sa.Integer(), nullable=False),
         sa.ForeignKeyConstraint(["notice"], ["notices.number"], name=op.f("fk_notice_calls_notice_notices")),
         sa.ForeignKeyConstraint(["who"], ["people.id"], name=op.f("fk_notice_calls_who_people")),
@@ -51,8 +49,8 @@ def upgrade() -> None:
         sa.Column("step", sa.String(), nullable=False),
         sa.Column("text", sa.String(), nullable=False),
         sa.Column("says", sa.String(), nullable=False),
-        sa.Column("at", Moment(), nullable=False),
-        sa.Column("settled", Moment(), nullable=True),
+        sa.Column("at", sa.String(), nullable=False),
+        sa.Column("settled", sa.String(), nullable=True),
         sa.Column("who", sa.Integer(), nullable=False),
         sa.ForeignKeyConstraint(["who"], ["people.id"], name=op.f("fk_remarks_who_people")),
         sa.PrimaryKeyConstraint("number", name=op.f("pk_remarks")),

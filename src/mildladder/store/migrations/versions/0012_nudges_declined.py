@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0012"
 down_revision = "0011"
 branch_labels = None
@@ -20,7 +18,7 @@ def upgrade() -> None:
         sa.Column("mean", sa.Double(), nullable=False),
         sa.Column("width", sa.Double(), nullable=False),
         sa.Column("why", sa.String(), nullable=False),
-        sa.Column("at", Moment(), nullable=False),
+        sa.Column("at", sa.String(), nullable=False),
         sa.Column("who", sa.Integer(), nullable=False),
         sa.ForeignKeyConstraint(["who"], ["people.id"], name=op.f("fk_declined_nudges_who_people")),
         sa.PrimaryKeyConstraint("playbook_id", "key", name=op.f("pk_declined_nudges")),

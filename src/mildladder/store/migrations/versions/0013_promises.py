@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0013"
 down_revision = "0012"
 branch_labels = None
@@ -16,7 +14,7 @@ def upgrade() -> None:
         "promises",
         sa.Column("playbook_id", sa.String(), nullable=False),
         sa.Column("edition", sa.Integer(), nullable=False),
-        sa.Column("published", Moment(), nullable=False),
+        sa.Column("published", sa.String(), nullable=False),
         sa.Column("cases", sa.Integer(), nullable=False),
         sa.Column("a_month", sa.Double(), nullable=False),
         sa.Column("worth", sa.JSON(), nullable=False),

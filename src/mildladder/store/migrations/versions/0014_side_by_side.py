@@ -3,8 +3,6 @@
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0014"
 down_revision = "0013"
 branch_labels = None
@@ -22,8 +20,8 @@ def upgrade() -> None:
         sa.Column("difference", sa.Double(), nullable=False),
         sa.Column("planned", sa.Integer(), nullable=False),
         sa.Column("ground", sa.JSON(), nullable=False),
-        sa.Column("began", Moment(), nullable=False),
-        sa.Column("ended", Moment(), nullable=True),
+        sa.Column("began", sa.String(), nullable=False),
+        sa.Column("ended", sa.String(), nullable=True),
         sa.Column("stopped", sa.String(), nullable=True),
         sa.Column("better", sa.String(), nullable=True),
         sa.Column("who", sa.Integer(), nullable=False),
@@ -38,8 +36,8 @@ def upgrade() -> None:
         sa.Column("first", sa.String(), nullable=False),
         sa.Column("arm", sa.String(), nullable=False),
         sa.Column("unit", sa.String(), nullable=False),
-        sa.Column("began", Moment(), nullable=False),
-        sa.Column("closed", Moment(), nullable=True),
+        sa.Column("began", sa.String(), nullable=False),
+        sa.Column("closed", sa.String(), nullable=True),
         sa.Column("group", sa.String(), nullable=False),
         sa.Column("cost", sa.Double(), nullable=False),
         sa.Column("is_severe", sa.Boolean(), nullable=False),

@@ -4,8 +4,6 @@ import has a name of its own, no longer the number of its job."""
 import sqlalchemy as sa
 from alembic import op
 
-from mildladder.store.moments import Moment
-
 revision = "0016"
 down_revision = "0015"
 branch_labels = None
@@ -14,7 +12,7 @@ depends_on = None
 
 def upgrade() -> None:
     with op.batch_alter_table("jobs", recreate="always", table_kwargs={"sqlite_autoincrement": True}) as table:
-        table.add_column(sa.Column("not_before", Moment(), nullable=True))
+        table.add_column(sa.Column("not_before", sa.String(), nullable=True))
     op.execute("UPDATE jobs SET tries = 0")
     op.execute(
         "UPDATE jobs SET input = json_set(input, '$.file', CAST(number AS TEXT))"

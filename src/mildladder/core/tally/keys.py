@@ -7,24 +7,14 @@ from datetime import UTC, date, datetime
 from functools import lru_cache
 from typing import NamedTuple
 
-from sqlalchemy.orm import Session
-
-from mildladder.core.evidence.counts import CaseCount, StepCount
 from mildladder.core.model import Case
-from mildladder.store.library import aliases
-from mildladder.store.log.raw import plain
-from mildladder.store.settings import setting
+from mildladder.core.tally.counts import CaseCount, StepCount
 
-__all__ = [
-    "COUNTED_TYPES", "FOLDED", "GUIDED", "Counted", "Counting", "Link", "Stratum", "counted", "counted_under",
-    "counting_of", "folded_until",
-]  # fmt: skip
+__all__ = ["COUNTED_TYPES", "GUIDED", "Counted", "Counting", "Link", "Stratum", "counted", "counted_under"]
 
 COUNTED_TYPES = ("choice", "yes-no", "version")
 # Origins of cases that were guided here, or are made as if they had been.
 GUIDED = ("guided", "demo")
-FOLDED = "folded_until"
-_NEVER = date(1, 1, 1)
 
 
 class Stratum(NamedTuple):
@@ -69,20 +59,6 @@ class Counted(NamedTuple):
     is_returned: bool
     seconds: int
     steps: Sequence[StepCount]
-
-
-def folded_until(session: Session) -> date:
-    """The day before which closing days are counted as months."""
-    folded = setting(session, FOLDED)
-    return date.fromisoformat(folded) if folded else _NEVER
-
-
-def counting_of(session: Session) -> Counting:
-    """What keys depend on, on this desk."""
-    session.flush()
-    query = f"SELECT id FROM facts WHERE type IN ({', '.join('?' * len(COUNTED_TYPES))})"
-    facts = [row[0] for row in plain(session.connection()).execute(query, COUNTED_TYPES)]
-    return Counting(folded_until(session), frozenset(facts), aliases(session))
 
 
 def counted(case: Case, count: CaseCount, origin: str, linked: int | None, link: Link, counting: Counting) -> Counted:
