@@ -19,11 +19,11 @@ from bench.log import log
 from bench.orders import growth, orders
 from bench.starts import starts
 from bench.typing import first_loads, typing
+from mildladder.clock import utc_now
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import Playbook, Rung
 from mildladder.core.review import review
 from mildladder.demo.desk import playbooks
-from mildladder.desk.jobs.task import utc_now
 from mildladder.desk.publishing.files import import_playbook
 from mildladder.store.database import Database
 from tests.browser.conftest import ARGUMENTS, rung, served, sit_down

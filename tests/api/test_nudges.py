@@ -15,8 +15,8 @@ from mildladder.desk.evidence.studying import EstimateView
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.publishing.files import import_playbook
 from mildladder.desk.work.kinds import carry_out_waiting
+from mildladder.store.advice import promises
 from mildladder.store.drafts import states
-from mildladder.store.promises import promises
 from mildladder.store.tables import DeclinedNudgeRow
 from tests.api.test_evidence import ID, Nobody, at_noon, bring, log
 from tests.conftest import LEAD_ID

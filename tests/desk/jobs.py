@@ -4,9 +4,10 @@ import io
 
 from sqlalchemy import func, select
 
+from mildladder.clock import utc_now
 from mildladder.desk.drafts.questions import CurveQuestion, WhyQuestion
 from mildladder.desk.jobs import queue as jobs
-from mildladder.desk.jobs.task import Task, utc_now
+from mildladder.desk.jobs.task import Task
 from mildladder.desk.work.kinds import KINDS, question_of
 from mildladder.exchange.case_lines import write_cases
 from mildladder.store import jobs as store

@@ -7,11 +7,12 @@ from datetime import timedelta
 import pytest
 from sqlalchemy import select
 
+from mildladder.clock import utc_now
 from mildladder.core.errors import Conflict, NotFound, Stopped
 from mildladder.core.model import Fact
 from mildladder.desk.evidence.symptom import evidence
 from mildladder.desk.home import symptoms
-from mildladder.desk.jobs.task import Task, carrying_out, utc_now
+from mildladder.desk.jobs.task import Task, carrying_out
 from mildladder.desk.library import recounting
 from mildladder.desk.library.facts import know_facts
 from mildladder.desk.library.steps import merge_steps, undo_merge

@@ -1,12 +1,14 @@
 """Playbook files: what is written is read back, and what is wrong is told with line, path and a sentence."""
 
 import json
+import random
 from pathlib import Path
 
 import pytest
 
 from mildladder.core.errors import BadInput
 from mildladder.demo.desk import playbooks
+from mildladder.exchange.located import read_located, written
 from mildladder.exchange.playbook_file import playbook_data, playbook_schema, read_playbook, write_playbook
 from tests.core.random_ladders import random_playbook
 from tests.samples import GATE, gate
@@ -98,3 +100,21 @@ def test_the_schema_is_complete_and_speaks_of_every_key():
     assert {"symptom", "causes", "steps", "ladder", "policy"} <= set(schema["properties"])
     assert schema["additionalProperties"] is False
     assert "propertyNames" in schema["$defs"]["Step"]["properties"]["fixes"]
+
+
+# What some reader of YAML takes for something else than text, or for the end of it.
+_ODD = (
+    "yes", "no", "on", "off", "~", "null", "true", "0o17", "0x1f", "1e3", "1.5", "1_000", "012", "0b1", "1:30", "- a",
+    "a: b", "# c", "'", '"', "|", ">", "&a", "*a", "!x", "%", "@", "`", "{a", "[b", "é", "日本", "😀", "a\nb",
+    "a\n\nb\n", " lead", "trail ", "a\tb", "\x85", "\u2028", "=", "<<", ".inf", ".nan", "-.5", "+1", "", "?", "? a",
+    ":", "-", "---", "...", "2020-01-01", "0.", "1.e5", "a #b", "a:", "\u200b", "\ufeff", "long words " * 20,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_any_text_and_number_comes_back_as_it_was_written(seed):
+    rng = random.Random(seed)
+    for _ in range(20):
+        texts = [rng.choice(_ODD) + rng.choice(("", *_ODD)) for _ in range(8)]
+        data = {"texts": texts, f"k {rng.choice(_ODD).strip()}x": {"f": rng.choice([1.5, 1e-7, 1e22, 3, True, None])}}
+        assert read_located(written(data)).data == data

@@ -1,7 +1,7 @@
 """Put the application together from its routes, its error translator and an open database."""
 
 from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +21,7 @@ from mildladder.api import (
     home,
     intake,
     jobs,
+    lanes,
     library,
     log,
     notices,
@@ -30,10 +31,10 @@ from mildladder.api import (
     people,
     problems,
     publish,
-    writers,
 )
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
+from mildladder.clock import utc_now
 from mildladder.desk.jobs.queue import Workers
 from mildladder.desk.work.kinds import Here
 from mildladder.diagnostics.noting import note, place_of
@@ -43,11 +44,6 @@ __all__ = ["create_app", "openapi_document"]
 
 NAME_OF_COOKIE = "mild-ladder"
 _MOST_BYTES = 8_000_000
-
-
-def utc_now() -> datetime:
-    """The moment it is."""
-    return datetime.now(UTC)
 
 
 class _Api(OpenAPI):
@@ -137,7 +133,7 @@ def _bare_app() -> OpenAPI:
         app.register_api(module.blueprint)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     defences.install(app)
-    writers.install(app)
+    lanes.install(app)
     app.after_request(_never_cache_answers)
     Compress(app)
     return app

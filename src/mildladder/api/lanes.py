@@ -6,15 +6,19 @@ import threading
 import time
 from typing import Any
 
+from flask import Flask, request
 from waitress.task import ThreadedTaskDispatcher
 
-__all__ = ["SAFE", "Lanes", "is_writing", "seconds_waited"]
+from mildladder.core.errors import Busy
+
+__all__ = ["SAFE", "Lanes", "install"]
 
 SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 # Sent with a body, and yet nothing of the desk is changed by them.
 _CHANGES_NOTHING = re.compile(r"/api/(me|quick-words|playbooks/[^/]+/draft/(condition|what-if))")
 # A draft that is read out gets names for what is new in it.
 _CHANGES = re.compile(r"/api/playbooks/[^/]+/file")
+_MOST_WAITED_S = 2.0
 _local = threading.local()
 
 
@@ -25,9 +29,20 @@ def is_writing(method: str, path: str, query: str) -> bool:
     return _CHANGES_NOTHING.fullmatch(path) is None
 
 
-def seconds_waited() -> float:
+def _seconds_waited() -> float:
     """How long the request that this thread answers has waited for its turn."""
     return float(getattr(_local, "waited", 0.0))
+
+
+def install(app: Flask) -> None:
+    """Refuse writes whose turn comes so late that whoever sent them has given them up."""
+
+    def _refuse_late() -> None:
+        writes = is_writing(request.method, request.path, request.query_string.decode(errors="replace"))
+        if writes and _seconds_waited() > _MOST_WAITED_S:
+            raise Busy("many are writing on this desk just now; nothing was changed, try again in a moment")
+
+    app.before_request(_refuse_late)
 
 
 class _Waiting:

@@ -4,7 +4,6 @@ import json
 import sys
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any, TypeVar
 
@@ -18,7 +17,7 @@ if TYPE_CHECKING:
     from mildladder.store.database import Database
 
 __all__ = [
-    "NAME", "SHELL", "data_folder", "db_option", "json_option", "now", "open_database", "print_json", "progress",
+    "NAME", "SHELL", "data_folder", "db_option", "json_option", "open_database", "print_json", "progress",
     "read_each", "read_playbook_file", "refuse_disagreements", "refuse_large", "show_each", "who_option",
 ]  # fmt: skip
 
@@ -91,11 +90,6 @@ def refuse_large(raw: bytes, most: int, source: str) -> None:
     """Raises BadInput for more bytes than are read."""
     if len(raw) > most:
         raise BadInput(f"the file has more than {most:,} bytes, which is the most that is read", source=source)
-
-
-def now() -> datetime:
-    """The moment it is."""
-    return datetime.now(UTC)
 
 
 def show_each(results: list[Result], as_json: bool, in_words: Callable[[Result], str]) -> None:

@@ -11,7 +11,6 @@ from mildladder.cli.common import (
     SHELL,
     db_option,
     json_option,
-    now,
     open_database,
     print_json,
     progress,
@@ -21,6 +20,7 @@ from mildladder.cli.common import (
     show_each,
     who_option,
 )
+from mildladder.clock import utc_now
 
 if TYPE_CHECKING:
     from sqlalchemy.orm import Session
@@ -81,7 +81,7 @@ def import_playbook_command(
         with open_database(db) as database, database.reading() as session:
             show_each([preview_import(session, one, batch) for one in batch], as_json, _preview_in_words)
         return
-    at = now()
+    at = utc_now()
 
     def _bring(session: "Session") -> "list[PlaybookImported]":
         by = named(session, who, at)
@@ -152,7 +152,7 @@ def import_cases_command(file: IO[bytes], leave_out: bool, who: str, db: Path | 
     from mildladder.desk.log.batches import import_in_batches
     from mildladder.desk.people import named
 
-    at = now()
+    at = utc_now()
     with open_database(db) as database:
         with database.writing() as session:
             by = named(session, who, at)
@@ -209,7 +209,7 @@ def export_playbook_command(
     from mildladder.desk.publishing.files import draft_to_export, export_archive, export_playbook
     from mildladder.exchange.playbook_file import write_playbook
 
-    at = now()
+    at = utc_now()
     with open_database(db) as database:
         if from_draft:
             draft_to_export(database, playbook_id, lambda session: named(session, SHELL, at), at)

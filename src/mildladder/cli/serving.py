@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 
 import click
 
-from mildladder.cli.common import data_folder, db_option, now, progress
+from mildladder.cli.common import data_folder, db_option, progress
+from mildladder.clock import utc_now
 
 if TYPE_CHECKING:
     from mildladder.store.database import Database
@@ -82,7 +83,7 @@ def _make_ready(database: "Database") -> None:
 
     # What cannot be read is told to whoever asks for it.
     with suppress(Exception), database.reading() as session:
-        symptoms(session, now().date())
+        symptoms(session, utc_now().date())
     gc.collect()
     gc.freeze()
 
@@ -91,7 +92,7 @@ def _fill(database: "Database", count: int, is_asked: bool) -> None:
     from mildladder.demo.desk import fill, is_empty
     from mildladder.demo.multiply import SIMULATED, multiply
 
-    at = now()
+    at = utc_now()
     with database.writing() as session:
         if not is_empty(session):
             if is_asked:

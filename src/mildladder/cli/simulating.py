@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from mildladder.cli.common import data_folder, json_option, now, print_json, progress
+from mildladder.cli.common import data_folder, json_option, print_json, progress
+from mildladder.clock import utc_now
 from mildladder.core.errors import BadInput, Conflict
 
 if TYPE_CHECKING:
@@ -41,7 +42,7 @@ def simulate_command(
     from mildladder.demo.truth import TRUTHS
     from mildladder.store.database import Database
 
-    began = now()
+    began = utc_now()
     database = Database(db or data_folder() / "demo.db", lambda says: click.echo(says, err=True))
     try:
         playbooks, a_month = _followed(database, only, began)

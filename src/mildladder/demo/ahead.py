@@ -16,7 +16,7 @@ from mildladder.demo.faults import Fault, Fleet, new_fault
 from mildladder.demo.simulate import PERIOD, return_of, working_hour
 from mildladder.demo.truth import Truth
 
-__all__ = ["Ahead", "Guiding", "go_ahead"]
+__all__ = ["Ahead", "go_ahead"]
 
 # Agents see an open case to its end within days.
 _LONGEST_CASE = timedelta(days=4)

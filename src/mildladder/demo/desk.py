@@ -23,7 +23,7 @@ from mildladder.exchange.playbook_file import read_playbook
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
 
-__all__ = ["CASES", "ELSEWHERE", "LEAD", "PEOPLE", "UNPUBLISHED", "earlier", "fill", "is_empty", "playbooks"]
+__all__ = ["CASES", "LEAD", "UNPUBLISHED", "earlier", "fill", "is_empty", "playbooks"]
 
 CASES = 6000
 ELSEWHERE = 0.12

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-__all__ = ["EXTRA", "ODD_NAMES", "Extra"]
+__all__ = ["EXTRA", "ODD_NAMES"]
 
 
 @dataclass(frozen=True)

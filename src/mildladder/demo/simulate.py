@@ -16,7 +16,7 @@ from mildladder.demo.elsewhere import Office
 from mildladder.demo.faults import Fault, Fleet, new_fault
 from mildladder.demo.truth import Truth
 
-__all__ = ["PERIOD", "Followed", "Simulated", "return_of", "simulate", "working_hour"]
+__all__ = ["PERIOD", "Simulated", "return_of", "simulate", "working_hour"]
 
 PERIOD = timedelta(days=540)
 _LONGEST_RETURN = 12.0

@@ -10,7 +10,7 @@ from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import revision
 
-__all__ = ["StepTitle", "Titles", "titles_of"]
+__all__ = ["StepTitle", "titles_of"]
 
 
 class StepTitle(Shape):

@@ -25,7 +25,7 @@ from yaml.events import (
 
 from mildladder.core.errors import BadInput
 
-__all__ = ["MOST_BYTES", "Located", "line_of", "plain_path", "read_located", "validated"]
+__all__ = ["MOST_BYTES", "Located", "line_of", "read_located", "validated", "written"]
 
 Model = TypeVar("Model", bound=BaseModel)
 MOST_BYTES = 500_000
@@ -192,6 +192,32 @@ def _value(event: ScalarEvent, line: int, path: Path) -> Any:
             made = read(text)
             return math.nan if isinstance(made, float) and not math.isfinite(made) else made
     return text
+
+
+class _Dumper(yaml.SafeDumper):  # type: ignore[misc]
+    """Writes what `_READERS` read back as it was: the package alone knows the plain words of YAML 1.1."""
+
+    def increase_indent(self, flow: bool = False, indentless: bool = False) -> None:  # noqa: ARG002
+        """Items of a list stand further in than the key that holds them."""
+        super().increase_indent(flow, False)
+
+
+def _text(dumper: yaml.SafeDumper, text: str) -> yaml.ScalarNode:
+    """Breaks that no editor shows are written by their number: elsewhere they are read back as plain ones."""
+    style = '"' if any(one in text for one in "\x85\u2028\u2029") else None
+    return dumper.represent_scalar(_PREFIX + "str", text, style)
+
+
+_Dumper.add_representer(str, _text)
+for _kind, _pattern, _ in _READERS:
+    _Dumper.add_implicit_resolver(_PREFIX + _kind, re.compile(rf"(?:{_pattern.pattern})\Z"), None)
+
+
+def written(data: Any) -> bytes:
+    """Plain data as YAML 1.2 in UTF-8; inverse of `read_located`."""
+    made = yaml.dump(data, Dumper=_Dumper, encoding="utf-8", allow_unicode=True, width=110, sort_keys=False)
+    assert isinstance(made, bytes), "with an encoding it gives bytes"
+    return made
 
 
 def plain_path(path: tuple[str | int, ...]) -> str:

@@ -1,16 +1,13 @@
 """The playbook file: our own open format, YAML 1.2 or JSON; each error has its line, path and a plain sentence."""
 
-import io
 from functools import cache
 from typing import Any, NamedTuple
-
-from ruamel.yaml import YAML
 
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.soundness import faults, nearest
 from mildladder.core.model import NOT_OF_PATTERN, Playbook
 from mildladder.core.texts import shortened
-from mildladder.exchange.located import Located, line_of, read_located, validated
+from mildladder.exchange.located import Located, line_of, read_located, validated, written
 
 __all__ = [
     "PlaybookFile", "playbook_data", "playbook_schema", "read_playbook", "read_playbook_file", "write_playbook",
@@ -58,12 +55,7 @@ def playbook_data(playbook: Playbook) -> dict[str, Any]:
 
 def write_playbook(playbook: Playbook) -> bytes:
     """Inverse of read_playbook: YAML 1.2 in UTF-8."""
-    yaml = YAML(typ="rt", pure=True)
-    yaml.width, yaml.allow_unicode = 110, True
-    yaml.indent(mapping=2, sequence=4, offset=2)
-    out = io.BytesIO()
-    yaml.dump(playbook_data(playbook), out)
-    return out.getvalue()
+    return written(playbook_data(playbook))
 
 
 def playbook_schema() -> dict[str, Any]:

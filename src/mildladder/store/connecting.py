@@ -9,7 +9,7 @@ from sqlalchemy.pool import NullPool
 
 from mildladder.store.file import beside
 
-__all__ = ["BUSY_MS", "FileState", "reading_engine", "state_of", "uri_of", "writing_engine"]
+__all__ = ["BUSY_MS", "reading_engine", "state_of", "writing_engine"]
 
 # So long a connection waits for another that writes.
 BUSY_MS = 10_000

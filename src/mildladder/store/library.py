@@ -14,7 +14,6 @@ from mildladder.store.tables import AliasRow, FactRow, LibraryStepRow, PersonRow
 __all__ = [
     "KnownFact",
     "LibraryText",
-    "LibraryVersion",
     "add_alias",
     "add_library_version",
     "add_texts",

@@ -8,9 +8,9 @@ from pathlib import Path
 import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
-from ruamel.yaml import YAML
 
 from mildladder.core.draft.form import plainly_said
+from mildladder.exchange.located import read_located
 from mildladder.exchange.pictures import clean_picture
 from tests.browser.built.documents import unlike
 from tests.browser.built.hands import Keyboard, Pointer
@@ -57,7 +57,7 @@ def by_hand(picture: Path) -> dict:
     """The file, with the picture's own name."""
     digest = clean_picture(picture.read_bytes(), "lamp").digest
     text = BY_HAND.read_text().replace("PICTURE", digest[:12])
-    return plainly_said(YAML(typ="safe").load(text))
+    return plainly_said(read_located(text.encode()).data)
 
 
 def read_out(page: Page, playbook: str) -> dict:

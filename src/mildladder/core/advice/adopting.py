@@ -10,7 +10,7 @@ from mildladder.core.evidence.estimate import Estimated
 from mildladder.core.evidence.forward import Told
 from mildladder.core.model import SOMETHING_ELSE, Playbook, Rung, Step
 
-__all__ = ["LEAST_CASES", "adopted"]
+__all__ = ["adopted"]
 
 LEAST_CASES = 10
 _MOST = 3

@@ -17,7 +17,7 @@ from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import Person, Playbook, Weights
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["FEW", "MANY", "Judge", "Spared"]
+__all__ = ["Judge"]
 
 # Sets of chances by which many changes are screened, and the best of them judged.
 FEW, MANY = 64, 400

@@ -22,7 +22,7 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.model import HazardKind, Playbook, Step, Variant
 
-__all__ = ["Grounds", "Sure", "nudges_of", "sure_of"]
+__all__ = ["Grounds", "nudges_of", "sure_of"]
 
 _LEAST_RECORDS = 30
 _MARGIN, _SURE = 0.01, 0.975

@@ -20,7 +20,7 @@ from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Hazard, Playbook, Step
 from mildladder.core.model.outcomes import HARMS
 
-__all__ = ["Regraded", "regraded"]
+__all__ = ["regraded"]
 
 _RARE = 0.001
 # That harm is rarer than judged is said only where it was asked about so often.

@@ -18,7 +18,7 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import units_in_words
 from mildladder.core.model import SOMETHING_ELSE, Playbook, Shape
 
-__all__ = ["ASSUMES", "Replay", "Replayed", "ReplayedPart", "replay"]
+__all__ = ["Replay", "replay"]
 
 ASSUMES = (
     "Each logged case keeps the causes and the sort of unit that its own tries and findings make likely. The ladder is"

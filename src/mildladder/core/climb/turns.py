@@ -13,7 +13,7 @@ from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import ClimbEvent, OffLadder, TakenOutOfTurn
 from mildladder.core.texts import shortened
 
-__all__ = ["Later", "do_off_ladder", "later_rungs", "may_go_off", "take_out_of_turn"]
+__all__ = ["do_off_ladder", "later_rungs", "may_go_off", "take_out_of_turn"]
 
 Later = tuple[RungTask, tuple[RungTask, ...]]
 

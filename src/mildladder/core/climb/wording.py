@@ -16,7 +16,6 @@ from mildladder.core.texts import shortened
 
 __all__ = [
     "FilledInstruction",
-    "FilledWay",
     "Filler",
     "captured",
     "captured_names",

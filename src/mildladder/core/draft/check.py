@@ -14,7 +14,7 @@ from mildladder.core.errors import BadInput
 from mildladder.core.model.edits import KEY
 from mildladder.core.model.step import SEARCH_FINDS, Finding
 
-__all__ = ["MOST_ITEMS", "MOST_TEXT", "check_operations", "check_size", "kind_of"]
+__all__ = ["check_operations", "check_size", "kind_of"]
 
 MOST_TEXT, MOST_ITEMS, _MOST_BYTES = 20_000, 20_000, 2_000_000
 # Fields that only the desk itself sets.

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from mildladder.core.draft.shape import ROOT, Field, Kind, kind
 from mildladder.core.draft.tree import Item, Path, Tree
 
-__all__ = ["Keys", "Place", "ReadOut", "called_by_name", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
+__all__ = ["Keys", "Place", "called_by_name", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
 
 # Gives a short random key that was never used.
 Keys = Callable[[], str]

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from mildladder.core.draft.shape import ROOT
 
-__all__ = ["Editor", "Item", "Spot", "Tree", "Where", "alike", "items_in"]
+__all__ = ["Editor", "Item", "Tree", "Where", "alike", "items_in"]
 
 Item = dict[str, Any]
 Path = tuple[str, ...]

@@ -10,7 +10,7 @@ import numpy as np
 from mildladder.core.evidence.posterior import Posterior
 from mildladder.core.ladder.causes import FloatArray
 
-__all__ = ["CHAINS", "FULL", "MORE", "QUICK", "Diagnosis", "Run", "diagnose", "draws"]
+__all__ = ["FULL", "MORE", "QUICK", "Diagnosis", "Run", "diagnose", "draws"]
 
 CHAINS = 64
 _GROUPS = 8

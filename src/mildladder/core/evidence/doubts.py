@@ -17,7 +17,7 @@ from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Playbook, Rung, Shape
 from mildladder.core.model.outcomes import CURED
 
-__all__ = ["Doubt", "DoubtCode", "doubts"]
+__all__ = ["Doubt", "doubts"]
 
 DoubtCode = Literal["double", "better", "last-only", "gaps", "credit", "one-order", "mix", "no-baseline"]
 _LEAST_CASES = 20

@@ -11,7 +11,7 @@ from mildladder.core.model import Playbook
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 from mildladder.core.tally.signature import Signature
 
-__all__ = ["Guards", "guards_of", "with_guards"]
+__all__ = ["guards_of", "with_guards"]
 
 # By safeguard, the steps that carry it out: itself, and those that include it.
 Guards = tuple[tuple[str, frozenset[str]], ...]

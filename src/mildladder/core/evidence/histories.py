@@ -15,7 +15,7 @@ from mildladder.core.ladder.saying import condition_in_words
 from mildladder.core.ladder.units import conditions_of
 from mildladder.core.model import Fact, Playbook
 
-__all__ = ["HistoryTest", "Visited", "history_shares", "history_tests", "with_histories"]
+__all__ = ["Visited", "history_shares", "history_tests", "with_histories"]
 
 HistoryTest = EarlierResolved | EarlierCases
 # By fewer cases nobody knows how often something was so.

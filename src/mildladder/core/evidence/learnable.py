@@ -30,7 +30,7 @@ from mildladder.core.ladder.conditions import (
 from mildladder.core.ladder.units import UnitGroup, conditions_of, fact_types, telling_facts, unit_groups, variant_on
 from mildladder.core.model import SOMETHING_ELSE, Cause, Playbook, RailEntry, Rung, Step
 
-__all__ = ["NOTHING", "SOMETHING", "Findings", "Learnable", "Source", "learnable"]
+__all__ = ["NOTHING", "SOMETHING", "Learnable", "Source", "learnable"]
 
 # What a step with many an outcome `nothing-to-do` finds, beside its own findings.
 NOTHING, SOMETHING = "nothing to do", "something to do"

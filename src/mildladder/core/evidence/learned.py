@@ -17,7 +17,7 @@ from mildladder.core.model import Fact, Playbook, Retest, Shape, Step
 from mildladder.core.model.base import Id
 from mildladder.core.tally.counts import minutes_of
 
-__all__ = ["Guess", "LearnedMinutes", "guesses_of", "medians", "minutes_of_step", "retest_minutes", "taking"]
+__all__ = ["Guess", "LearnedMinutes", "guesses_of", "medians", "minutes_of_step", "taking"]
 
 _LEAST_LEARNED = 0.5
 _DONE_CASES = 4

@@ -15,7 +15,7 @@ from mildladder.core.ladder.saying import units_in_words
 from mildladder.core.model import Shape
 from mildladder.core.model.outcomes import CURED
 
-__all__ = ["Observed", "ObservedEditions", "observed_editions"]
+__all__ = ["ObservedEditions", "observed_editions"]
 
 _RESAMPLES, _SEED = 1000, 1
 _LEAST_CASES = 20

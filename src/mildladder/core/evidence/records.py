@@ -10,10 +10,7 @@ from mildladder.core.evidence.learnable import NOTHING, SOMETHING, Learnable
 from mildladder.core.model.outcomes import TESTED
 from mildladder.core.tally.signature import AttemptSign, Signature
 
-__all__ = [
-    "Events", "KeyedTally", "LeftOut", "Record", "Records", "Row", "events_of", "is_counted", "kinds_of", "records_of",
-    "speaks",
-]  # fmt: skip
+__all__ = ["KeyedTally", "LeftOut", "Records", "events_of", "is_counted", "kinds_of", "records_of", "speaks"]
 
 _LEAST_NOTHING = 5
 

@@ -8,7 +8,7 @@ from mildladder.core.figures.judgement import effort_minutes
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Playbook, Shape
 
-__all__ = ["Spent", "SpentCurves", "observed_curve", "spent_curve"]
+__all__ = ["SpentCurves", "observed_curve", "spent_curve"]
 
 
 class Spent(Shape):

@@ -15,7 +15,7 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.conditions import World, evaluate
 from mildladder.core.model import Step
 
-__all__ = ["FOOT", "Book", "Flow", "Key", "Ledger", "States", "add_to", "merged"]
+__all__ = ["FOOT", "Flow", "Key", "Ledger", "States", "merged"]
 
 _MOST_STATES = 20_000
 

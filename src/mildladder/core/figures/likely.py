@@ -9,7 +9,7 @@ from mildladder.core.ladder.units import fact_types
 from mildladder.core.model import Attempt, Cause, Playbook, Sign
 from mildladder.core.model.outcomes import UNHELPFUL
 
-__all__ = ["likely_causes", "signs_said"]
+__all__ = ["likely_causes"]
 
 
 def signs_said(playbook: Playbook, said: str) -> list[Sign]:

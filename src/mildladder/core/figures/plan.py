@@ -38,9 +38,7 @@ from mildladder.core.model import (
 )
 from mildladder.core.model.step import SEARCH_FINDS
 
-__all__ = [
-    "ANY", "NORMAL", "Cost", "End", "Harm", "Known", "Line", "Node", "Plan", "Touched", "Trial", "nodes_of", "plan_for",
-]  # fmt: skip
+__all__ = ["ANY", "NORMAL", "Cost", "End", "Known", "Line", "Node", "Plan", "Touched", "Trial", "nodes_of", "plan_for"]
 
 NORMAL = 0
 ANY = -1

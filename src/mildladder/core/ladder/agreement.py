@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from mildladder.core.ladder.halves import shared_half
 from mildladder.core.model import Playbook
 
-__all__ = ["Disagreement", "disagreements"]
+__all__ = ["disagreements"]
 
 
 class Disagreement(NamedTuple):

@@ -11,7 +11,7 @@ from mildladder.core.ladder.conditions import findings_of, parse
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Playbook, Rung, Step
 
-__all__ = ["Bond", "Rule", "bonds", "broken", "places"]
+__all__ = ["Rule", "bonds", "broken"]
 
 
 Need = Literal["safeguard", "needed", "finding"]

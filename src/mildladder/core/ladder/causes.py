@@ -14,7 +14,7 @@ from mildladder.core.errors import BadInput
 from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.model import SOMETHING_ELSE, Cause, Chance, Playbook, Step
 
-__all__ = ["CHANCES", "FloatArray", "all_causes", "chance", "cure_chances", "finding_chances", "priors", "priors_on"]
+__all__ = ["FloatArray", "all_causes", "chance", "cure_chances", "finding_chances", "priors", "priors_on"]
 
 
 CHANCES = {"nearly-always": 0.95, "usually": 0.8, "often": 0.6, "sometimes": 0.35, "rarely": 0.1}

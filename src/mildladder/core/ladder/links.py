@@ -5,7 +5,7 @@ from typing import NamedTuple
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Playbook, PlaybookRef
 
-__all__ = ["NamedPlaybook", "look_alikes", "rail_ends"]
+__all__ = ["look_alikes", "rail_ends"]
 
 
 class NamedPlaybook(NamedTuple):

@@ -18,7 +18,7 @@ from mildladder.core.ladder.syntax import (
 from mildladder.core.ladder.values import value_in_words
 from mildladder.core.model import Instruction, Playbook
 
-__all__ = ["condition_in_words", "conditions_in_words", "fact_in_words", "told_in_words", "units_in_words"]
+__all__ = ["condition_in_words", "conditions_in_words", "told_in_words", "units_in_words"]
 
 _NO_FACT = "something that is no longer asked"
 _NO_STEP = "a step that is no longer there"

@@ -10,7 +10,7 @@ from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Footing, Instruction, Need, Playbook, Rung, Step
 
-__all__ = ["Shown", "filled_step", "shown_elsewhere", "shown_in_step", "shown_on_the_way"]
+__all__ = ["filled_step", "shown_elsewhere", "shown_in_step", "shown_on_the_way"]
 
 
 class Shown(NamedTuple):

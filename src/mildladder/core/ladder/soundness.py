@@ -41,7 +41,7 @@ from mildladder.core.model import (
 from mildladder.core.model.outcomes import OPENS_RAIL, OUTCOMES, RESTORED
 from mildladder.core.model.step import SEARCH_FINDS
 
-__all__ = ["DEEPEST_RAILS", "Fault", "check", "faults", "nearest"]
+__all__ = ["check", "faults", "nearest"]
 
 DEEPEST_RAILS = 6
 _ORDERED_TYPES = ("number", "version", "duration")

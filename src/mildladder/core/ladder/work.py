@@ -6,7 +6,7 @@ from mildladder.core.ladder.units import combinations
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Playbook
 
-__all__ = ["MOST_RUNGS", "MOST_STEPS", "check_work"]
+__all__ = ["MOST_RUNGS", "check_work"]
 
 # Rungs of a ladder, those of its rails included, and steps of a playbook: beyond that nobody finds their way.
 MOST_RUNGS, MOST_STEPS = 500, 1_000

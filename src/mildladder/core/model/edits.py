@@ -7,10 +7,7 @@ from pydantic import Field, JsonValue
 
 from mildladder.core.model.base import Shape
 
-__all__ = [
-    "KEY", "MOST_OPERATIONS", "Insert", "Key", "ListPath", "MoveItem", "Operation", "Operations", "Remove", "Restore",
-    "SetField",
-]  # fmt: skip
+__all__ = ["KEY", "Key", "Operations"]
 
 MOST_OPERATIONS = 500
 

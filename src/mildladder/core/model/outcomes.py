@@ -20,9 +20,6 @@ __all__ = [
     "SENT_ON",
     "TESTED",
     "UNHELPFUL",
-    "EndMeaning",
-    "HarmWords",
-    "Meaning",
 ]
 
 # tested: what came of trying the original action again. done: carried out, and nothing came to a test. nothing: the

@@ -11,9 +11,17 @@ from mildladder.core.model.playbook import RailEntry
 from mildladder.core.model.step import Step
 
 __all__ = [
-    "BringBack", "Deed", "Everywhere", "Mending", "Ordering", "PutIn", "RenameValue", "SendEdit", "Suggesting",
-    "TakeNewer", "Untaken",
-]  # fmt: skip
+    "BringBack",
+    "Deed",
+    "Everywhere",
+    "Mending",
+    "Ordering",
+    "PutIn",
+    "RenameValue",
+    "SendEdit",
+    "Suggesting",
+    "TakeNewer",
+]
 
 _Client = Annotated[str, Field(pattern=r"^[a-z0-9]{8,32}$")]
 _Group = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,80}$")]

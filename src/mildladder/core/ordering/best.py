@@ -22,7 +22,7 @@ from mildladder.core.ordering.latent import NotSeparable, pieces_of
 from mildladder.core.ordering.maps import Costs, MapOrder
 from mildladder.core.ordering.search import greedy, improved, lower_bound
 
-__all__ = ["BestOrder", "HandOffAfter", "Infeasible", "Solver", "best_order", "objective"]
+__all__ = ["BestOrder", "Infeasible", "Solver", "best_order", "objective"]
 
 _TIE = 1e-9
 _MOST_OPTIONAL = 6

@@ -15,7 +15,7 @@ from mildladder.core.ladder.units import fact_types, on_unit, unit_groups
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Mode, Playbook, Rung, Step
 
-__all__ = ["Block", "Ladder"]
+__all__ = ["Ladder"]
 
 _GRADES = ("harmless", "mild", "guarded", "rough", "severe")
 

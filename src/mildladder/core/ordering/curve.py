@@ -7,7 +7,7 @@ from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import Solver
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["Corner", "Curve", "curve"]
+__all__ = ["Corner", "curve"]
 
 _LEAST_RATE, _MOST_RATE = 1e-7, 1e7
 _TIE = 1e-9

@@ -15,7 +15,7 @@ from mildladder.core.errors import Stopped
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ordering.latent import IntArray, Leg, Pieces
 
-__all__ = ["MOST_STATES", "ExactOrder", "TooMany"]
+__all__ = ["ExactOrder", "TooMany"]
 
 MOST_STATES = 2**22
 _MOST_FOOTINGS = 512

@@ -14,7 +14,7 @@ from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import objective
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["Move", "WhyHere", "amount", "more_or_less", "why_all", "why_here"]
+__all__ = ["WhyHere", "amount", "more_or_less", "why_all", "why_here"]
 
 _NOTHING = 5e-10
 # Less of a minute or of a harm point than this is not worth a word.

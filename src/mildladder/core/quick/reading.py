@@ -15,7 +15,7 @@ from mildladder.core.model.step import Effort, Hazard
 from mildladder.core.quick.saying import sentence
 from mildladder.core.quick.table import BAD, CHANCES, LIKELY, USUAL_BAD, USUAL_CHANCE, USUAL_LIKELY
 
-__all__ = ["MOST_CHARACTERS", "MOST_TITLE", "Known", "lines_of", "read_line"]
+__all__ = ["MOST_CHARACTERS", "Known", "lines_of", "read_line"]
 
 MOST_CHARACTERS, MOST_TITLE = 1000, 300
 _SEPARATOR = re.compile(r"(?<!\d),|,(?!\d)|[;\t|]")

@@ -10,7 +10,7 @@ from mildladder.core.ladder.units import fact_types
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Playbook, Rung, Shape
 
-__all__ = ["Doubt", "doubts"]
+__all__ = ["doubts"]
 
 
 class Doubt(Shape):

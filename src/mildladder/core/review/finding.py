@@ -14,7 +14,7 @@ from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Cause, Playbook, Rung, Shape, Step
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["Found", "Level", "Link", "Mend", "Place", "ReviewFinding", "Subject"]
+__all__ = ["Found", "Link", "Mend", "Place", "ReviewFinding", "Subject"]
 
 Level = Literal["blocker", "warning", "hint"]
 Link = Mapping[str, frozenset[str]]

@@ -9,7 +9,7 @@ from typing import NamedTuple
 from mildladder.core.model import Case
 from mildladder.core.tally.signature import renamed, signature_text, steps_in
 
-__all__ = ["CASE", "CaseCount", "StepCount", "bin_of", "case_count", "minutes_of"]
+__all__ = ["CaseCount", "StepCount", "case_count", "minutes_of"]
 
 # (step, what, value): the step of no name is the whole case.
 StepCount = tuple[str, str, str]

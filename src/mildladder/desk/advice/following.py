@@ -22,10 +22,10 @@ from mildladder.desk.jobs.queue import join_or_add
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.log.origins import speaking
 from mildladder.desk.settings import return_window
+from mildladder.store.advice import keep_promise, promises
 from mildladder.store.log import reading as store
 from mildladder.store.log.counting import folded_until
 from mildladder.store.log.search import first_closing
-from mildladder.store.promises import keep_promise, promises
 from mildladder.store.tables import PromiseRow
 
 __all__ = ["Followed", "PromiseQuestion", "ask_for_promise", "followed_up", "pace", "promise", "promised"]

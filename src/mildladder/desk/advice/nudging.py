@@ -10,6 +10,7 @@ from typing import Annotated, Any, ClassVar, Literal, NamedTuple
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from mildladder.clock import utc_now
 from mildladder.core.advice.followup import lowered, share_to_count_on
 from mildladder.core.advice.guarding import safeguards_of
 from mildladder.core.advice.nudge import Nudge
@@ -30,21 +31,21 @@ from mildladder.desk.evidence.odd_names import names_of_their_own, odd_steps
 from mildladder.desk.evidence.studying import AboutCases
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.kind import JobKind
-from mildladder.desk.jobs.task import Task, utc_now
+from mildladder.desk.jobs.task import Task
 from mildladder.desk.people import check_lead
 from mildladder.desk.settings import return_window
 from mildladder.desk.titles import titles_of
 from mildladder.store import jobs as kept_jobs
+from mildladder.store.advice import decline as keep_declined
+from mildladder.store.advice import declined
 from mildladder.store.cache import Needs, cached
 from mildladder.store.database import Database
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import State, revision, states
 from mildladder.store.log import reading as store
-from mildladder.store.nudges import decline as keep_declined
-from mildladder.store.nudges import declined
 from mildladder.store.tables import DeclinedNudgeRow
 
-__all__ = ["NUDGING", "Declined", "NudgeList", "SymptomNudges", "WhatToChange", "decline", "nudges"]
+__all__ = ["NUDGING", "Declined", "WhatToChange", "decline", "nudges"]
 
 _LEAST_CASES = 30
 

@@ -28,11 +28,11 @@ from mildladder.core.model import Case, Playbook, Shape
 from mildladder.desk.advice.following import pace
 from mildladder.desk.documents import document
 from mildladder.desk.people import check_lead
+from mildladder.store.advice import add_trial, cases_of, drop_cases, last_trial, put_case, rows_of, same_unit
 from mildladder.store.cache import Needs, cached
 from mildladder.store.editions import newest_number
 from mildladder.store.log.search import newest_cases
 from mildladder.store.tables import TrialCaseRow, TrialRow
-from mildladder.store.trials import add_trial, cases_of, drop_cases, last_trial, put_case, rows_of, same_unit
 
 __all__ = [
     "AskTrial", "Given", "SideBySide", "begin_trial", "belong", "close_case", "followed", "give", "refuse_publishing",

@@ -21,10 +21,7 @@ from mildladder.store.database import Database
 from mildladder.store.documents import read_at
 from mildladder.store.tables import RevisionRow
 
-__all__ = [
-    "Change", "DraftForm", "EditView", "FlawChanges", "SavedBy", "Sent", "Since", "draft_form", "flaws_at", "send",
-    "since",
-]  # fmt: skip
+__all__ = ["DraftForm", "Since", "draft_form", "flaws_at", "send", "since"]
 
 # Beyond so many edits, or when they are longer than the draft is, the whole form is sent instead.
 _MOST_SINCE = 200

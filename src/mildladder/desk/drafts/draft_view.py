@@ -28,9 +28,7 @@ from mildladder.store.editions import is_same, newest_edition
 from mildladder.store.library import newest_versions
 from mildladder.store.tables import EditionRow, RevisionRow
 
-__all__ = [
-    "BondView", "DraftReview", "DraftView", "Judged", "NewerText", "RowView", "draft_rows", "figures_of", "review_of",
-]  # fmt: skip
+__all__ = ["DraftReview", "DraftView", "figures_of", "review_of"]
 
 
 class Judged(Shape):

@@ -13,11 +13,8 @@ from mildladder.core.ordering.what_if import Changes, changed
 
 __all__ = [
     "Changes",
-    "CurvePoint",
     "CurveView",
-    "HandOffEarlier",
     "OrderView",
-    "StepWhy",
     "Suggestion",
     "WhatIfView",
     "WhyHere",
@@ -26,7 +23,7 @@ __all__ = [
     "suggestions",
     "what_if_of",
     "why_here",
-]  # fmt: skip
+]
 
 
 class StepWhy(Shape):

@@ -34,9 +34,15 @@ from mildladder.store.editions import newest_number
 from mildladder.store.log import reading as store
 
 __all__ = [
-    "ESTIMATING", "EstimateView", "LearnedFigures", "ReplayView", "Taught", "estimated", "learned", "replayed",
+    "ESTIMATING",
+    "EstimateView",
+    "LearnedFigures",
+    "ReplayView",
+    "estimated",
+    "learned",
+    "replayed",
     "taught_of",
-]  # fmt: skip
+]
 
 
 class ReplayView(Shape):

@@ -18,7 +18,7 @@ from mildladder.core.tally.signature import Tally, read_signature, signature_tex
 from mildladder.desk.evidence.studying import EstimateView, Log, study
 from mildladder.store.settings import RETURN_WINDOW
 
-__all__ = ["Measured", "ReplayedCases", "measure", "replay_cases"]
+__all__ = ["measure", "replay_cases"]
 
 
 class MeasuredStep(Shape):

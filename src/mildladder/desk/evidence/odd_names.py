@@ -24,9 +24,22 @@ from mildladder.store.log import reading as store
 from mildladder.store.log.recount import cases_naming
 
 __all__ = [
-    "OddSteps", "SaidName", "SayName", "Undecided", "count_as", "ids_of", "in_words", "median_of",
-    "names_of_their_own", "odd_steps", "said_names", "say_name", "take_name_back", "title_of", "undecided", "under_ids",
-]  # fmt: skip
+    "SaidName",
+    "SayName",
+    "Undecided",
+    "count_as",
+    "ids_of",
+    "in_words",
+    "median_of",
+    "names_of_their_own",
+    "odd_steps",
+    "said_names",
+    "say_name",
+    "take_name_back",
+    "title_of",
+    "undecided",
+    "under_ids",
+]
 
 
 class SayName(Shape):

@@ -7,6 +7,7 @@ from typing import Any, ClassVar, NamedTuple
 
 from sqlalchemy.orm import Session
 
+from mildladder.clock import utc_now
 from mildladder.core.evidence.comebacks import ComeBack, Cured, come_backs
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.differences import Drift, Split, drifts, splits
@@ -29,7 +30,7 @@ from mildladder.core.tally.signature import Tally
 from mildladder.desk.documents import document
 from mildladder.desk.evidence.harms import harms_of
 from mildladder.desk.jobs.question import Question
-from mildladder.desk.jobs.task import Task, utc_now
+from mildladder.desk.jobs.task import Task
 from mildladder.desk.log.origins import kept_out, speaking
 from mildladder.store.cache import Key, Needs, key_of
 from mildladder.store.documents import document_of
@@ -37,7 +38,7 @@ from mildladder.store.drafts import revision
 from mildladder.store.log import reading as store
 from mildladder.store.log.search import visits
 
-__all__ = ["AboutCases", "EstimateView", "Log", "LogRead", "Made", "estimated_of", "read_log", "study"]
+__all__ = ["AboutCases", "EstimateView", "Log", "estimated_of", "read_log", "study"]
 
 _SEED = 1
 # By so many cases a share is known to within a hundredth.

@@ -40,7 +40,7 @@ from mildladder.store.drafts import revision
 from mildladder.store.log import reading as store
 from mildladder.store.notices import calls_about
 
-__all__ = ["Evidence", "EvidenceFilter", "EvidenceRow", "HarmSeen", "evidence"]
+__all__ = ["Evidence", "EvidenceFilter", "evidence"]
 
 
 class HarmSeen(Shape):

@@ -12,7 +12,7 @@ from mildladder.store import notices as store
 from mildladder.store.people import person
 from mildladder.store.tables import NoticeCallRow, NoticeRow
 
-__all__ = ["NewCall", "NewNotice", "Notice", "NoticeCall", "call_back", "end", "log_call", "notices", "put_up"]
+__all__ = ["NewCall", "NewNotice", "Notice", "call_back", "end", "log_call", "notices", "put_up"]
 
 # An agent who meets something new tells the others for so long; a lead decides whether it lasts.
 _AGENTS_LAST = timedelta(hours=1)

@@ -16,7 +16,7 @@ from mildladder.store.documents import document_of
 from mildladder.store.editions import newest_edition
 from mildladder.store.tables import RemarkRow
 
-__all__ = ["NewRemark", "OffLadderDone", "Remark", "Remarks", "remark", "remarks", "settle"]
+__all__ = ["NewRemark", "Remarks", "remark", "remarks", "settle"]
 
 
 class Remark(Shape):

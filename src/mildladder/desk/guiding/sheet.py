@@ -16,7 +16,7 @@ from mildladder.store import climbs as store
 from mildladder.store.documents import document_of
 from mildladder.store.editions import edition as stored_edition
 
-__all__ = ["Sheet", "SheetRung", "sheet"]
+__all__ = ["Sheet", "sheet"]
 
 
 class SheetRung(Shape):

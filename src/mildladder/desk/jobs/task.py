@@ -4,11 +4,12 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Any, Generic, TypeVar
 
 from sqlalchemy.orm import Session
 
+from mildladder.clock import utc_now
 from mildladder.core.errors import LadderError, Stopped, Unavailable
 from mildladder.desk.jobs.question import Question
 from mildladder.diagnostics.noting import note, place_of
@@ -16,18 +17,13 @@ from mildladder.store import jobs as store
 from mildladder.store.database import Database
 from mildladder.store.tables import JobRow
 
-__all__ = ["MOST_TRIES", "Task", "carrying_out", "later", "utc_now"]
+__all__ = ["MOST_TRIES", "Task", "carrying_out", "later"]
 
 # So often the database is asked whether a job was cancelled.
 _LOOK_S = 0.2
 # After how many seconds what was begun in vain is tried again: the first time, the second time, and so on.
 _PAUSES_S = (5, 30, 180, 900, 3_600)
 MOST_TRIES = len(_PAUSES_S)
-
-
-def utc_now() -> datetime:
-    """The moment it is."""
-    return datetime.now(UTC)
 
 
 def later(tries: int) -> datetime:

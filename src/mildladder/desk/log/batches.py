@@ -14,13 +14,14 @@ from itertools import islice
 from pathlib import Path
 from typing import IO, Any, ClassVar, Literal
 
+from mildladder.clock import utc_now
 from mildladder.core.errors import Busy, Unavailable
 from mildladder.core.model import RefusedLine
 from mildladder.desk.jobs.holding import Batches
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.question import Question
 from mildladder.desk.jobs.queue import MOST_WAITING, add, join_or_add
-from mildladder.desk.jobs.task import Task, carrying_out, utc_now
+from mildladder.desk.jobs.task import Task, carrying_out
 from mildladder.desk.log.ahead import ahead
 from mildladder.desk.log.intake import CasesImported, Lines, Reader, finish, ready
 from mildladder.desk.settings import return_window

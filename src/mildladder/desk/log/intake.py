@@ -21,9 +21,7 @@ from mildladder.store.log.prepared import Prepared, prepare
 from mildladder.store.log.tallies import fold
 from mildladder.store.log.writing import Logged, Logging, log_cases
 
-__all__ = [
-    "CasesImported", "LeftOut", "LeftOutLine", "Lines", "Reader", "finish", "import_cases", "left_out", "ready",
-]  # fmt: skip
+__all__ = ["CasesImported", "LeftOut", "Lines", "Reader", "finish", "import_cases", "left_out", "ready"]
 
 Lines = Iterable[Case | CaseLine | Prepared | RefusedLine]
 _REASONS = 1000

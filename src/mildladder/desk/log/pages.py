@@ -27,20 +27,7 @@ from mildladder.store.log.search import CaseFilter
 from mildladder.store.moments import from_stored
 from mildladder.store.people import person
 
-__all__ = [
-    "AttemptLine",
-    "CaseFilter",
-    "CaseList",
-    "CaseSummary",
-    "CaseTotal",
-    "CaseView",
-    "EndChoice",
-    "KnownFact",
-    "StepTitle",
-    "case_list",
-    "case_total",
-    "case_view",
-]
+__all__ = ["CaseFilter", "CaseList", "CaseTotal", "CaseView", "KnownFact", "case_list", "case_total", "case_view"]
 
 
 class CaseSummary(Shape):

@@ -19,7 +19,6 @@ from mildladder.store.documents import sound_of
 __all__ = [
     "Absent",
     "Alike",
-    "Clash",
     "Copies",
     "ImportPreview",
     "StepChoice",

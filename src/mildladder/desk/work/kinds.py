@@ -10,6 +10,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter, ValidationError
 
+from mildladder.clock import utc_now
 from mildladder.core.errors import Conflict, Unavailable
 from mildladder.desk.advice.nudging import NUDGING
 from mildladder.desk.drafts.questions import ORDERING
@@ -17,7 +18,7 @@ from mildladder.desk.evidence.estimating import ESTIMATING
 from mildladder.desk.jobs import queue
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.question import Question
-from mildladder.desk.jobs.task import Task, carrying_out, later, utc_now
+from mildladder.desk.jobs.task import Task, carrying_out, later
 from mildladder.desk.library.recounting import RECOUNTING
 from mildladder.desk.log.batches import IMPORTING
 from mildladder.desk.publishing.first_ladders import PROPOSING

@@ -18,7 +18,7 @@ from mildladder.store.log.prepared import Prepared
 from mildladder.store.log.raw import plain
 from mildladder.store.moments import from_stored
 
-__all__ = ["LoggedCase", "StoredCase", "load_cases", "stored_cases"]
+__all__ = ["LoggedCase", "load_cases", "stored_cases"]
 
 
 @dataclass(frozen=True)

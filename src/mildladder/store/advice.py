@@ -1,14 +1,45 @@
-"""Queries for trials of two editions side by side, and for the cases of them."""
+"""Queries for what became of advice: nudges that nobody wants, promises of editions, trials of two side by side."""
 
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from mildladder.store.tables import TrialCaseRow, TrialRow
+from mildladder.store.tables import DeclinedNudgeRow, PromiseRow, TrialCaseRow, TrialRow
 
-__all__ = ["add_trial", "cases_of", "drop_cases", "last_trial", "put_case", "rows_of", "same_unit"]
+__all__ = [
+    "add_trial", "cases_of", "decline", "declined", "drop_cases", "keep_promise", "last_trial", "promises", "put_case",
+    "rows_of", "same_unit",
+]  # fmt: skip
+
+
+def declined(session: Session) -> Mapping[str, Mapping[str, DeclinedNudgeRow]]:
+    """Those that somebody does not want, by playbook and key; playbooks without any have none."""
+    found: dict[str, dict[str, DeclinedNudgeRow]] = defaultdict(dict)
+    for row in session.scalars(select(DeclinedNudgeRow)):
+        found[row.playbook_id][row.key] = row
+    return found
+
+
+def decline(session: Session, row: DeclinedNudgeRow) -> None:
+    """Somebody does not want it; what was said of it before is forgotten."""
+    session.merge(row)
+    session.flush()
+
+
+def promises(session: Session, playbook_id: str) -> Sequence[PromiseRow]:
+    """Those of a playbook, the newest edition's first."""
+    query = select(PromiseRow).where(PromiseRow.playbook_id == playbook_id)
+    return session.scalars(query.order_by(PromiseRow.edition.desc())).all()
+
+
+def keep_promise(session: Session, row: PromiseRow) -> None:
+    """Keep one; what an edition promised is never told otherwise afterwards."""
+    if session.get(PromiseRow, (row.playbook_id, row.edition)) is None:
+        session.add(row)
+        session.flush()
 
 
 def last_trial(session: Session, playbook_id: str) -> TrialRow | None:
