@@ -111,7 +111,7 @@ def _bare_app() -> OpenAPI:
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml"],
         COMPRESS_ALGORITHM=["br", "gzip"],
         COMPRESS_BR_LEVEL=4,
-    )  # fmt: skip
+    )
     noting.install(app)
     problems.install(app)
     for module in (

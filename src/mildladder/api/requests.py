@@ -56,7 +56,7 @@ __all__ = [
     "StartClimb",
     "StepOfDraftPath",
     "StepPath",
-]  # fmt: skip
+]
 
 _Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,64}$")]
 _Version = Annotated[str, Field(pattern=r"^(draft|[0-9]{1,9})$")]

@@ -50,10 +50,19 @@ def schema_command(what: str) -> None:
 
 
 for command in (
-    forecast_command, order_command, curve_command, review_command, diff_command, measure_command, replay_command,
+    forecast_command,
+    order_command,
+    curve_command,
+    review_command,
+    diff_command,
+    measure_command,
+    replay_command,
     import_group,
-    export_group, serve_command, demo_command, simulate_command,
-):  # fmt: skip
+    export_group,
+    serve_command,
+    demo_command,
+    simulate_command,
+):
     cli.add_command(command)
 
 

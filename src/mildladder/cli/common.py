@@ -17,9 +17,21 @@ if TYPE_CHECKING:
     from mildladder.store.database import Database
 
 __all__ = [
-    "NAME", "SHELL", "data_folder", "db_option", "json_option", "open_database", "print_json", "progress",
-    "read_each", "read_playbook_file", "refuse_disagreements", "refuse_large", "show_each", "who_option",
-]  # fmt: skip
+    "NAME",
+    "SHELL",
+    "data_folder",
+    "db_option",
+    "json_option",
+    "open_database",
+    "print_json",
+    "progress",
+    "read_each",
+    "read_playbook_file",
+    "refuse_disagreements",
+    "refuse_large",
+    "show_each",
+    "who_option",
+]
 
 NAME = "mild-ladder"
 SHELL = "shell"

@@ -13,9 +13,14 @@ if TYPE_CHECKING:
     from mildladder.core.model import Case, Mode
 
 __all__ = [
-    "curve_command", "diff_command", "forecast_command", "measure_command", "order_command", "replay_command",
+    "curve_command",
+    "diff_command",
+    "forecast_command",
+    "measure_command",
+    "order_command",
+    "replay_command",
     "review_command",
-]  # fmt: skip
+]
 
 
 @click.command("forecast")
@@ -34,9 +39,11 @@ def forecast_command(file: IO[bytes], as_json: bool) -> None:
         return
     click.echo(f"{playbook.title}: {figures.effort:.1f} effort minutes and {figures.harm:.2f} harm points a case")
     ends = (
-        f"{figures.resolved:.1%} resolved", f"{figures.worked_around:.1%} worked around",
-        f"{figures.handed_off:.1%} handed off", f"{figures.elapsed:.1f} minutes on the clock",
-    )  # fmt: skip
+        f"{figures.resolved:.1%} resolved",
+        f"{figures.worked_around:.1%} worked around",
+        f"{figures.handed_off:.1%} handed off",
+        f"{figures.elapsed:.1f} minutes on the clock",
+    )
     click.echo(", ".join(ends))
     for number, rung in enumerate(figures.rungs, start=1):
         ended = rung.resolved + rung.worked_around

@@ -10,9 +10,25 @@ from typing import Any, Self
 from mildladder.core.texts import shortened
 
 __all__ = [
-    "BadInput", "Busy", "Conflict", "LadderError", "NoPerson", "NotFound", "NotTheirs", "Outrun", "Several",
-    "Stale", "Stopped", "Unavailable", "Unconditional", "Unsound", "as_data", "every_error", "of_data", "raise_all",
-]  # fmt: skip
+    "BadInput",
+    "Busy",
+    "Conflict",
+    "LadderError",
+    "NoPerson",
+    "NotFound",
+    "NotTheirs",
+    "Outrun",
+    "Several",
+    "Stale",
+    "Stopped",
+    "Unavailable",
+    "Unconditional",
+    "Unsound",
+    "as_data",
+    "every_error",
+    "of_data",
+    "raise_all",
+]
 
 _MOST, _MOST_SAID, _MOST_PLACE = 500, 320, 80
 

@@ -121,4 +121,4 @@ EXTRA: Mapping[str, Extra] = {
     "gate-arm-up": Extra(("pressed arm down by hand once", "arm helped down"), {"sensor-dirty": 0.35}),
     "kiosk-no-card-pad": Extra(("pad out of bracket and back", "lifted pad, put back"), {"pad-lead": 0.6}),
     "handheld-dies": Extra(("battery warmed in pocket", "warm battery"), {"contacts-dull": 0.3}),
-}  # fmt: skip
+}

@@ -11,9 +11,7 @@ from mildladder.store.documents import document_of
 from mildladder.store.editions import edition
 from mildladder.store.tables import RevisionRow
 
-__all__ = [
-    "Version", "document", "newest", "newest_as", "newest_editions", "revision_of", "version_named", "whole",
-]  # fmt: skip
+__all__ = ["Version", "document", "newest", "newest_as", "newest_editions", "revision_of", "version_named", "whole"]
 
 Version = int | Literal["draft"]
 

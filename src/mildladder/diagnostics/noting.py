@@ -31,8 +31,9 @@ def configure(stream: TextIO | None = None) -> None:
     out = stream or sys.stderr
     shown = structlog.dev.ConsoleRenderer(colors=True) if out.isatty() else structlog.processors.JSONRenderer()
     prepared: list[structlog.typing.Processor] = [
-        structlog.processors.add_log_level, structlog.processors.TimeStamper(fmt="iso", utc=True),
-    ]  # fmt: skip
+        structlog.processors.add_log_level,
+        structlog.processors.TimeStamper(fmt="iso", utc=True),
+    ]
 
     def _tell_lost(count: int) -> str:
         event: Any = {"event": "log", "lost": count}

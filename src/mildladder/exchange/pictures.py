@@ -22,8 +22,15 @@ from mildladder.core.errors import BadInput
 from mildladder.core.model import Instruction, Playbook
 
 __all__ = [
-    "Picture", "beside", "clean_picture", "is_archive", "picture_paths", "pictures_in", "read_archive", "write_archive",
-]  # fmt: skip
+    "Picture",
+    "beside",
+    "clean_picture",
+    "is_archive",
+    "picture_paths",
+    "pictures_in",
+    "read_archive",
+    "write_archive",
+]
 
 MOST_PICTURE_BYTES = 500_000
 # Of the whole, and of one side: what is one pixel wide takes many times the memory of its pixels.
@@ -98,8 +105,15 @@ def read_archive(raw: bytes, source: str | None = None) -> tuple[bytes, str, Map
 
 # What reading an archive raises for one that is damaged; of the ways to pack, each has its own.
 _DAMAGED = (
-    zipfile.BadZipFile, zlib.error, lzma.LZMAError, NotImplementedError, RuntimeError, EOFError, OSError, ValueError,
-)  # fmt: skip
+    zipfile.BadZipFile,
+    zlib.error,
+    lzma.LZMAError,
+    NotImplementedError,
+    RuntimeError,
+    EOFError,
+    OSError,
+    ValueError,
+)
 
 
 class _Files(Mapping[str, bytes]):

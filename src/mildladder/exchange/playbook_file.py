@@ -9,9 +9,7 @@ from mildladder.core.model import NOT_OF_PATTERN, Playbook
 from mildladder.core.texts import shortened
 from mildladder.exchange.located import Located, line_of, read_located, validated, written
 
-__all__ = [
-    "PlaybookFile", "playbook_data", "playbook_schema", "read_playbook", "read_playbook_file", "write_playbook",
-]  # fmt: skip
+__all__ = ["PlaybookFile", "playbook_data", "playbook_schema", "read_playbook", "read_playbook_file", "write_playbook"]
 
 _CHANCE = "give a chance from 0 to 1, or one of nearly-always, usually, often, sometimes, rarely"
 

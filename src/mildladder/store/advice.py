@@ -10,9 +10,18 @@ from sqlalchemy.orm import Session
 from mildladder.store.tables import DeclinedNudgeRow, PromiseRow, TrialCaseRow, TrialRow
 
 __all__ = [
-    "add_trial", "cases_of", "decline", "declined", "drop_cases", "keep_promise", "last_trial", "promises", "put_case",
-    "rows_of", "same_unit",
-]  # fmt: skip
+    "add_trial",
+    "cases_of",
+    "decline",
+    "declined",
+    "drop_cases",
+    "keep_promise",
+    "last_trial",
+    "promises",
+    "put_case",
+    "rows_of",
+    "same_unit",
+]
 
 
 def declined(session: Session) -> Mapping[str, Mapping[str, DeclinedNudgeRow]]:

@@ -11,8 +11,14 @@ from mildladder.core.model import RefusedLine
 from mildladder.store.tables import ImportRow, RefusedLineRow
 
 __all__ = [
-    "begin_import", "end_import", "import_state", "keep_refused", "refused_counts", "refused_lines", "running_imports",
-]  # fmt: skip
+    "begin_import",
+    "end_import",
+    "import_state",
+    "keep_refused",
+    "refused_counts",
+    "refused_lines",
+    "running_imports",
+]
 
 
 def begin_import(session: Session, source: str, who: int, now: datetime, job: int | None = None) -> int:
@@ -40,9 +46,14 @@ def running_imports(session: Session) -> Sequence[ImportRow]:
 
 
 def keep_refused(
-    session: Session, number: int, source: str, lines: Iterable[RefusedLine], before: Collection[int], who: int,
+    session: Session,
+    number: int,
+    source: str,
+    lines: Iterable[RefusedLine],
+    before: Collection[int],
+    who: int,
     now: datetime,
-) -> None:  # fmt: skip
+) -> None:
     """Keep what an import left out, in place of what the same file left out before.
 
     before: imports that had brought some of its cases; those of the same name were the same file. Another file of that

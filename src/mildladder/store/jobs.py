@@ -13,11 +13,36 @@ from mildladder.core.errors import LadderError, NotFound, as_data
 from mildladder.store.tables import JobRow
 
 __all__ = [
-    "UNENDED", "State", "add", "begin", "cancel", "count_death", "count_waiting", "digest_of", "drop_older",
-    "due_kinds", "end", "fail", "find", "find_all", "forget_ended", "inside", "is_any_unended", "is_due", "job",
-    "last_answers", "last_done", "next_due", "outside", "postpone", "progress", "put_back", "recent", "standing",
+    "UNENDED",
+    "State",
+    "add",
+    "begin",
+    "cancel",
+    "count_death",
+    "count_waiting",
+    "digest_of",
+    "drop_older",
+    "due_kinds",
+    "end",
+    "fail",
+    "find",
+    "find_all",
+    "forget_ended",
+    "inside",
+    "is_any_unended",
+    "is_due",
+    "job",
+    "last_answers",
+    "last_done",
+    "next_due",
+    "outside",
+    "postpone",
+    "progress",
+    "put_back",
+    "recent",
+    "standing",
     "state_of",
-]  # fmt: skip
+]
 
 State = Literal["waiting", "running", "cancelling", "done", "failed", "cancelled"]
 UNENDED = ("waiting", "running", "cancelling")
@@ -32,9 +57,16 @@ def digest_of(kind: str, subject: str, version: int | None, asked: Mapping[str, 
 
 
 def add(
-    session: Session, kind: str, subject: str, version: int | None, asked: Mapping[str, Any], who: int | None,
-    now: datetime, is_outside: bool = False, beside: Mapping[str, Any] | None = None,
-) -> JobRow:  # fmt: skip
+    session: Session,
+    kind: str,
+    subject: str,
+    version: int | None,
+    asked: Mapping[str, Any],
+    who: int | None,
+    now: datetime,
+    is_outside: bool = False,
+    beside: Mapping[str, Any] | None = None,
+) -> JobRow:
     """Ask for work. is_outside: whoever asks does it, and has begun; beside: what is needed to carry it out and does
     not tell this question from another."""
     row = JobRow(

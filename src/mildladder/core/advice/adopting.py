@@ -19,9 +19,13 @@ _GUESS = 0.2
 
 
 def adopted(
-    draft: Playbook, odd: Sequence[Tried], model: Playbook, told: Told, refit: Callable[[Playbook], Estimated],
+    draft: Playbook,
+    odd: Sequence[Tried],
+    model: Playbook,
+    told: Told,
+    refit: Callable[[Playbook], Estimated],
     is_stopped: Callable[[], bool] = lambda: False,
-) -> Iterator[tuple[Judge, list[Change]]]:  # fmt: skip
+) -> Iterator[tuple[Judge, list[Change]]]:
     """For each of those tried most, a judge by an estimate that knows it, and the step at every place of the ladder.
 
     odd: steps of the log that the draft has not; model: the playbook that the estimate at hand is of.
@@ -71,12 +75,14 @@ def _learned(made: Estimated, one: Tried, draft: Playbook) -> Step:
 def _step(one: Tried, fixes: Mapping[str, float]) -> Step:
     return Step.model_validate(
         {
-            "id": one.id, "title": one.title[:300], "kind": "fix",
+            "id": one.id,
+            "title": one.title[:300],
+            "kind": "fix",
             "effort": {"hands_on": round(one.minutes or USUAL_MINUTES, 1)},
             "done": round((one.tried + 4) / (one.tried + one.could_not + 4), 3),
             "fixes": dict(fixes),
         }
-    )  # fmt: skip
+    )
 
 
 def _with(playbook: Playbook, step: Step) -> Playbook:

@@ -61,9 +61,13 @@ def tried_in_log(
 
 
 def first_ladder(
-    symptom: str, title: str, says: str, tallies: Sequence[KeyedTally], tried: Sequence[Tried],
+    symptom: str,
+    title: str,
+    says: str,
+    tallies: Sequence[KeyedTally],
+    tried: Sequence[Tried],
     check: Callable[[], None] = lambda: None,
-) -> Playbook:  # fmt: skip
+) -> Playbook:
     """A playbook of what was tried, in the best order; each figure a guess of the log's, and marked as one.
 
     Raises BadInput where too few cases or steps say anything.
@@ -89,9 +93,14 @@ def _only(tally: KeyedTally, known: set[str]) -> Signature:
 
 
 def _playbook(
-    symptom: str, title: str, says: str, tried: Sequence[Tried], weights: Mapping[str, float],
-    fixes: Mapping[str, Mapping[str, float]], estimates: Mapping[str, StepEstimate] | None = None,
-) -> Playbook:  # fmt: skip
+    symptom: str,
+    title: str,
+    says: str,
+    tried: Sequence[Tried],
+    weights: Mapping[str, float],
+    fixes: Mapping[str, Mapping[str, float]],
+    estimates: Mapping[str, StepEstimate] | None = None,
+) -> Playbook:
     """Each step with a cause of its own. Left out, weights and fixes are what one would guess of steps unknown."""
     cause = _causes(one.id for one in tried)
     return Playbook.model_validate(
@@ -102,7 +111,9 @@ def _playbook(
             "symptom": {"says": says},
             "causes": [
                 {
-                    "id": cause[one.id], "title": f"What “{one.title}” ends"[:300], "layer": "outside",
+                    "id": cause[one.id],
+                    "title": f"What “{one.title}” ends"[:300],
+                    "layer": "outside",
                     "weight": round(weights.get(cause[one.id], 1.0), 4),
                 }
                 for one in tried
@@ -125,7 +136,7 @@ def _playbook(
                 for one in tried
             ],
         }
-    )  # fmt: skip
+    )
 
 
 def _causes(steps: Iterable[str]) -> dict[str, str]:

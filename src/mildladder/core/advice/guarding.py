@@ -27,9 +27,11 @@ def safeguards_of(playbook: Playbook) -> Iterator[tuple[str, HazardKind, Step]]:
 
 
 def unguarded(
-    judge: Judge, harms: Mapping[str, HarmCount], judged: Playbook,
+    judge: Judge,
+    harms: Mapping[str, HarmCount],
+    judged: Playbook,
     elsewhere: Mapping[tuple[str, HazardKind], Sequence[Step]] | None = None,
-) -> Iterator[Change]:  # fmt: skip
+) -> Iterator[Change]:
     """Hazards that no safeguard eases, though their harm is seen more often than was thought. judged: the draft with
     the lead's own chances; elsewhere: what eases the same step's harm in other playbooks, by step and kind. What eases
     another step's there is for other units, more often than not."""

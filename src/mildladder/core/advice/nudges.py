@@ -206,8 +206,9 @@ def _only_where(judge: Judge, split: Split, number: int) -> Change:
 def _without_doubles(found: Sequence[Sure]) -> list[Sure]:
     """Of those that touch the same rungs the first; the whole order first of all where it saves half again as much as
     the best single move."""
-    single = max((float(one.saves.mean()) for one in found if one.change.kind == "move" and not one.change.is_order),
-                 default=0.0)  # fmt: skip
+    single = max(
+        (float(one.saves.mean()) for one in found if one.change.kind == "move" and not one.change.is_order), default=0.0
+    )
     orders = [one for one in found if one.change.is_order and one.saves.mean() > _WHOLE_ORDER * single]
     chosen: list[Sure] = []
     for one in [*orders, *(other for other in found if not other.change.is_order)]:

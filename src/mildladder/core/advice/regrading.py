@@ -37,9 +37,12 @@ class Regraded(NamedTuple):
 
 
 def regraded(
-    made: Estimated, draft: Playbook, told: Told, minutes: Mapping[str, LearnedMinutes],
+    made: Estimated,
+    draft: Playbook,
+    told: Told,
+    minutes: Mapping[str, LearnedMinutes],
     learned: Mapping[str, StepEstimate],
-) -> Iterator[Regraded]:  # fmt: skip
+) -> Iterator[Regraded]:
     """Every step on a rung whose minutes or harm lie outside what the cases allow."""
     on_rungs = {rung.step for rung in rungs_of(draft.ladder)}
     for step in draft.steps:
@@ -53,9 +56,13 @@ def regraded(
 
 
 def _judged_anew(
-    made: Estimated, draft: Playbook, told: Told, step: Step, words: tuple[str, str],
+    made: Estimated,
+    draft: Playbook,
+    told: Told,
+    step: Step,
+    words: tuple[str, str],
     learned: Mapping[str, StepEstimate],
-) -> Regraded:  # fmt: skip
+) -> Regraded:
     judge = Judge(made, draft, told)
     means = taught_playbook(made.model, judge.few.mean(), draft, told)
     order = best_whole_order(judge, means, learned)

@@ -20,9 +20,19 @@ from mildladder.core.figures.judgement import (
 from mildladder.core.model import Attempt, Case, Playbook, Shape, Step
 
 __all__ = [
-    "LEAST_CASES", "Arm", "Closed", "Ground", "Plan", "Running", "Stopped", "coin", "cost_of", "ground_of", "plan_of",
+    "LEAST_CASES",
+    "Arm",
+    "Closed",
+    "Ground",
+    "Plan",
+    "Running",
+    "Stopped",
+    "coin",
+    "cost_of",
+    "ground_of",
+    "plan_of",
     "running",
-]  # fmt: skip
+]
 
 Arm = Literal["a", "b"]
 # Why it stopped: decided, no difference of the size that was looked for, not to be settled, or harm.
@@ -226,10 +236,17 @@ def running(ground: Ground, difference: float, planned: int, closed: Iterable[Cl
             break
     difference_now, low, high = shown or (None, None, None)
     return Running(
-        count_a=counts["a"], count_b=counts["b"], difference=difference_now, low=low, high=high, capped=capped,
-        harmed_a=harmed["a"], harmed_b=harmed["b"], stopped=stopped[0] if stopped else None,
+        count_a=counts["a"],
+        count_b=counts["b"],
+        difference=difference_now,
+        low=low,
+        high=high,
+        capped=capped,
+        harmed_a=harmed["a"],
+        harmed_b=harmed["b"],
+        stopped=stopped[0] if stopped else None,
         better=stopped[1] if stopped else None,
-    )  # fmt: skip
+    )
 
 
 class _Means:

@@ -37,21 +37,28 @@ def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     is_left = proves_after and not in_trial
     is_not_done = move.outcome in DO_NOT_ENTER
     stays = in_trial or waits or (is_not_done and (move.outcome in task.rung.on or now.started.rules >= 2))
-    climb = _entered(replace(
-        now,
-        footing=None if proves_after and not stays else footing,
-        route=(),
-        to_put_back=(),
-        leaves_for_test=now.leaves_for_test or ((in_trial or waits) and proves_after),
-    ))  # fmt: skip
+    climb = _entered(
+        replace(
+            now,
+            footing=None if proves_after and not stays else footing,
+            route=(),
+            to_put_back=(),
+            leaves_for_test=now.leaves_for_test or ((in_trial or waits) and proves_after),
+        )
+    )
     if waits:
         minutes = minutes_between(now.since, event.at)
         test = () if in_trial else (TestTask(task.path, task.rung),)
         climb = replace(
-            climb, agenda=(*test, *climb.agenda[1:]), since=event.at, guards=0, has_consent=False, has_begun=False,
+            climb,
+            agenda=(*test, *climb.agenda[1:]),
+            since=event.at,
+            guards=0,
+            has_consent=False,
+            has_begun=False,
             rounds=(),
             carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts), move.ways)),
-        )  # fmt: skip
+        )
         return settled(climb)
     climb = _note_attempt(climb, move, event)
     if move.outcome in TESTED and move.took != "no":

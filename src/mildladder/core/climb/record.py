@@ -73,9 +73,14 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
     values = {name: value for name, value in given.items() if name not in facts}
     was = before.started
     started = Started(
-        said=was.said, unit=was.unit, facts=fit, values=values, ticket=was.ticket, caller=was.caller,
+        said=was.said,
+        unit=was.unit,
+        facts=fit,
+        values=values,
+        ticket=was.ticket,
+        caller=was.caller,
         call_back=was.call_back,
-    )  # fmt: skip
+    )
     events = [ClimbEvent(at=now, who=who, move=started)]
     there = begin(playbook, events[0])
     steps = {step.id for step in playbook.steps if step.is_tested}
@@ -95,9 +100,15 @@ def reopened_events(case: Case, playbook: Playbook, who: int, now: datetime) -> 
     fit = {name: value for name, value in case.facts.items() if name in facts and is_value(facts[name], value)}
     values = {name: value for name, value in {**case.facts, **case.values}.items() if name not in facts}
     started = Started(
-        said=case.said or "", unit=case.unit or "", facts=fit, values=values, ticket=case.ticket or "",
-        caller=case.caller or "", call_back=case.call_back or "", reopened_from=case.case,
-    )  # fmt: skip
+        said=case.said or "",
+        unit=case.unit or "",
+        facts=fit,
+        values=values,
+        ticket=case.ticket or "",
+        caller=case.caller or "",
+        call_back=case.call_back or "",
+        reopened_from=case.case,
+    )
     events = [ClimbEvent(at=now, who=who, move=started)]
     there = begin(playbook, events[0])
     steps = {step.id for step in playbook.steps if step.is_tested}
@@ -143,9 +154,11 @@ def hand_off_text(climb: Climb) -> str:
 def _who(started: Started) -> list[str]:
     """Who called, under which number, and where they are reached."""
     parts = [
-        ("Number in the other system", started.ticket), ("Caller", started.caller), ("Call back", started.call_back),
+        ("Number in the other system", started.ticket),
+        ("Caller", started.caller),
+        ("Call back", started.call_back),
         ("Came back after", started.reopened_from),
-    ]  # fmt: skip
+    ]
     return [f"{name}: {value}" for name, value in parts if value]
 
 

@@ -24,16 +24,22 @@ __all__ = ["AsRead", "Flaw", "Sound", "Stead", "as_read", "flaws_of", "sound_tre
 _MOST_ROUNDS, _FEW, _MOST_FLAWS, _MOST_EARLIER = 40, 8, 200, 20
 # What each error of a shape is in a field that people fill in, with what it was measured by.
 _SAYS = {
-    "missing": "this is missing", "string_too_short": "this is empty",
-    "string_too_long": "this is too long: at most {max_length:,} characters", "too_short": "there must be at least one",
-    "string_type": "this is no text", "float_type": "this is no number", "finite_number": "this is no number",
+    "missing": "this is missing",
+    "string_too_short": "this is empty",
+    "string_too_long": "this is too long: at most {max_length:,} characters",
+    "too_short": "there must be at least one",
+    "string_type": "this is no text",
+    "float_type": "this is no number",
+    "finite_number": "this is no number",
     "int_type": "this is no whole number",
-    "greater_than_equal": "this must be at least {ge:,.9g}", "greater_than": "this must be more than {gt:,.9g}",
+    "greater_than_equal": "this must be at least {ge:,.9g}",
+    "greater_than": "this must be more than {gt:,.9g}",
     "less_than_equal": "this must be at most {le:,.9g}",
     "date_from_datetime_parsing": "this is no date such as 2026-04-01",
-    "bool_type": "this is neither yes nor no", "bool_parsing": "this is neither yes nor no",
+    "bool_type": "this is neither yes nor no",
+    "bool_parsing": "this is neither yes nor no",
     "literal_error": "this is none of what can stand here",
-}  # fmt: skip
+}
 _MOST_SHARE = "this must be at most 100 %"
 _UNREAD = "this condition cannot be read to its end: something is missing there, or a word is not known"
 

@@ -39,9 +39,15 @@ class Doubt(Shape):
 
 
 def doubts(
-    tallies: Sequence[KeyedTally], records: Records, posterior: Posterior, chances: Chances, found: Expected,
-    learned: Iterable[float], ladders: Mapping[int, Playbook] | None = None, check: Callable[[], None] = lambda: None,
-) -> tuple[Doubt, ...]:  # fmt: skip
+    tallies: Sequence[KeyedTally],
+    records: Records,
+    posterior: Posterior,
+    chances: Chances,
+    found: Expected,
+    learned: Iterable[float],
+    ladders: Mapping[int, Playbook] | None = None,
+    check: Callable[[], None] = lambda: None,
+) -> tuple[Doubt, ...]:
     """All of them, in the order of the table. learned: of each step that was tried; ladders: by which cases were
     climbed, by edition; of cases of none, the one that is looked at."""
     made = [*_left_out(records)]

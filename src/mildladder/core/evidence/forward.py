@@ -17,9 +17,16 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.model import Hazard, Playbook, Shape, Step
 
 __all__ = [
-    "LearnedFigures", "Span", "Told", "drawn_of", "learned_figures", "span_of", "told_of", "with_all_learned",
+    "LearnedFigures",
+    "Span",
+    "Told",
+    "drawn_of",
+    "learned_figures",
+    "span_of",
+    "told_of",
+    "with_all_learned",
     "with_learned",
-]  # fmt: skip
+]
 
 _DONE_CASES, _HARM_TRIES = 4, 20
 

@@ -84,9 +84,15 @@ def guesses_of(made: Estimated, counts: Mapping[str, StepEvidence]) -> tuple[Gue
 
 
 def _guess(
-    what: What, judged: float, seen: Rate, learned: float, step: str | None = None, variant: int | None = None,
-    about: str | None = None, says: str = "",
-) -> Guess:  # fmt: skip
+    what: What,
+    judged: float,
+    seen: Rate,
+    learned: float,
+    step: str | None = None,
+    variant: int | None = None,
+    about: str | None = None,
+    says: str = "",
+) -> Guess:
     is_outside = not (seen.low or 0.0) <= judged <= (1.0 if seen.high is None else seen.high)
     return Guess(
         what=what,

@@ -49,9 +49,13 @@ class Lesson(Shape):
         """The means as one set."""
         pooled = np.array(self.shares) @ np.array(self.causes)
         return Chances(
-            _set(self.shares), pooled[:, None], _set(self.causes), _set(self.cures),
-            tuple(_set(one) for one in self.findings), np.zeros(1),
-        )  # fmt: skip
+            _set(self.shares),
+            pooled[:, None],
+            _set(self.causes),
+            _set(self.cures),
+            tuple(_set(one) for one in self.findings),
+            np.zeros(1),
+        )
 
 
 def _set(values: object) -> FloatArray:

@@ -47,17 +47,24 @@ class Chances:
     def at(self, which: FloatArray) -> "Chances":
         """Some of the sets, by number."""
         return Chances(
-            self.shares[..., which], self.pooled[..., which], self.causes[..., which], self.cures[..., which],
-            tuple(one[..., which] for one in self.findings), self.clears[..., which],
-        )  # fmt: skip
+            self.shares[..., which],
+            self.pooled[..., which],
+            self.causes[..., which],
+            self.cures[..., which],
+            tuple(one[..., which] for one in self.findings),
+            self.clears[..., which],
+        )
 
     def mean(self) -> "Chances":
         """The mean of each, as one set."""
         return Chances(
-            self.shares.mean(-1, keepdims=True), self.pooled.mean(-1, keepdims=True),
-            self.causes.mean(-1, keepdims=True), self.cures.mean(-1, keepdims=True),
-            tuple(one.mean(-1, keepdims=True) for one in self.findings), self.clears.mean(-1, keepdims=True),
-        )  # fmt: skip
+            self.shares.mean(-1, keepdims=True),
+            self.pooled.mean(-1, keepdims=True),
+            self.causes.mean(-1, keepdims=True),
+            self.cures.mean(-1, keepdims=True),
+            tuple(one.mean(-1, keepdims=True) for one in self.findings),
+            self.clears.mean(-1, keepdims=True),
+        )
 
     def alike(self, times: FloatArray) -> "Chances":
         """The same with the pooled causes on all sorts of units, so many times likelier as the lead says, (G, K)."""
@@ -288,9 +295,15 @@ class Posterior:
         return gradient
 
     def _groups(
-        self, gradient: FloatArray, value: FloatArray | None, by_group: FloatArray, log_pooled: FloatArray,
-        log_causes: FloatArray, log_shares: FloatArray, towards_pooled: FloatArray,
-    ) -> None:  # fmt: skip
+        self,
+        gradient: FloatArray,
+        value: FloatArray | None,
+        by_group: FloatArray,
+        log_pooled: FloatArray,
+        log_causes: FloatArray,
+        log_shares: FloatArray,
+        towards_pooled: FloatArray,
+    ) -> None:
         """The part of sorts of units: how their causes scatter about the pooled ones, and their shares."""
         sets = log_pooled.shape[-1]
         likely = np.exp(_normal(log_pooled[None] + self.log_times[..., None], axis=1))

@@ -132,9 +132,19 @@ def no_evidence(step: str) -> StepEvidence:
 
 def _evidence(step: str, row: dict[str, int]) -> StepEvidence:
     names = (
-        "tried", "resolved", "judged", "held", "together", "found", "done",
-        "could_not", "not_available", "nothing_to_do", "skipped", "took_unknown",
-    )  # fmt: skip
+        "tried",
+        "resolved",
+        "judged",
+        "held",
+        "together",
+        "found",
+        "done",
+        "could_not",
+        "not_available",
+        "nothing_to_do",
+        "skipped",
+        "took_unknown",
+    )
     return StepEvidence(
         step=step,
         **{name: row.get(name, 0) for name in names},

@@ -24,10 +24,28 @@ from mildladder.core.ladder.syntax import (
 from mildladder.core.ladder.values import Comparable, comparable
 
 __all__ = [
-    "AllOf", "AnyOf", "Compare", "Condition", "EarlierCases", "EarlierResolved", "Found", "Known", "Not", "World",
-    "evaluate", "facts_of", "findings_of", "histories_of", "mapped", "negation", "parse", "partly", "possible_values",
-    "show", "walk",
-]  # fmt: skip
+    "AllOf",
+    "AnyOf",
+    "Compare",
+    "Condition",
+    "EarlierCases",
+    "EarlierResolved",
+    "Found",
+    "Known",
+    "Not",
+    "World",
+    "evaluate",
+    "facts_of",
+    "findings_of",
+    "histories_of",
+    "mapped",
+    "negation",
+    "parse",
+    "partly",
+    "possible_values",
+    "show",
+    "walk",
+]
 
 _ORDERED: dict[str, Callable[[Comparable, Comparable], bool]] = {
     "below": lambda a, b: a < b,

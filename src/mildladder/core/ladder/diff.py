@@ -26,10 +26,24 @@ Group = Literal["order", "conditions", "judgement", "text"]
 _GROUPS: tuple[Group, ...] = ("order", "conditions", "judgement", "text")
 _JUDGED = frozenset(
     {
-        "kind", "effort", "fixes", "done", "proves", "footing", "hazards", "undo", "search", "findings", "reading",
-        "needs", "includes", "varies", "unbroken", "watch",
+        "kind",
+        "effort",
+        "fixes",
+        "done",
+        "proves",
+        "footing",
+        "hazards",
+        "undo",
+        "search",
+        "findings",
+        "reading",
+        "needs",
+        "includes",
+        "varies",
+        "unbroken",
+        "watch",
     }
-)  # fmt: skip
+)
 _CALLED = {
     "after_fix": "preventions",
     "afterwards": "loose ends",

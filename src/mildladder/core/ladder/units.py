@@ -27,9 +27,17 @@ from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Cause, Fact, Playbook, Step
 
 __all__ = [
-    "UnitGroup", "combinations", "conditions_of", "fact_types", "mean_priors", "on_unit", "share_where",
-    "telling_facts", "unit_groups", "variant_on",
-]  # fmt: skip
+    "UnitGroup",
+    "combinations",
+    "conditions_of",
+    "fact_types",
+    "mean_priors",
+    "on_unit",
+    "share_where",
+    "telling_facts",
+    "unit_groups",
+    "variant_on",
+]
 
 _MOST_GROUPS = 5_000
 

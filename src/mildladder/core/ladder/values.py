@@ -8,9 +8,7 @@ from typing import Any
 from mildladder.core.model import Fact, Input
 from mildladder.core.model.patterns import fits_pattern
 
-__all__ = [
-    "Comparable", "comparable", "fits_command", "in_words", "is_value", "not_of", "seconds", "value_in_words",
-]  # fmt: skip
+__all__ = ["Comparable", "comparable", "fits_command", "in_words", "is_value", "not_of", "seconds", "value_in_words"]
 
 # Values of one type are compared only with each other.
 Comparable = Any

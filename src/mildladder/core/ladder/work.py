@@ -18,8 +18,9 @@ def check_work(playbook: Playbook) -> None:
     """Raises BadInput, with what to do, for a ladder whose figures would take too long."""
     sorts, rows = combinations(playbook), sum(1 for _ in rows_of(playbook))
     for count, most, what, path in (
-        (rows, MOST_RUNGS, "rungs", "ladder"), (len(playbook.steps), MOST_STEPS, "steps", "steps"),
-    ):  # fmt: skip
+        (rows, MOST_RUNGS, "rungs", "ladder"),
+        (len(playbook.steps), MOST_STEPS, "steps", "steps"),
+    ):
         if count > most:
             raise BadInput(f"a playbook has room for {most:,} {what}, and this one has {count:,}: part it", path=path)
     if sorts * rows > _MOST:

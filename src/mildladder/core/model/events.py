@@ -251,9 +251,20 @@ Move = Annotated[
     Field(discriminator="kind"),
 ]
 TAKEN_BACK = (
-    BaselineSeen, WentOn, FactGiven, GuardAnswered, Consented, StepBegun, TakenOutOfTurn, OffLadder, Answered, Searched,
-    Paused, Resumed, TiedUp,
-)  # fmt: skip
+    BaselineSeen,
+    WentOn,
+    FactGiven,
+    GuardAnswered,
+    Consented,
+    StepBegun,
+    TakenOutOfTurn,
+    OffLadder,
+    Answered,
+    Searched,
+    Paused,
+    Resumed,
+    TiedUp,
+)
 
 
 class ClimbEvent(Shape):

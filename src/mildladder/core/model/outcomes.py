@@ -53,7 +53,11 @@ OUTCOMES: Mapping[Outcome, Meaning] = {
         "not-done", "Could not do it", "could not be done", "could not", rail="Could not be done", is_rare=True
     ),
     "not-available": Meaning(
-        "not-done", "Not there on this unit", "not there on this unit", "not there", rail="Not there on the unit",
+        "not-done",
+        "Not there on this unit",
+        "not there on this unit",
+        "not there",
+        rail="Not there on the unit",
         is_rare=True,
     ),
     "nothing-to-do": Meaning(
@@ -61,7 +65,7 @@ OUTCOMES: Mapping[Outcome, Meaning] = {
     ),
     "skipped": Meaning("not-done", "Skip it", "skipped", "skipped", is_rare=True),
     "done": Meaning("done", "Done", "done", "done"),
-}  # fmt: skip
+}
 
 
 def _those(*sorts: Sort) -> tuple[Outcome, ...]:

@@ -77,8 +77,14 @@ class _TryOut:
     def title(self, step: str) -> str:
         return f"“{self.playbook.step(step).title}”"
 
-    def suggest(self, kind: Literal["rail", "split", "drop-check"], rung: int, says: str, after: Forecast,
-                ladder: tuple[Rung, ...]) -> Suggestion:  # fmt: skip
+    def suggest(
+        self,
+        kind: Literal["rail", "split", "drop-check"],
+        rung: int,
+        says: str,
+        after: Forecast,
+        ladder: tuple[Rung, ...],
+    ) -> Suggestion:
         effort, harm = self.now.effort - after.effort, self.now.harm - after.harm
         worth = more_or_less(-effort, -harm)
         return Suggestion(

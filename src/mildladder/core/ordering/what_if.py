@@ -29,8 +29,11 @@ class Changes(Shape):
 
 def changed(playbook: Playbook, changes: Changes) -> Playbook:
     """The playbook under a changed judgement. Raises BadInput for ids that it does not have, or an unsound result."""
-    known = {"steps": {step.id for step in playbook.steps}, "shares": {fact.id for fact in playbook.facts},
-             "weights": {cause.id for cause in playbook.causes}}  # fmt: skip
+    known = {
+        "steps": {step.id for step in playbook.steps},
+        "shares": {fact.id for fact in playbook.facts},
+        "weights": {cause.id for cause in playbook.causes},
+    }
     named = {
         "steps": {one.step for one in changes.steps},
         "shares": set(changes.shares),

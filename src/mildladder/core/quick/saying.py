@@ -9,8 +9,13 @@ from mildladder.core.quick.table import BAD, CHANCES, LIKELY
 __all__ = ["quick_words", "sentence"]
 
 _BY = {"caller": "the caller", "desk": "the desk", "visit": "a visit"}
-_HARMS = {"data": "lose data", "service": "stop the service", "equipment": "damage equipment",
-          "security": "lower a protection", "injury": "hurt somebody"}  # fmt: skip
+_HARMS = {
+    "data": "lose data",
+    "service": "stop the service",
+    "equipment": "damage equipment",
+    "security": "lower a protection",
+    "injury": "hurt somebody",
+}
 _BADLY = {1: "hardly", 2: "a little", 3: "badly", 4: "very badly", 5: "beyond repair"}
 
 

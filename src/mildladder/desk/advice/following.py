@@ -68,9 +68,16 @@ def ask_for_promise(session: Session, playbook_id: str, edition: int, who: int, 
     if edition < 2 or cases < LEAST_CASES:
         return
     asked = PromiseQuestion(
-        subject=playbook_id, version=store.version_of(session, playbook_id), edition=edition - 1, after=edition,
-        revision=None, window=return_window(session), today=now.astimezone(UTC).date(), published=now, cases=cases,
-    )  # fmt: skip
+        subject=playbook_id,
+        version=store.version_of(session, playbook_id),
+        edition=edition - 1,
+        after=edition,
+        revision=None,
+        window=return_window(session),
+        today=now.astimezone(UTC).date(),
+        published=now,
+        cases=cases,
+    )
     join_or_add(session, asked, who, now)
 
 
@@ -93,9 +100,13 @@ def promise(task: Task[PromiseQuestion]) -> None:
     with task.database.writing(is_lasting=made is not None) as session:
         if made is not None:
             row = PromiseRow(
-                playbook_id=name, edition=asked.after, published=asked.published,
-                cases=view.estimate.cases, a_month=a_month, worth=made.model_dump(mode="json"),
-            )  # fmt: skip
+                playbook_id=name,
+                edition=asked.after,
+                published=asked.published,
+                cases=view.estimate.cases,
+                a_month=a_month,
+                worth=made.model_dump(mode="json"),
+            )
             keep_promise(session, row)
         task.end(session, "null" if made is None else made.model_dump_json())
 
@@ -120,9 +131,7 @@ def promised(session: Session, playbook_id: str, today: date) -> list[Promised]:
         is_late = today - row.published.date() >= timedelta(days=LEAST_DAYS)
         documents = None
         if is_late or sum(one.count for one in own) >= LEAST_CASES:
-            documents = (
-                document(session, playbook_id, row.edition - 1), document(session, playbook_id, row.edition),
-            )  # fmt: skip
+            documents = (document(session, playbook_id, row.edition - 1), document(session, playbook_id, row.edition))
         found.append(Promised(row, own, earlier, documents))
     return found
 

@@ -169,9 +169,14 @@ def _question(
         sorted((step, name) for step, name in own.items() if step in logged),
     ]
     return NudgeQuestion(
-        subject=state.playbook, version=state.tallies, edition=state.edition, revision=state.draft, window=window,
-        today=now.date(), others=hashlib.sha256(json.dumps(others).encode()).hexdigest()[:16],
-    )  # fmt: skip
+        subject=state.playbook,
+        version=state.tallies,
+        edition=state.edition,
+        revision=state.draft,
+        window=window,
+        today=now.date(),
+        others=hashlib.sha256(json.dumps(others).encode()).hexdigest()[:16],
+    )
 
 
 def _of_symptom(
@@ -183,12 +188,16 @@ def _of_symptom(
     made = NudgeList.model_validate_json(told)
     titles = titles_of(session, playbook_id, question.revision)
     return SymptomNudges(
-        playbook=playbook_id, title=titles.playbook, revision=made.revision, as_of=made.as_of, is_stale=is_stale,
+        playbook=playbook_id,
+        title=titles.playbook,
+        revision=made.revision,
+        as_of=made.as_of,
+        is_stale=is_stale,
         pace=made.pace,
         nudges=tuple(one for one in made.nudges if not _is_hidden(one, said.get(one.key))),
         drifts=tuple(one for one in _named(made.drifts, playbook_id, titles.steps) if one.key not in said),
         followed=made.followed,
-    )  # fmt: skip
+    )
 
 
 def _named(found: Iterable[Drift], playbook_id: str, titles: Mapping[str, str]) -> Iterator[NamedDrift]:
@@ -217,9 +226,15 @@ def decline(session: Session, playbook_id: str, key: str, said: Declined, who: i
         raise Conflict("say why it is never to be shown again")
     saving = _saving_of(session, playbook_id, key)
     row = DeclinedNudgeRow(
-        playbook_id=playbook_id, key=key, is_for_good=said.is_for_good, mean=saving.mean,
-        width=saving.high - saving.low, why=said.why.strip(), at=now, who=who,
-    )  # fmt: skip
+        playbook_id=playbook_id,
+        key=key,
+        is_for_good=said.is_for_good,
+        mean=saving.mean,
+        width=saving.high - saving.low,
+        why=said.why.strip(),
+        at=now,
+        who=who,
+    )
     keep_declined(session, row)
 
 

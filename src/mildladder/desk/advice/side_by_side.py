@@ -35,9 +35,18 @@ from mildladder.store.log.search import newest_cases
 from mildladder.store.tables import TrialCaseRow, TrialRow
 
 __all__ = [
-    "AskTrial", "Given", "SideBySide", "begin_trial", "belong", "close_case", "followed", "give", "refuse_publishing",
-    "side_by_side", "stop_trial",
-]  # fmt: skip
+    "AskTrial",
+    "Given",
+    "SideBySide",
+    "begin_trial",
+    "belong",
+    "close_case",
+    "followed",
+    "give",
+    "refuse_publishing",
+    "side_by_side",
+    "stop_trial",
+]
 
 _LOOKED_AT = 1000
 _SAME_FAULT = timedelta(days=1)
@@ -121,10 +130,16 @@ def begin_trial(session: Session, playbook_id: str, asked: AskTrial, who: int, n
     often = pace(session, playbook_id, now.date())
     difference = asked.difference or _USUAL_DIFFERENCE * ground.mean
     row = TrialRow(
-        playbook_id=playbook_id, a=asked.a, b=asked.b, seed=secrets.token_hex(16), difference=difference,
-        planned=plan_of(ground, difference, often.a_month).cases, ground=ground.model_dump(mode="json"), began=now,
+        playbook_id=playbook_id,
+        a=asked.a,
+        b=asked.b,
+        seed=secrets.token_hex(16),
+        difference=difference,
+        planned=plan_of(ground, difference, often.a_month).cases,
+        ground=ground.model_dump(mode="json"),
+        began=now,
         who=who,
-    )  # fmt: skip
+    )
     add_trial(session, row)
 
 
@@ -184,9 +199,17 @@ def belong(session: Session, given: Given, climb_id: str, unit: str, before: str
 
 def _row(trial: int, climb_id: str, first: str, arm: str, unit: str, now: datetime) -> TrialCaseRow:
     return TrialCaseRow(
-        trial=trial, climb_id=climb_id, first=first, arm=arm, unit=unit, began=now, closed=None, group="", cost=0.0,
+        trial=trial,
+        climb_id=climb_id,
+        first=first,
+        arm=arm,
+        unit=unit,
+        began=now,
+        closed=None,
+        group="",
+        cost=0.0,
         is_severe=False,
-    )  # fmt: skip
+    )
 
 
 def close_case(session: Session, climb_id: str, playbook: Playbook, case: Case | None, now: datetime) -> None:
@@ -210,9 +233,16 @@ def close_case(session: Session, climb_id: str, playbook: Playbook, case: Case |
 def _trial(session: Session, row: TrialRow) -> Trial:
     better = {"a": row.a, "b": row.b}.get(row.better or "")
     return Trial(
-        a=row.a, b=row.b, began=row.began, ended=row.ended, difference=row.difference, planned=row.planned,
-        stopped=row.stopped, better=better, now=_running(session, row),
-    )  # fmt: skip
+        a=row.a,
+        b=row.b,
+        began=row.began,
+        ended=row.ended,
+        difference=row.difference,
+        planned=row.planned,
+        stopped=row.stopped,
+        better=better,
+        now=_running(session, row),
+    )
 
 
 def _running(session: Session, row: TrialRow) -> Running:

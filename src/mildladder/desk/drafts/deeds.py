@@ -62,9 +62,11 @@ def operations_of(session: Session, playbook_id: str, deed: Deed, who: int, now:
     sound = sound_of(session, playbook_id, number)
     if sound.document is None:
         raise Conflict("mend what is wrong with the playbook itself first; it is told where it stands")
-    document = _mended(session, sound.document, deed) if isinstance(deed, Mending) else newer_text(
-        session, sound.document, deed.step
-    )  # fmt: skip
+    document = (
+        _mended(session, sound.document, deed)
+        if isinstance(deed, Mending)
+        else newer_text(session, sound.document, deed.step)
+    )
     return difference(sound.root, plain(document), new_key)
 
 

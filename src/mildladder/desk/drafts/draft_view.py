@@ -125,9 +125,12 @@ class DraftReview(Shape):
 
 
 def figures_of(
-    session: Session, playbook_id: str, number: int | None = None, unit: Mapping[str, str] | None = None,
+    session: Session,
+    playbook_id: str,
+    number: int | None = None,
+    unit: Mapping[str, str] | None = None,
     by: Basis = "judged",
-) -> DraftView:  # fmt: skip
+) -> DraftView:
     """The figures of the draft as it stands, as one sort of unit meets it where facts of that are given. Raises
     NotFound, Stale for a revision that is not the newest any more, BadInput for facts that no unit can have, and
     Conflict, with what is wrong, where there are none."""

@@ -42,9 +42,13 @@ def put_in(session: Session, playbook_id: str, deed: PutIn) -> list[Operation]:
     if row is None:
         raise NotFound(f"the library has no step '{deed.step}'")
     rung: Operation = {
-        "op": "insert", "parent": deed.parent, "list": list(deed.list), "after": deed.after, "before": None,
+        "op": "insert",
+        "parent": deed.parent,
+        "list": list(deed.list),
+        "after": deed.after,
+        "before": None,
         "item": {"key": deed.rung, "step": deed.step},
-    }  # fmt: skip
+    }
     there = next((step for step in document.playbook.steps if step.id == deed.step), None)
     if there is not None:
         if document.origins.get(deed.step, ("",))[0] != deed.step:

@@ -92,9 +92,11 @@ class _Doing:
 
     def of(self, step: str, playbook_id: str) -> Doing:
         counts: Mapping[str, StepEvidence] = reading.of_version(
-            self.session, playbook_id, ("steps", self.today, self.window),
+            self.session,
+            playbook_id,
+            ("steps", self.today, self.window),
             lambda: count_steps(reading.tallies(self.session, playbook_id), self.today, self.window),
-        )  # fmt: skip
+        )
         found = counts.get(step)
         return Doing(
             title=titles_of(self.session, playbook_id, newest_revision(self.session, playbook_id).number).playbook,

@@ -91,9 +91,14 @@ def estimated(
         revision = None if edition else revision_of(session, playbook_id)
         window = return_window(session)
     asked = EstimateQuestion(
-        subject=playbook_id, version=version, edition=edition, revision=revision, filter=case_filter, window=window,
+        subject=playbook_id,
+        version=version,
+        edition=edition,
+        revision=revision,
+        filter=case_filter,
+        window=window,
         today=now.date(),
-    )  # fmt: skip
+    )
     made = jobs.answer_of(database, workers, asked, now)
     older = _older(database, asked) if isinstance(made, jobs.Waiting) else None
     return older if older is not None else made
@@ -169,9 +174,12 @@ def taught_of(task: Task[Any]) -> Taught:
         counts = _counted(session, asked, part)
         told = told_of(counts, harms_of(session, draft, part))
         needs = Needs(
-            editions=((name, asked.edition),) if asked.edition else (), tallies=name, settings=True, day=asked.today,
+            editions=((name, asked.edition),) if asked.edition else (),
+            tallies=name,
+            settings=True,
+            day=asked.today,
             asked=asked.window,
-        )  # fmt: skip
+        )
         edition_key = key_of(session, "drawn edition", needs)
     whole, view = estimated_of(task, read)
     return Taught(edition_key, whole, view, draft, counts, edition, told)
@@ -218,9 +226,15 @@ def replayed(
         edition = newest_number(session, playbook_id)
         is_of_draft = edition is None or "draft" in (before, after)
         asked = ReplayQuestion(
-            subject=playbook_id, version=version, before=before, after=after, edition=edition,
-            window=return_window(session), revision=row.number if is_of_draft else None, today=now.date(),
-        )  # fmt: skip
+            subject=playbook_id,
+            version=version,
+            before=before,
+            after=after,
+            edition=edition,
+            window=return_window(session),
+            revision=row.number if is_of_draft else None,
+            today=now.date(),
+        )
     return jobs.answer_of(database, workers, asked, now)
 
 

@@ -134,9 +134,13 @@ def replay_cases(playbook: Playbook, cases: Iterable[Case], against: Playbook | 
     less = found.less
     more = {name: _turned(getattr(less, name)) for name in ("effort", "harm", "handed_off")} if less else None
     return ReplayedCases(
-        cases=found.cases, effort=found.ladder.effort, harm=found.ladder.harm, handed_off=found.ladder.handed_off,
-        difference=more, assumes=found.assumes,
-    )  # fmt: skip
+        cases=found.cases,
+        effort=found.ladder.effort,
+        harm=found.ladder.harm,
+        handed_off=found.ladder.handed_off,
+        difference=more,
+        assumes=found.assumes,
+    )
 
 
 def _turned(one: Span) -> Span:

@@ -188,9 +188,15 @@ def _histories(session: Session, playbook: Playbook) -> dict[str, float]:
 
 
 def study(
-    playbook: Playbook, log: Log, today: date, window: int, whole: Estimated | None = None, by_fact: bool = False,
-    check: Callable[[], None] = lambda: None, seed: int = _SEED,
-) -> tuple[Estimated, EstimateView]:  # fmt: skip
+    playbook: Playbook,
+    log: Log,
+    today: date,
+    window: int,
+    whole: Estimated | None = None,
+    by_fact: bool = False,
+    check: Callable[[], None] = lambda: None,
+    seed: int = _SEED,
+) -> tuple[Estimated, EstimateView]:
     """Everything that is estimated of a log, and what filters of it start from. whole: of all cases, where these are a
     part; by_fact: that a fact tells apart."""
     tallies = log.tallies

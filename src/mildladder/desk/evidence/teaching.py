@@ -26,9 +26,7 @@ Basis = Literal["judged", "cases"]
 
 def alike(edition: int | None, case_filter: EvidenceFilter, window: int) -> dict[str, Any]:
     """What an older estimate has to have been asked for the same as, for it to be one of the same question."""
-    return {
-        "ask": "estimating", "edition": edition, "filter": case_filter.model_dump(mode="json"), "window": window,
-    }  # fmt: skip
+    return {"ask": "estimating", "edition": edition, "filter": case_filter.model_dump(mode="json"), "window": window}
 
 
 def teaching_of(session: Session, playbook_id: str) -> Teaching | None:

@@ -81,9 +81,19 @@ def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
 def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
     """The line of a case whose answers cannot be followed; it hides no other."""
     return ClimbSummary(
-        id=row.id, case=row.case_id, title=playbook.title, who=row.person.name, opened=row.opened, said="", unit="",
-        ticket="", caller="", at="cannot be read", waits=None, until=None,
-    )  # fmt: skip
+        id=row.id,
+        case=row.case_id,
+        title=playbook.title,
+        who=row.person.name,
+        opened=row.opened,
+        said="",
+        unit="",
+        ticket="",
+        caller="",
+        at="cannot be read",
+        waits=None,
+        until=None,
+    )
 
 
 _ON_RUNG = (*AT_STEP, "fact", "test", "finding", "paused", "way-out")
@@ -303,9 +313,14 @@ def _question(now: Climb) -> Question:
     asked = now.asked
     form = None if isinstance(asked, Fact) else asked.form
     return Question(
-        id=asked.id, ask=asked.ask, where=asked.where, type=asked.type, form=form, said=now.suggested,
+        id=asked.id,
+        ask=asked.ask,
+        where=asked.where,
+        type=asked.type,
+        form=form,
+        said=now.suggested,
         options=_options(asked),
-    )  # fmt: skip
+    )
 
 
 def _ended(now: Climb) -> str | None:
@@ -342,7 +357,8 @@ def _path(now: Climb) -> list[PathRung]:
             says = title or ("did not take" if attempt.took == "no" else OUTCOMES[attempt.outcome or "done"].short)
         elif row.path in passed:
             state, says = "passed", passed[row.path].why
-        rung = PathRung(path=row.path, label=row.label, depth=row.depth, title=step.title, step=step.id, state=state,
-                        says=says)  # fmt: skip
+        rung = PathRung(
+            path=row.path, label=row.label, depth=row.depth, title=step.title, step=step.id, state=state, says=says
+        )
         found.append(rung)
     return found

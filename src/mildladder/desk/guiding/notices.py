@@ -92,16 +92,29 @@ def _is_recent(row: NoticeRow, now: datetime) -> bool:
 
 def _shown(session: Session, row: NoticeRow) -> Notice:
     return Notice(
-        number=row.number, playbook=row.playbook_id, fact=row.fact, value=row.value, says=row.says, begun=row.begun,
-        until=row.until, ended=row.ended, who=row.person.name,
+        number=row.number,
+        playbook=row.playbook_id,
+        fact=row.fact,
+        value=row.value,
+        says=row.says,
+        begun=row.begun,
+        until=row.until,
+        ended=row.ended,
+        who=row.person.name,
         calls=tuple(
             NoticeCall(
-                id=one.id, at=one.at, caller=one.caller, call_back=one.call_back, unit=one.unit, said=one.said,
-                who=one.person.name, called_back=one.called_back,
+                id=one.id,
+                at=one.at,
+                caller=one.caller,
+                call_back=one.call_back,
+                unit=one.unit,
+                said=one.said,
+                who=one.person.name,
+                called_back=one.called_back,
             )
             for one in store.calls_of(session, row.number)
         ),
-    )  # fmt: skip
+    )
 
 
 def put_up(session: Session, new: NewNotice, who: int, now: datetime) -> int:
@@ -118,9 +131,15 @@ def put_up(session: Session, new: NewNotice, who: int, now: datetime) -> int:
     if same is not None:
         return same.number
     row = NoticeRow(
-        playbook_id=new.playbook, fact=new.fact, value=new.value, says=new.says, begun=now, until=until, ended=None,
+        playbook_id=new.playbook,
+        fact=new.fact,
+        value=new.value,
+        says=new.says,
+        begun=now,
+        until=until,
+        ended=None,
         who=who,
-    )  # fmt: skip
+    )
     session.add(row)
     session.flush()
     return row.number
@@ -141,9 +160,16 @@ def log_call(session: Session, number: int, new: NewCall, who: int, now: datetim
     if _ended(row, now) is not None:
         raise Conflict("that is over; start a case instead")
     call = NoticeCallRow(
-        id=new.id, notice=number, at=now, caller=new.caller.strip(), call_back=new.call_back.strip(),
-        unit=new.unit.strip(), said=new.said.strip(), called_back=None, who=who,
-    )  # fmt: skip
+        id=new.id,
+        notice=number,
+        at=now,
+        caller=new.caller.strip(),
+        call_back=new.call_back.strip(),
+        unit=new.unit.strip(),
+        said=new.said.strip(),
+        called_back=None,
+        who=who,
+    )
     session.add(call)
     session.flush()
 

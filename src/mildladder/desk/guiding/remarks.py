@@ -70,11 +70,14 @@ def _off_ladder(session: Session, now: datetime, playbook: str | None) -> list[O
             done[of, move.called].append(move.outcome)
     found = [
         OffLadderDone(
-            playbook=of, playbook_title=_title(session, of), called=called, times=len(outcomes),
+            playbook=of,
+            playbook_title=_title(session, of),
+            called=called,
+            times=len(outcomes),
             fixed=outcomes.count("fixed"),
         )
         for (of, called), outcomes in done.items()
-    ]  # fmt: skip
+    ]
     return sorted(found, key=lambda one: (-one.times, one.called))
 
 
@@ -86,9 +89,17 @@ def _title(session: Session, playbook_id: str) -> str:
 def _shown(session: Session, row: RemarkRow) -> Remark:
     playbook = document(session, row.playbook_id, row.edition)
     return Remark(
-        number=row.number, playbook=row.playbook_id, playbook_title=playbook.title, edition=row.edition, step=row.step,
-        title=playbook.step(row.step).title, text=row.text, says=row.says, at=row.at, who=row.person.name,
-    )  # fmt: skip
+        number=row.number,
+        playbook=row.playbook_id,
+        playbook_title=playbook.title,
+        edition=row.edition,
+        step=row.step,
+        title=playbook.step(row.step).title,
+        text=row.text,
+        says=row.says,
+        at=row.at,
+        who=row.person.name,
+    )
 
 
 class NewRemark(Shape):
@@ -110,9 +121,16 @@ def remark(session: Session, said: NewRemark, who: int, now: datetime) -> None:
     if all(step.id != said.step for step in playbook.steps):
         raise NotFound(f"edition {said.edition} has no step '{said.step}'")
     row = RemarkRow(
-        key=said.key, playbook_id=said.playbook, edition=said.edition, step=said.step, text=said.text, says=said.says,
-        at=now, settled=None, who=who,
-    )  # fmt: skip
+        key=said.key,
+        playbook_id=said.playbook,
+        edition=said.edition,
+        step=said.step,
+        text=said.text,
+        says=said.says,
+        at=now,
+        settled=None,
+        who=who,
+    )
     session.add(row)
     session.flush()
 

@@ -105,9 +105,16 @@ def join_or_add(
 def add(session: Session, question: Question, who: int | None, now: datetime, is_outside: bool = False) -> JobRow:
     """Ask for work. is_outside: whoever asks does it, and has begun."""
     return store.add(
-        session, question.kind, question.subject, question.version, question.asked(), who, now, is_outside,
+        session,
+        question.kind,
+        question.subject,
+        question.version,
+        question.asked(),
+        who,
+        now,
+        is_outside,
         question.beside(),
-    )  # fmt: skip
+    )
 
 
 def _digest(question: Question) -> str:

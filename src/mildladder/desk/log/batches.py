@@ -36,9 +36,7 @@ from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
 from mildladder.store.uncollected import collect_young, uncollected
 
-__all__ = [
-    "IMPORTING", "ask_to_bring_in", "forget_files", "import_in_batches", "undo_unfinished",
-]  # fmt: skip
+__all__ = ["IMPORTING", "ask_to_bring_in", "forget_files", "import_in_batches", "undo_unfinished"]
 
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
@@ -221,9 +219,7 @@ class _SoFar:
 
     def data(self, others: list[str]) -> dict[str, Any]:
         counts, came_with = dict(self.done.counts), sorted(self.done.came_with)
-        return {
-            "import": self.number, "cases": self.cases, "counts": counts, "came_with": came_with, "others": others,
-        }  # fmt: skip
+        return {"import": self.number, "cases": self.cases, "counts": counts, "came_with": came_with, "others": others}
 
 
 @uncollected()

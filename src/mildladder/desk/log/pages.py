@@ -154,10 +154,23 @@ def _summary(row: store.Found) -> CaseSummary:
         )
     except (ValueError, KeyError, TypeError):
         return CaseSummary(
-            case=str(row.id), symptom=str(row.symptom), opened=None, closed=None, said=None, unit=None, site="",
-            end=None, ended="Cannot be read", resolved_by=None, came_back=None, minutes=0.0, attempts=0,
-            origin=str(row.origin), who=str(row.who), is_readable=False,
-        )  # fmt: skip
+            case=str(row.id),
+            symptom=str(row.symptom),
+            opened=None,
+            closed=None,
+            said=None,
+            unit=None,
+            site="",
+            end=None,
+            ended="Cannot be read",
+            resolved_by=None,
+            came_back=None,
+            minutes=0.0,
+            attempts=0,
+            origin=str(row.origin),
+            who=str(row.who),
+            is_readable=False,
+        )
 
 
 _LONGEST_PLACE = 20

@@ -267,11 +267,15 @@ def new_playbook(session: Session, title: str, who: int, now: datetime) -> str:
     name = free_name(title, drafts.playbook_ids(session))
     playbook = Playbook.model_validate(
         {
-            "format": FORMAT, "id": name, "title": title, "symptom": {"says": title},
+            "format": FORMAT,
+            "id": name,
+            "title": title,
+            "symptom": {"says": title},
             "causes": [{"id": "not-known-yet", "title": "Not known yet", "layer": "outside"}],
-            "steps": [], "ladder": [],
+            "steps": [],
+            "ladder": [],
         }
-    )  # fmt: skip
+    )
     become(session, Document(playbook=playbook, origins={}), "Begun", who, now)
     return name
 

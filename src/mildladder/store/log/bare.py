@@ -49,9 +49,15 @@ class BareCase:
     __slots__ = ("came_back", "case", "linked", "number", "origin", "signature", "stratum")
 
     def __init__(
-        self, case: Case, number: int, origin: str, linked: int | None, came_back: datetime | None, stratum: int,
+        self,
+        case: Case,
+        number: int,
+        origin: str,
+        linked: int | None,
+        came_back: datetime | None,
+        stratum: int,
         signature: int,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.case, self.number, self.origin, self.linked = case, number, origin, linked
         self.came_back, self.stratum, self.signature = came_back, stratum, signature
 
@@ -60,9 +66,21 @@ class _Case:
     """What of a `Case` is counted, under the same names."""
 
     __slots__ = (
-        "attempts", "baseline", "came_back", "case", "closed", "end", "facts", "opened", "passed", "resolved_by",
-        "site", "symptom", "unit", "waited",
-    )  # fmt: skip
+        "attempts",
+        "baseline",
+        "came_back",
+        "case",
+        "closed",
+        "end",
+        "facts",
+        "opened",
+        "passed",
+        "resolved_by",
+        "site",
+        "symptom",
+        "unit",
+        "waited",
+    )
     attempts: Sequence[_Attempt]
     baseline: str | None
     came_back: datetime | None

@@ -71,9 +71,17 @@ def prepare(case: Case, line: int = 0) -> Prepared:
     marks = marks_of(case.symptom, case.end, (attempt.step for attempt in case.attempts))
     attempts = [_stored_attempt(_FROM_ATTEMPT(attempt)) for attempt in case.attempts]
     return Prepared(
-        key_of(case), case_count(case), tuple(values), attempts, _rest(case), words, marks, place_of(case.closed, 0),
-        case.edition_hash, line,
-    )  # fmt: skip
+        key_of(case),
+        case_count(case),
+        tuple(values),
+        attempts,
+        _rest(case),
+        words,
+        marks,
+        place_of(case.closed, 0),
+        case.edition_hash,
+        line,
+    )
 
 
 def _stored_attempt(values: tuple[Any, ...]) -> tuple[Any, ...]:

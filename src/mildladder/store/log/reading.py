@@ -22,10 +22,29 @@ from mildladder.store.cache import Needs, cached, version_of
 from mildladder.store.tables import SignatureRow, StepTallyRow, StratumRow, TallyRow
 
 __all__ = [
-    "EVERYTHING", "Filter", "MonthTally", "Returns", "attempted", "cases_by_period", "cures", "ends",
-    "ends_by_edition", "filtered_cases", "harm_counts", "keyed_tallies", "minutes", "months_of", "of_version",
-    "returns_of", "step_minutes", "strata_values", "symptoms", "tallies", "version_of", "ways_worked",
-]  # fmt: skip
+    "EVERYTHING",
+    "Filter",
+    "MonthTally",
+    "Returns",
+    "attempted",
+    "cases_by_period",
+    "cures",
+    "ends",
+    "ends_by_edition",
+    "filtered_cases",
+    "harm_counts",
+    "keyed_tallies",
+    "minutes",
+    "months_of",
+    "of_version",
+    "returns_of",
+    "step_minutes",
+    "strata_values",
+    "symptoms",
+    "tallies",
+    "version_of",
+    "ways_worked",
+]
 
 T = TypeVar("T")
 
@@ -113,17 +132,29 @@ def keyed_tallies(session: Session, symptom: str, which: Filter = EVERYTHING) ->
     month = func.substr(StratumRow.period, 1, 7)
     query = (
         select(
-            SignatureRow.text, StratumRow.facts, StratumRow.is_double, func.sum(TallyRow.count), month, StratumRow.site,
-            StratumRow.is_guided, StratumRow.edition, func.sum(TallyRow.seconds),
+            SignatureRow.text,
+            StratumRow.facts,
+            StratumRow.is_double,
+            func.sum(TallyRow.count),
+            month,
+            StratumRow.site,
+            StratumRow.is_guided,
+            StratumRow.edition,
+            func.sum(TallyRow.seconds),
         )
         .join(StratumRow, StratumRow.number == TallyRow.stratum)
         .join(SignatureRow, SignatureRow.number == TallyRow.signature)
         .where(*_where(symptom, which))
         .group_by(
-            TallyRow.signature, StratumRow.facts, StratumRow.is_double, month, StratumRow.site, StratumRow.is_guided,
+            TallyRow.signature,
+            StratumRow.facts,
+            StratumRow.is_double,
+            month,
+            StratumRow.site,
+            StratumRow.is_guided,
             StratumRow.edition,
         )
-    )  # fmt: skip
+    )
     return [KeyedTally(read_signature(text), _facts(facts), *rest) for text, facts, *rest in session.execute(query)]
 
 

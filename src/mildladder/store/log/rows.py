@@ -74,10 +74,17 @@ class StoredCase:
         of_log, back = self.of_log, self.of_log("came_back")
         case = _case(self._row, of_log("rest"), self._attempts, self._facts)
         return LoggedCase(
-            case, of_log("number"), of_log("origin"), of_log("who"), from_stored(of_log("logged")),
-            of_log("brought_by"), of_log("linked"), from_stored(back) if back else None, of_log("stratum"),
+            case,
+            of_log("number"),
+            of_log("origin"),
+            of_log("who"),
+            from_stored(of_log("logged")),
+            of_log("brought_by"),
+            of_log("linked"),
+            from_stored(back) if back else None,
+            of_log("stratum"),
             of_log("signature"),
-        )  # fmt: skip
+        )
 
 
 def load_cases(connection: Connection, column: str, values: Sequence[Any]) -> list[LoggedCase]:

@@ -42,10 +42,10 @@ __all__ = [
 
 _COLUMNS = (
     'place, cases.id, symptom, opened, closed, said, unit, site, "end", resolved_by, came_back, origin,'
-    ' people.name AS who,'
-    ' json_extract(rest, \'$.waited\') AS waited, json_extract(rest, \'$.sent_on\') AS sent_on,'
+    " people.name AS who,"
+    " json_extract(rest, '$.waited') AS waited, json_extract(rest, '$.sent_on') AS sent_on,"
     ' (SELECT count(*) FROM attempts WHERE attempts."case" = cases.number) AS attempts'
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)

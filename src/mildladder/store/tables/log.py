@@ -9,9 +9,19 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from mildladder.store.tables.base import Base, StoredDocument, Written
 
 __all__ = [
-    "AttemptRow", "CaseFactRow", "CaseRow", "ClosingDayRow", "ImportRow", "RefusedLineRow", "ReplacedCaseRow",
-    "SignatureRow", "StepTallyRow", "StratumRow", "TallyRow", "TallyVersionRow",
-]  # fmt: skip
+    "AttemptRow",
+    "CaseFactRow",
+    "CaseRow",
+    "ClosingDayRow",
+    "ImportRow",
+    "RefusedLineRow",
+    "ReplacedCaseRow",
+    "SignatureRow",
+    "StepTallyRow",
+    "StratumRow",
+    "TallyRow",
+    "TallyVersionRow",
+]
 
 
 class SignatureRow(Base):

@@ -10,9 +10,16 @@ from sqlalchemy.orm import Mapped, mapped_column
 from mildladder.store.tables.base import Base, StoredDocument, Whoever, Written
 
 __all__ = [
-    "AliasRow", "DraftClientRow", "EditionRow", "FactRow", "FormRow", "LibraryStepRow", "PictureRow",
-    "PlaybookRow", "RevisionRow",
-]  # fmt: skip
+    "AliasRow",
+    "DraftClientRow",
+    "EditionRow",
+    "FactRow",
+    "FormRow",
+    "LibraryStepRow",
+    "PictureRow",
+    "PlaybookRow",
+    "RevisionRow",
+]
 
 
 class PlaybookRow(Base):

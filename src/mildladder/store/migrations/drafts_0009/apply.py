@@ -10,9 +10,7 @@ __all__ = ["Applied", "Operation", "Stamp", "apply"]
 
 Operation = dict[str, Any]
 # Why a wish was not done, or is done where nobody sees it.
-CHANGED, MOVED, HIDDEN, RING, UNKNOWN, TAKEN_OUT = (
-    "changed", "moved", "hidden", "ring", "unknown", "taken out",
-)  # fmt: skip
+CHANGED, MOVED, HIDDEN, RING, UNKNOWN, TAKEN_OUT = ("changed", "moved", "hidden", "ring", "unknown", "taken out")
 
 
 class Stamp(NamedTuple):
@@ -71,8 +69,13 @@ class _Edit:
         elif name != "insert" and self._is_conflict(operation["key"]):
             self._settle(operation)
         else:
-            {"set": self._set, "insert": self._insert, "move": self._move, "remove": self._remove,
-             "restore": self._restore}[name](index, operation)  # fmt: skip
+            {
+                "set": self._set,
+                "insert": self._insert,
+                "move": self._move,
+                "remove": self._remove,
+                "restore": self._restore,
+            }[name](index, operation)
 
     # The five operations
 
@@ -186,9 +189,11 @@ class _Edit:
     def _is_shown(self, place: str) -> bool:
         """Whether what `taken` named is in sight: an item, or a field by its owner and path."""
         key, *path = place.split(" ")
-        return key in self.tree.items and self.tree.in_sight(key, tuple(path)) and (
-            not path or self.tree.value(key, tuple(path)) is not None
-        )  # fmt: skip
+        return (
+            key in self.tree.items
+            and self.tree.in_sight(key, tuple(path))
+            and (not path or self.tree.value(key, tuple(path)) is not None)
+        )
 
     # Conflicts
 

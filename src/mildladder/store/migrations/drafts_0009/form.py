@@ -207,8 +207,11 @@ class _Reader:
             case "one" | "of":
                 return self._one(value, field, place)
             case "rails":
-                rails = ((self._named(name), self._list(rail, field, (*place, self._named(name))))
-                         for name, rail in value.items() if self._is_shown(name))  # fmt: skip
+                rails = (
+                    (self._named(name), self._list(rail, field, (*place, self._named(name))))
+                    for name, rail in value.items()
+                    if self._is_shown(name)
+                )
                 return {name: rail for name, rail in rails if rail} or None
             case "map":
                 return {self._named(name): said for name, said in value.items() if self._is_shown(name)} or None

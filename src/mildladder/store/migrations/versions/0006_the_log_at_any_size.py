@@ -63,14 +63,16 @@ def _refused() -> None:
     op.create_table(
         "refused_lines",
         sa.Column(
-            "brought_by", sa.Integer(), sa.ForeignKey("imports.number", name="fk_refused_lines_brought_by"),
+            "brought_by",
+            sa.Integer(),
+            sa.ForeignKey("imports.number", name="fk_refused_lines_brought_by"),
             nullable=False,
         ),
         sa.Column("line", sa.Integer(), nullable=False),
         *(sa.Column(name, sa.String(), nullable=False) for name in ("source", "path", "says", "text", "at")),
         sa.Column("who", sa.Integer(), sa.ForeignKey("people.id", name="fk_refused_lines_who"), nullable=False),
         sa.PrimaryKeyConstraint("brought_by", "line", name="pk_refused_lines"),
-    )  # fmt: skip
+    )
     op.create_index("ix_refused_lines_source", "refused_lines", ["source"])
     op.execute(
         "INSERT INTO refused_lines (brought_by, line, source, path, says, text, at, who)"
@@ -131,8 +133,18 @@ def _keys() -> None:
 
 
 def _cases() -> None:
-    texts = ("said", "unit", "playbook_id", "baseline", "resolved_by", "confirmed", "came_back", "told_back",
-             "reopened_from", "notes")  # fmt: skip
+    texts = (
+        "said",
+        "unit",
+        "playbook_id",
+        "baseline",
+        "resolved_by",
+        "confirmed",
+        "came_back",
+        "told_back",
+        "reopened_from",
+        "notes",
+    )
     needed = ("id", "symptom", "opened", "closed", "site", "end", "origin", "logged")
     op.create_table(
         "cases",
@@ -152,9 +164,12 @@ def _cases() -> None:
     )
     op.create_index("ix_cases_brought_by", "cases", ["brought_by"])
     for columns in (
-        ("closed", "id"), ("symptom", "closed", "id"), ("end", "closed", "id"), ("symptom", "end", "closed", "id"),
+        ("closed", "id"),
+        ("symptom", "closed", "id"),
+        ("end", "closed", "id"),
+        ("symptom", "end", "closed", "id"),
         ("symptom", "unit", "closed"),
-    ):  # fmt: skip
+    ):
         op.create_index("ix_cases_" + "_".join(columns), "cases", list(columns))
 
 
