@@ -15,7 +15,7 @@ from mildladder.demo.desk import UNPUBLISHED, playbooks
 from mildladder.desk.jobs.queue import Kind, Workers
 from mildladder.desk.publishing.files import import_playbook
 from mildladder.desk.settings import return_window
-from mildladder.desk.work.kinds import Here
+from mildladder.desk.work.kinds import InlineWorkers
 from mildladder.store import jobs
 from mildladder.store.database import Database
 from mildladder.store.log.rows import LoggedCase, load_cases
@@ -34,7 +34,7 @@ _ASKED = ("symptoms", "nudges", "first-ladders", "month", "climbs", "remarks", "
 class _Nobody:
     """Carries out nothing: what is worked out beside the page is measured for itself."""
 
-    def nudge(self, kind: Kind) -> None:
+    def notify(self, kind: Kind) -> None:
         """There is work of that kind."""
 
 
@@ -43,7 +43,7 @@ def desk(folder: Path, cases: int) -> dict[str, Any]:
     first_ms: of all of it, when nothing has been read yet."""
     database, _ = made(folder / "many.db", min(cases, _FEW))
     # What to do next is worked out for the demo's symptoms, and shown for each of their copies.
-    assert _client(database, Here(database)).get("/api/nudges").json["waiting"] == 0
+    assert _client(database, InlineWorkers(database)).get("/api/nudges").json["waiting"] == 0
     longest = _longest(database)
     symptoms = _many_symptoms(database, cases)
     client = _client(database, _Nobody())

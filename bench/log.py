@@ -38,8 +38,8 @@ class Held:
         inner = database.writing
 
         @contextmanager
-        def writing(is_lasting: bool = True) -> Iterator[Any]:
-            with inner(is_lasting) as session:
+        def writing(is_durable: bool = True) -> Iterator[Any]:
+            with inner(is_durable) as session:
                 began = time.perf_counter()
                 yield session
             self.seconds.append(time.perf_counter() - began)

@@ -15,7 +15,7 @@ from mildladder.desk.documents import document
 from mildladder.desk.evidence.measuring import measure, replay_cases
 from mildladder.desk.log.intake import import_cases
 from mildladder.desk.publishing.files import import_playbook
-from mildladder.desk.work.kinds import Here
+from mildladder.desk.work.kinds import InlineWorkers
 from mildladder.exchange.case_lines import read_each, write_cases
 from mildladder.store.tables import JobRow
 from tests.conftest import AGENT_ID, LEAD_ID, SHELL
@@ -27,7 +27,7 @@ ID = "gate-arm-up"
 class Nobody:
     """Workers that never come to it."""
 
-    def nudge(self, kind):
+    def notify(self, kind):
         """Asked for, and left."""
 
 
@@ -120,7 +120,7 @@ def test_an_older_estimate_is_shown_as_such_while_a_newer_one_is_made(desk, clie
     assert again["is_stale"] is True
     assert again["estimate"] == before["estimate"]
     assert estimate(waiting, unit="model:GR4").status_code == 202, "another filter has no answer yet"
-    Here(desk).nudge("estimating")
+    InlineWorkers(desk).notify("estimating")
     newer = estimate(client).json
     assert (newer["is_stale"], newer["estimate"]["cases"]) == (False, 61)
 

@@ -3,7 +3,7 @@
 import pytest
 
 from mildladder.api.app import create_app
-from mildladder.desk.work.kinds import carry_out_waiting
+from mildladder.desk.work.kinds import run_waiting
 from tests.api.test_evidence import Nobody, at_noon, bring
 from tests.conftest import AGENT_ID, LEAD_ID
 from tests.samples import NOON, case
@@ -116,6 +116,6 @@ def test_whoever_waits_for_a_first_ladder_does_not_wait_for_what_to_do_next_of_a
     client = at_noon(desk, Nobody())
     assert client.get("/api/nudges").json["waiting"] == 1
     assert ladder(client).status_code == 202
-    carry_out_waiting(desk, "proposing")
+    run_waiting(desk, "proposing")
     assert ladder(client).json["cases"] == 60
     assert client.get("/api/nudges").json["waiting"] == 1

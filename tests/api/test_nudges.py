@@ -14,7 +14,7 @@ from mildladder.desk.evidence.estimating import LearnedQuestion
 from mildladder.desk.evidence.studying import EstimateView
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.publishing.files import import_playbook
-from mildladder.desk.work.kinds import carry_out_waiting
+from mildladder.desk.work.kinds import run_waiting
 from mildladder.store.advice import promises
 from mildladder.store.drafts import states
 from mildladder.store.tables import DeclinedNudgeRow
@@ -177,7 +177,7 @@ def test_a_promise_that_is_worked_out_after_the_cases_have_come_is_none(desk):
     assert Page(left).move(0, 1).status_code == 200
     assert published(left) == 2
     log(desk, 60, first=60)
-    carry_out_waiting(desk, "nudging")
+    run_waiting(desk, "nudging")
     with desk.reading() as session:
         assert not promises(session, ID)
 

@@ -8,7 +8,7 @@ from mildladder.clock import utc_now
 from mildladder.desk.drafts.questions import CurveQuestion, WhyQuestion
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.task import Task
-from mildladder.desk.work.kinds import KINDS, question_of
+from mildladder.desk.work.kinds import JOB_KINDS, question_of
 from mildladder.exchange.case_lines import write_cases
 from mildladder.store import jobs as store
 from mildladder.store.tables import CaseRow, JobRow
@@ -31,7 +31,7 @@ class Nobody:
     def __init__(self):
         self.nudged = []
 
-    def nudge(self, kind):
+    def notify(self, kind):
         self.nudged.append(kind)
 
 
@@ -47,14 +47,14 @@ def states(database):
 def taken(database, kind, **how):
     """The next job of a kind, begun as a worker begins it."""
     with database.writing() as session:
-        row = store.next_due(session, kind, KINDS[kind].is_newest_first, utc_now())
+        row = store.next_due(session, kind, JOB_KINDS[kind].is_newest_first, utc_now())
         if row.state != "cancelling":
             store.begin(session, row, NOON)
         return Task.of_row(database, row, question_of(row), tries=row.tries, **how)
 
 
 def worked(task):
-    KINDS[task.question.kind].work[type(task.question)](task)
+    JOB_KINDS[task.question.kind].work[type(task.question)](task)
 
 
 def move_a_rung(database):

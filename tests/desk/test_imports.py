@@ -10,10 +10,10 @@ from sqlalchemy import select
 from mildladder.core.errors import Busy, Conflict, NotTheirs, Stopped, Unavailable
 from mildladder.core.model import CaseLine
 from mildladder.desk.jobs import queue as jobs
-from mildladder.desk.jobs.task import Task, carrying_out
+from mildladder.desk.jobs.task import Task, recording_outcome
 from mildladder.desk.log.batches import ask_to_bring_in, forget_files, import_in_batches
 from mildladder.desk.log.intake import CasesImported
-from mildladder.desk.work.kinds import KINDS, cancel, carry_out_waiting
+from mildladder.desk.work.kinds import JOB_KINDS, cancel, run_waiting
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
 from mildladder.store.log.writing import Logging, log_cases
@@ -24,7 +24,7 @@ from tests.samples import NOON, case
 
 
 def test_only_so_many_files_wait_and_one_more_leaves_nothing(desk, tmp_path, monkeypatch):
-    monkeypatch.setattr("mildladder.desk.log.batches.MOST_WAITING", 2)
+    monkeypatch.setattr("mildladder.desk.log.batches.MAX_WAITING", 2)
     for count in (1, 2):
         ask_to_bring_in(desk, file_of(lines(count)), "office.jsonl", True, LEAD_ID, NOON)
     with pytest.raises(Busy, match="nothing was changed"):
@@ -52,7 +52,7 @@ def test_a_refused_file_is_never_logged_in_place_of_the_next(desk, tmp_path, mon
         with pytest.raises(Unavailable, match="nothing was changed"):
             ask_to_bring_in(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
     ask_to_bring_in(desk, file_of([case(2, ("clear-hold", "fixed"))]), "two.jsonl", True, LEAD_ID, NOON)
-    carry_out_waiting(desk, "importing")
+    run_waiting(desk, "importing")
     with desk.reading() as session:
         assert session.scalars(select(CaseRow.id)).all() == ["C-2"]
 
@@ -72,7 +72,7 @@ def stop_after(task: Task, batches: int):
 
 
 def carried_out(task: Task) -> None:
-    with carrying_out(task, KINDS["importing"].undo):
+    with recording_outcome(task, JOB_KINDS["importing"].undo):
         worked(task)
 
 
@@ -94,7 +94,7 @@ def test_an_import_goes_on_where_it_stopped_and_comes_to_the_same(desk, tmp_path
     guide_one(whole)
     guide_one(desk)
     ask_to_bring_in(whole, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
-    carry_out_waiting(whole, "importing")
+    run_waiting(whole, "importing")
     number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
     seen = [0]
     for batches in (2, 3):
@@ -105,7 +105,7 @@ def test_an_import_goes_on_where_it_stopped_and_comes_to_the_same(desk, tmp_path
         assert (state, of) == ("waiting", 903)
         assert done == told[-1] > seen[-1]
         seen += told
-    carry_out_waiting(desk, "importing")
+    run_waiting(desk, "importing")
     assert seen == sorted(seen)
     assert log_of(desk) == log_of(whole)
     results = []
@@ -128,7 +128,7 @@ def test_a_cancelled_import_leaves_nothing(desk, eager, monkeypatch):
         if len(between) == 2:
             cancel(desk, number, LEAD_ID, NOON)
 
-    monkeypatch.setattr(desk, "give_way", cancel_after_two)
+    monkeypatch.setattr(desk, "yield_write_lock", cancel_after_two)
     with pytest.raises(Stopped):
         carried_out(taken(desk, "importing"))
     assert progress(desk, number) == ("cancelled", between[1], 903)
@@ -143,14 +143,14 @@ def test_a_cancelled_import_whose_process_ended_is_undone_by_the_next(desk, eage
         carried_out(task)
     cancel(desk, number, LEAD_ID, NOON)
     assert progress(desk, number)[0] == "cancelling"
-    carry_out_waiting(desk, "importing")
+    run_waiting(desk, "importing")
     assert progress(desk, number)[0] == "cancelled"
     assert log_of(desk) == before
 
 
 def test_a_file_that_cannot_be_read_is_refused_as_a_job_too(desk):
     number = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
-    carry_out_waiting(desk, "importing")
+    run_waiting(desk, "importing")
     with desk.reading() as session:
         view = jobs.job(session, number)
     assert (view.state, view.who) == ("failed", "R. Tamsin")
@@ -163,7 +163,7 @@ def test_the_same_file_that_waits_is_not_brought_twice(desk, tmp_path):
     assert ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, AGENT_ID, NOON) == first
     assert ask_to_bring_in(desk, file_of(lines(6)), "office.jsonl", True, LEAD_ID, NOON) != first
     assert len(list((tmp_path / "desk.db-brought").iterdir())) == 2
-    carry_out_waiting(desk, "importing")
+    run_waiting(desk, "importing")
     assert states(desk) == ["done", "done"]
 
 

@@ -21,11 +21,11 @@ from mildladder.desk.drafts.questions import (
 from mildladder.desk.evidence.estimating import EstimateQuestion, LearnedQuestion, ReplayQuestion
 from mildladder.desk.evidence.symptom import EvidenceFilter
 from mildladder.desk.jobs import queue as jobs
-from mildladder.desk.jobs.task import MOST_TRIES, carrying_out
+from mildladder.desk.jobs.task import MAX_TRIES, recording_outcome
 from mildladder.desk.library.recounting import RecountQuestion
 from mildladder.desk.log.batches import ImportQuestion, ask_to_bring_in
 from mildladder.desk.publishing.first_ladders import FirstLadderQuestion
-from mildladder.desk.work.kinds import KINDS, Here, carry_out_waiting, count_death, due_kinds, question_of
+from mildladder.desk.work.kinds import JOB_KINDS, InlineWorkers, count_crash, due_kinds, question_of, run_waiting
 from mildladder.store import jobs as store
 from mildladder.store.tables import JobRow
 from tests.conftest import LEAD_ID
@@ -53,7 +53,7 @@ def test_the_same_question_joins_and_is_worked_out_once(desk):
     assert ask(desk, nobody) == jobs.Waiting()
     assert ask(desk, nobody) == jobs.Waiting()
     assert nobody.nudged == ["ordering"]
-    carry_out_waiting(desk, "ordering")
+    run_waiting(desk, "ordering")
     answer = ask(desk, nobody)
     assert answer == ask(desk, nobody)
     assert '"draft":' in answer
@@ -65,7 +65,7 @@ def test_many_questions_are_asked_at_once(desk):
     questions = [CURVE, why(1)]
     assert jobs.answers_of(desk, nobody, questions, NOON) == [jobs.Waiting()] * 2
     assert nobody.nudged == ["ordering"]
-    carry_out_waiting(desk, "ordering")
+    run_waiting(desk, "ordering")
     curve, other = jobs.answers_of(desk, nobody, questions, NOON)
     assert '"draft":' in curve
     assert other not in (None, curve)
@@ -92,7 +92,7 @@ def test_the_newest_question_comes_first_and_files_come_in_order(desk):
 
 
 def test_a_new_revision_stops_work_on_the_older_and_forgets_its_answers(desk):
-    ask(desk, Here(desk), why(0))
+    ask(desk, InlineWorkers(desk), why(0))
     ask(desk, Nobody())
     under_way = taken(desk, "ordering")
     assert not under_way.is_stopped()
@@ -118,7 +118,7 @@ def test_a_late_question_about_an_older_draft_stops_nothing_and_gets_its_own_ans
     ask(desk, Nobody())
     assert not newer.is_stopped()
     worked(newer)
-    with carrying_out(older := taken(desk, "ordering"), KINDS["ordering"].undo):
+    with recording_outcome(older := taken(desk, "ordering"), JOB_KINDS["ordering"].undo):
         worked(older)
     assert ask(desk, Nobody()) != ask(desk, Nobody(), NEXT_CURVE)
 
@@ -126,7 +126,7 @@ def test_a_late_question_about_an_older_draft_stops_nothing_and_gets_its_own_ans
 def test_what_work_refuses_is_told_to_whoever_asked(desk):
     for _ in range(2):
         with pytest.raises(BadInput) as refused:
-            ask(desk, Here(desk), why(99))
+            ask(desk, InlineWorkers(desk), why(99))
         assert refused.value.says
     assert states(desk) == ["failed"]
 
@@ -139,15 +139,15 @@ def is_due_now(database, number=1):
 
 def test_what_its_process_left_because_it_was_to_end_is_no_failed_try(desk):
     ask(desk, Nobody())
-    for _ in range(2 * MOST_TRIES):
+    for _ in range(2 * MAX_TRIES):
         task = taken(desk, "ordering", is_leaving=lambda: True)
-        with pytest.raises(Stopped), carrying_out(task, KINDS["ordering"].undo, most_tries=MOST_TRIES):
+        with pytest.raises(Stopped), recording_outcome(task, JOB_KINDS["ordering"].undo, max_tries=MAX_TRIES):
             task.check()
-    carry_out_waiting(desk, "ordering")
+    run_waiting(desk, "ordering")
     assert states(desk) == ["done"]
 
 
-@pytest.mark.parametrize(("kind", "most"), [("ordering", MOST_TRIES), ("importing", 2)])
+@pytest.mark.parametrize(("kind", "most"), [("ordering", MAX_TRIES), ("importing", 2)])
 def test_work_of_which_workers_die_is_told_as_failed_in_the_end(desk, kind, most):
     if kind == "ordering":
         ask(desk, Nobody())
@@ -155,11 +155,11 @@ def test_work_of_which_workers_die_is_told_as_failed_in_the_end(desk, kind, most
         ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
     for _ in range(most):
         taken(desk, kind)
-        count_death(desk, kind)
+        count_crash(desk, kind)
         assert states(desk) == ["waiting"]
         assert due_kinds(desk) == [], "it is not tried again at once"
         is_due_now(desk)
-    carry_out_waiting(desk, kind)
+    run_waiting(desk, kind)
     assert states(desk) == ["failed"]
     with desk.reading() as session:
         assert "ended in the middle" in jobs.job(session, 1).says
@@ -176,7 +176,7 @@ def break_curves(monkeypatch, error):
 def test_what_goes_wrong_and_may_pass_is_no_answer_but_tried_again(desk, monkeypatch, error):
     with monkeypatch.context() as patch:
         break_curves(patch, error)
-        found = ask(desk, here := Here(desk))
+        found = ask(desk, here := InlineWorkers(desk))
         assert isinstance(found, jobs.Waiting)
         assert ("disk is full" in found.says, "fault" in found.says) in ((True, False), (False, True))
         assert "caller" not in found.says
@@ -184,11 +184,11 @@ def test_what_goes_wrong_and_may_pass_is_no_answer_but_tried_again(desk, monkeyp
         with desk.reading() as session:
             first = store.job(session, 1).not_before
         is_due_now(desk)
-        carry_out_waiting(desk, "ordering")
+        run_waiting(desk, "ordering")
         with desk.reading() as session:
             assert store.job(session, 1).not_before - first > timedelta(seconds=20), "pauses grow"
     is_due_now(desk)
-    carry_out_waiting(desk, "ordering")
+    run_waiting(desk, "ordering")
     assert '"draft":' in ask(desk, here)
     with desk.reading() as session:
         assert jobs.job(session, 1).says is None
@@ -198,11 +198,11 @@ def test_what_fails_again_and_again_is_given_up_and_asked_anew_by_whoever_wants_
     with monkeypatch.context() as patch:
         break_curves(patch, Unavailable("the disk is full"))
         ask(desk, Nobody())
-        for _ in range(MOST_TRIES + 1):
+        for _ in range(MAX_TRIES + 1):
             is_due_now(desk)
-            carry_out_waiting(desk, "ordering")
+            run_waiting(desk, "ordering")
         assert states(desk) == ["failed"]
-    assert '"draft":' in ask(desk, Here(desk)) or '"draft":' in ask(desk, Here(desk))
+    assert '"draft":' in ask(desk, InlineWorkers(desk)) or '"draft":' in ask(desk, InlineWorkers(desk))
 
 
 def test_an_undo_that_fails_is_tried_again_later_and_not_at_once(desk, monkeypatch):
@@ -216,33 +216,33 @@ def test_an_undo_that_fails_is_tried_again_later_and_not_at_once(desk, monkeypat
 
     before = log_of(desk)
     with monkeypatch.context() as patch:
-        patch.setitem(KINDS, "importing", replace(KINDS["importing"], undo=failing))
-        carry_out_waiting(desk, "importing")
+        patch.setitem(JOB_KINDS, "importing", replace(JOB_KINDS["importing"], undo=failing))
+        run_waiting(desk, "importing")
         assert (len(begun), states(desk), due_kinds(desk)) == (1, ["running"], [])
         with desk.reading() as session:
             assert "disk is full" in jobs.job(session, 1).says
     is_due_now(desk)
-    carry_out_waiting(desk, "importing")
+    run_waiting(desk, "importing")
     assert states(desk) == ["failed"]
     assert log_of(desk) == before
 
 
 def test_no_number_of_a_job_is_given_twice(desk):
-    ask(desk, Here(desk))
+    ask(desk, InlineWorkers(desk))
     with desk.writing() as session:
-        store.forget_ended(session, "ordering", 0)
+        store.delete_ended(session, "ordering", 0)
     assert states(desk) == []
-    ask(desk, Here(desk))
+    ask(desk, InlineWorkers(desk))
     with desk.reading() as session:
         assert session.scalars(select(JobRow.number)).all() == [2]
 
 
 def test_only_so_many_questions_wait_and_whoever_asks_more_is_told(desk):
-    questions = [why(rung) for rung in range(jobs.MOST_WAITING + 20)]
+    questions = [why(rung) for rung in range(jobs.MAX_WAITING + 20)]
     answers = jobs.answers_of(desk, Nobody(), questions, NOON)
-    assert answers[: jobs.MOST_WAITING] == [jobs.Waiting()] * jobs.MOST_WAITING
-    assert {"wait before" in one.says for one in answers[jobs.MOST_WAITING :]} == {True}
-    assert len(states(desk)) == jobs.MOST_WAITING
+    assert answers[: jobs.MAX_WAITING] == [jobs.Waiting()] * jobs.MAX_WAITING
+    assert {"wait before" in one.says for one in answers[jobs.MAX_WAITING :]} == {True}
+    assert len(states(desk)) == jobs.MAX_WAITING
 
 
 def test_where_nothing_can_be_written_a_question_is_asked_again(desk):
@@ -260,7 +260,7 @@ def test_where_it_can_never_be_written_a_question_is_refused(desk, monkeypatch):
 def test_what_is_asked_of_long_ago_is_forgotten_and_what_waits_is_not(desk, monkeypatch):
     monkeypatch.setattr("mildladder.desk.jobs.queue._MOST_ANSWERS", 3)
     for rung in range(5):
-        ask(desk, Here(desk), why(rung))
+        ask(desk, InlineWorkers(desk), why(rung))
     ask(desk, Nobody())
     assert states(desk) == ["done"] * 3 + ["waiting"]
 
@@ -278,7 +278,7 @@ def test_every_question_comes_back_from_its_row_as_it_was_asked(desk):
         ImportQuestion(subject="a.jsonl", leave_out=True, digest="d", file="f"),
         RecountQuestion(subject="step", step="step", symptoms=("one", "two")),
     ]  # fmt: skip
-    assert {type(one) for one in questions} == {kind for each in KINDS.values() for kind in each.work}
+    assert {type(one) for one in questions} == {kind for each in JOB_KINDS.values() for kind in each.work}
     with desk.writing() as session:
         numbers = [jobs.add(session, one, None, NOON).number for one in questions]
     with desk.reading() as session:
@@ -293,7 +293,7 @@ def test_what_an_earlier_version_asked_otherwise_is_refused_plainly_and_keeps_no
         # A kind of one question did not say which it is.
         file = {"leave_out": True, "digest": "d", "file": "f"}
         number = store.add(session, "importing", "a.jsonl", None, file, LEAD_ID, NOON).number
-    carry_out_waiting(desk, "ordering")
+    run_waiting(desk, "ordering")
     assert states(desk) == ["failed", "failed", "done", "waiting"]
     with desk.reading() as session:
         assert "ask again" in jobs.job(session, 1).says

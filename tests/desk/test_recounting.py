@@ -12,11 +12,11 @@ from mildladder.core.errors import Conflict, NotFound, Stopped
 from mildladder.core.model import Fact
 from mildladder.desk.evidence.symptom import evidence
 from mildladder.desk.home import symptoms
-from mildladder.desk.jobs.task import Task, carrying_out
+from mildladder.desk.jobs.task import Task, recording_outcome
 from mildladder.desk.library import recounting
 from mildladder.desk.library.facts import know_facts
 from mildladder.desk.library.steps import merge_steps, undo_merge
-from mildladder.desk.work.kinds import KINDS, cancel, carry_out_waiting, question_of
+from mildladder.desk.work.kinds import JOB_KINDS, cancel, question_of, run_waiting
 from mildladder.store import jobs as store
 from mildladder.store.log.rebuild import rebuild
 from mildladder.store.log.writing import Logging, log_cases
@@ -68,8 +68,8 @@ def some(database, parts: int) -> None:
         task = Task.of_row(database, row, question_of(row), is_leaving=lambda: len(told) >= parts)
     task.show = lambda done, _of: told.append(done)
     try:
-        with carrying_out(task, KINDS["recounting"].undo):
-            KINDS["recounting"].work[type(task.question)](task)
+        with recording_outcome(task, JOB_KINDS["recounting"].undo):
+            JOB_KINDS["recounting"].work[type(task.question)](task)
     except Stopped:
         return
 
@@ -89,7 +89,7 @@ def test_many_cases_are_counted_anew_in_parts_and_that_is_said_meanwhile(log):
     some(log, 3)
     with log.reading() as session:
         assert evidence(session, ID, NOON.date()).recounting == recounting.Recounting(done=30, of=80)
-    carry_out_waiting(log, "recounting")
+    run_waiting(log, "recounting")
     with log.reading() as session:
         found = evidence(session, ID, NOON.date())
         assert found.recounting is None
@@ -103,12 +103,12 @@ def test_no_part_holds_the_database_for_what_another_takes(log, monkeypatch):
     between = []
 
     def write_something(since=None):
-        with log.writing(patience_ms=0) as session:
+        with log.writing(timeout_ms=0) as session:
             between.append(log_cases(session, [one_case(500 + len(between))], LOGGING))
 
     merge(log, "hold-off", "clear-hold")
-    monkeypatch.setattr(log, "give_way", write_something)
-    carry_out_waiting(log, "recounting")
+    monkeypatch.setattr(log, "yield_write_lock", write_something)
+    run_waiting(log, "recounting")
     assert len(between) == 8
     check_is_as_rebuilt(log)
 
@@ -125,7 +125,7 @@ def test_a_fact_that_comes_to_be_known_is_counted_by_in_parts_too(log):
     with log.writing() as session:
         know_facts(session, [Fact(id="lane", ask="Which?", type="choice", choices={"L0": 1, "L1": 1})], LEAD_ID, NOON)
     some(log, 2)
-    carry_out_waiting(log, "recounting")
+    run_waiting(log, "recounting")
     check_is_as_rebuilt(log)
 
 
@@ -156,17 +156,17 @@ def test_whatever_is_merged_taken_apart_and_logged_meanwhile_ends_as_a_rebuild_h
                 )
         else:
             some(log, rng.randrange(1, 4))
-    carry_out_waiting(log, "recounting")
+    run_waiting(log, "recounting")
     check_is_as_rebuilt(log)
 
 
 def test_a_merge_taken_back_is_found_by_what_it_counted_as_in_the_end(log):
     merge(log, "hold-off", "clear-hold")
     merge(log, "clear-hold", "reload-program")
-    carry_out_waiting(log, "recounting")
+    run_waiting(log, "recounting")
     with log.writing() as session:
         undo_merge(session, "hold-off", LEAD_ID, NOON)
-    carry_out_waiting(log, "recounting")
+    run_waiting(log, "recounting")
     check_is_as_rebuilt(log)
 
 
@@ -182,7 +182,7 @@ def test_what_only_a_merge_makes_alike_is_seen_to_be_logged_twice_and_taken_apar
         log_cases(session, twice, LOGGING)
     for change in (lambda: merge(desk, "hold-off", "clear-hold"), lambda: take_back(desk, "hold-off")):
         change()
-        carry_out_waiting(desk, "recounting")
+        run_waiting(desk, "recounting")
         check_is_as_rebuilt(desk)
 
 

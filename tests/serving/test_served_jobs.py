@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 
 from mildladder.api.app import create_app
-from mildladder.desk.work.kinds import KINDS
+from mildladder.desk.work.kinds import JOB_KINDS
 from mildladder.desk.work.workers import ServedWorkers
 from mildladder.exchange.case_lines import write_cases
 from mildladder.store.database import Database
@@ -191,7 +191,7 @@ def test_a_question_about_an_order_is_answered_beside_and_after_its_worker_was_k
         assert whole("curve")[0] == 200
         for worker in workers_of(desk.process.pid):
             behind = os.getpriority(os.PRIO_PROCESS, worker) - os.getpriority(os.PRIO_PROCESS, desk.process.pid)
-            assert behind == KINDS["ordering"].niceness > 0, "the server's own answers come first"
+            assert behind == JOB_KINDS["ordering"].niceness > 0, "the server's own answers come first"
             os.kill(worker, signal.SIGKILL)
         assert whole("order")[1]["exact"]
         assert whole("rungs/99/why")[0] == 422

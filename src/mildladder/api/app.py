@@ -25,19 +25,19 @@ from mildladder.api import (
     library,
     log,
     notices,
-    noting,
     nudges,
     ordering,
     people,
     problems,
     publish,
+    request_log,
 )
 from mildladder.api.context import NAME, Context
 from mildladder.api.pages import WEB, pages
 from mildladder.clock import utc_now
 from mildladder.desk.jobs.queue import Workers
-from mildladder.desk.work.kinds import Here
-from mildladder.diagnostics.noting import note, place_of
+from mildladder.desk.work.kinds import InlineWorkers
+from mildladder.diagnostics.events import log_event, place_of
 from mildladder.store.database import Database
 
 __all__ = ["create_app", "openapi_document"]
@@ -52,7 +52,7 @@ class _Api(OpenAPI):
     def log_exception(self, exc_info: Any) -> None:
         """Note a fault of our own: its kind and place, not its message."""
         kind, error, _ = exc_info
-        note("fault", is_bad=True, error=kind.__name__, at=place_of(error))
+        log_event("fault", is_bad=True, error=kind.__name__, at=place_of(error))
 
     def generate_spec_json(self) -> None:
         """Make the document once, when it is first asked for."""
@@ -79,7 +79,7 @@ def create_app(
     who carries out long work, else it is done where it is asked for."""
     app = _bare_app()
     app.secret_key = database.cookie_key()
-    app.extensions[NAME] = Context(database=database, now=now, workers=workers or Here(database))
+    app.extensions[NAME] = Context(database=database, now=now, workers=workers or InlineWorkers(database))
     app.register_blueprint(pages(web))
     return app
 
@@ -112,7 +112,7 @@ def _bare_app() -> OpenAPI:
         COMPRESS_ALGORITHM=["br", "gzip"],
         COMPRESS_BR_LEVEL=4,
     )
-    noting.install(app)
+    request_log.install(app)
     problems.install(app)
     for module in (
         people,

@@ -44,5 +44,5 @@ def cancel_job(path: JobPath) -> Response:
     with desk.database.reading() as db:
         person = who(db)
     cancelled = kinds.cancel(desk.database, path.number, person, desk.now())
-    desk.workers.nudge(cancelled.kind)
+    desk.workers.notify(cancelled.kind)
     return reply(cancelled)

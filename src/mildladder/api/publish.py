@@ -57,7 +57,7 @@ def publish(path: PlaybookPath, header: IfMatch, body: Publish) -> Response:
 
     made = context().database.change(work)
     # What it promises is worked out at once, before cases that it does not speak of are logged.
-    context().workers.nudge(nudging.NUDGING.name)
+    context().workers.notify(nudging.NUDGING.name)
     return reply(made, 201)
 
 

@@ -70,7 +70,7 @@ def import_playbook_command(
     from mildladder.desk.people import named
     from mildladder.desk.publishing.clashes import preview_import
     from mildladder.desk.publishing.files import Brought, import_batch
-    from mildladder.desk.work.kinds import carry_out_waiting
+    from mildladder.desk.work.kinds import run_waiting
 
     chosen = _each(each)
     read = read_each(files, _read_with_pictures)
@@ -90,7 +90,7 @@ def import_playbook_command(
 
     with open_database(db) as database:
         done = database.change(_bring)
-        carry_out_waiting(database, RECOUNTING.name)
+        run_waiting(database, RECOUNTING.name)
     show_each(done, as_json, _import_in_words)
 
 

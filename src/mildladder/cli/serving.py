@@ -50,7 +50,7 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
     from mildladder.api.server import listen, serve
     from mildladder.desk.log.batches import undo_unfinished
     from mildladder.desk.work.workers import ServedWorkers
-    from mildladder.diagnostics.noting import configure
+    from mildladder.diagnostics.events import configure
     from mildladder.store.database import Database
 
     bound = listen(host, port)

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from mildladder.store.sizes import size_of
 from mildladder.store.tables import TallyVersionRow
 
-__all__ = ["Cache", "Key", "Needs", "cached", "find_cached", "key_of", "version_of"]
+__all__ = ["Cache", "Key", "Needs", "cached", "key_of", "peek_cached", "version_of"]
 
 T = TypeVar("T")
 Key = tuple[Hashable, ...]
@@ -86,7 +86,7 @@ def version_of(session: Session, symptom: str) -> int:
     return versions.get(symptom, 0)
 
 
-class _Shelf:
+class _LruCache:
     """Values up to a number of bytes; the longest unused goes first."""
 
     def __init__(self, most: int) -> None:
@@ -121,7 +121,7 @@ class Cache:
 
     def __init__(self, most_small: int = _MOST_SMALL, most_large: int = _MOST_LARGE) -> None:
         self._lock = Lock()
-        self._small, self._large = _Shelf(most_small), _Shelf(most_large)
+        self._small, self._large = _LruCache(most_small), _LruCache(most_large)
         self._made: dict[Key, tuple[RLock, int]] = {}
 
     def info(self, is_writing: bool) -> dict[str, Any]:
@@ -161,7 +161,7 @@ class Cache:
                     self._made[key] = (lock, waiting - 1)
 
 
-def find_cached(session: Session | None, what: str, needs: Needs) -> Any:
+def peek_cached(session: Session | None, what: str, needs: Needs) -> Any:
     """The value, where it is held; None otherwise."""
     cache: Cache | None = session.info.get(_CACHE) if session is not None else None
     there = cache.find(key_of(session, what, needs)) if cache is not None and session is not None else None

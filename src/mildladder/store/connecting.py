@@ -7,7 +7,7 @@ from typing import NamedTuple
 from sqlalchemy import URL, Engine, create_engine, event
 from sqlalchemy.pool import NullPool
 
-from mildladder.store.file import beside
+from mildladder.store.file import sibling
 
 __all__ = ["BUSY_MS", "reading_engine", "state_of", "writing_engine"]
 
@@ -44,7 +44,7 @@ class FileState(NamedTuple):
 
 def state_of(path: Path) -> FileState:
     """How the file stands now; of one that is gone, nothing."""
-    log, index = beside(path, "wal"), beside(path, "shm")
+    log, index = sibling(path, "wal"), sibling(path, "shm")
     try:
         found = path.stat()
         has_writer = log.exists() and (index.exists() or log.stat().st_size > 0)

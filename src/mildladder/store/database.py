@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mildladder.core.errors import Busy, Unavailable
 from mildladder.store.cache import Cache
 from mildladder.store.connecting import BUSY_MS, reading_engine, state_of, writing_engine
-from mildladder.store.file import beside, cookie_key, make_private, opener, why_read_only
+from mildladder.store.file import cookie_key, make_private, opener, sibling, why_read_only
 from mildladder.store.settings import RETURN_WINDOW, forget_setting, keep_setting, setting
 
 __all__ = ["Database"]
@@ -24,53 +24,53 @@ __all__ = ["Database"]
 _TRIES = 3
 _BUSY = (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_BUSY_SNAPSHOT)
 T = TypeVar("T")
-_ASK_MS = 2
+_RETRY_MS = 2
 _BETWEEN_TRIES_S = 0.05
-# Another process may count all of a large log anew before this one can write.
-_OTHERS_COUNT_MS = 600_000
-# So long an ending process waits for others, to leave nothing in the write-ahead log.
-_PATIENCE_MS = 500
-# Those who wait ask more often than that.
-_GIVE_WAY_S = 0.006
-_LONG_PAGES, _PAGE_BYTES = 1_000, 4_096
-# A part of something longer leaves more in it, for pages that each part writes are brought out once for several.
-_LONGER_PAGES = 12_000
-# The log stays as long as it has ever been, however little of it is left to bring out.
-_BRING_OUT_S = 2.0
-_SOME_KB, _MORE_KB = 2_000, 16_000
+# Timeout while another process rebuilds all tallies of a large log.
+_REBUILD_MS = 600_000
+# Busy timeout of the last checkpoint.
+_CLOSE_MS = 500
+# Longer than the interval at which waiting writers retry.
+_YIELD_S = 0.006
+_CHECKPOINT_PAGES, _PAGE_BYTES = 1_000, 4_096
+# Batches of one job write the same pages again and again, so their checkpoints come later.
+_BATCH_CHECKPOINT_PAGES = 12_000
+# The WAL file never shrinks, so its size alone does not say whether a checkpoint is due.
+_BETWEEN_CHECKPOINTS_S = 2.0
+_CACHE_KB, _BATCH_CACHE_KB = 2_000, 16_000
 _MIGRATIONS = Path(__file__).parent / "migrations"
 _MANY_CASES = 20_000
 _COUNTED_BY = "counted_by"
 _KEY = "cookie_key"
-# The migration since which cases are counted and indexed as they are now.
+# The newest migration that changed how cases are counted or indexed.
 _COUNTING = "0007"
 _NEWEST = max(file.name[:4] for file in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
-# Without this the driver asks None, each time anew, whether it has another form: the longest part of binding a row.
+# Binding None is slow without an adapter: the driver searches for one each time.
 sqlite3.register_adapter(type(None), lambda _: None)
 
 
-class _Overtaken(Exception):
-    """Somebody else has written since this transaction began."""
+class _WriteConflict(Exception):
+    """Another connection has written since this transaction began."""
 
 
 class Database:
-    """An open database file. read_only: why it can only be read; None where it can be written.
+    """An open database file. read_only: the reason why it is read-only; None if it is writable.
 
-    tell: is told in a sentence what takes long. Raises Unavailable, with the reason, when it cannot be opened or
-    brought up to date.
+    tell: called with a sentence before something that takes long. Raises Unavailable, with the reason, if the file
+    cannot be opened or migrated.
     """
 
     def __init__(self, path: Path, tell: Callable[[str], None] = lambda _: None) -> None:
         self.path, self._tell = path, tell
         try:
-            self.read_only = _made_ready(path)
+            self.read_only = _prepared_file(path)
             self.engine = writing_engine(path) if self.read_only is None else reading_engine(path)
             self._sessions = sessionmaker(self.engine, expire_on_commit=False)
             self.cache = Cache()
-            self._brought_out = 0.0
+            self._checkpointed_at = 0.0
             if self.read_only is None:
                 self._migrate()
-                self._count_anew()
+                self._recount_if_outdated()
             else:
                 self._refuse_older()
         except (DatabaseError, sqlite3.DatabaseError, OSError) as error:
@@ -78,40 +78,41 @@ class Database:
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
-        """A session that sees one state of the database and writes nothing.
+        """A read-only session on one snapshot of the database.
 
-        Raises Busy where a desk that can only be read was written for the first time meanwhile, for what was read may
-        be of two states.
+        Raises Busy if the desk is read-only and another process began to write it meanwhile: what was read may then be
+        from two snapshots.
         """
         before = state_of(self.path) if self.read_only is not None else None
-        with _plainly(), self._sessions(info=self.cache.info(is_writing=False)) as session:
+        with _told_plainly(), self._sessions(info=self.cache.info(is_writing=False)) as session:
             session.execute(text("BEGIN"))
             yield session
         if before is not None and not before.has_writer and state_of(self.path) != before:
             raise Busy("somebody has begun to write this desk; try again in a moment")
 
     @contextmanager
-    def writing(self, is_lasting: bool = True, patience_ms: int = BUSY_MS) -> Iterator[Session]:
-        """A session that is the one writer from its first statement; it commits at its end, or rolls all back.
+    def writing(self, is_durable: bool = True, timeout_ms: int = BUSY_MS) -> Iterator[Session]:
+        """A session that holds the write lock from its first statement. It commits at its end, or rolls back on error.
 
-        is_lasting: what it commits outlives a power cut, and is brought out of the write-ahead log once that is long; a
-        part of something longer may leave both to the last part, and to `give_way`.
-        patience_ms: for how long others may write first. Whoever waits asks again every few milliseconds, so that a
-        long import, which pauses between its batches, keeps nobody waiting for much longer than a batch takes.
+        is_durable: the commit survives a power cut, and a checkpoint follows when the WAL is long. Batches of a longer
+        job may leave both to the last batch and to `yield_write_lock`.
+        timeout_ms: how long to wait for the write lock. It is polled every few milliseconds, so a long import, which
+        releases it between batches, delays others by little more than one batch.
         """
         self._refuse_written()
-        with _plainly(), self._sessions(info=self.cache.info(is_writing=True)) as session, session.begin():
-            self._become_writer(session, is_lasting, patience_ms)
+        with _told_plainly(), self._sessions(info=self.cache.info(is_writing=True)) as session, session.begin():
+            self._begin_immediate(session, is_durable, timeout_ms)
             yield session
 
     def change(self, work: Callable[[Session], T]) -> T:
-        """Do work that reads and reckons at length before it writes a little; the database is held for the writing
-        alone. When somebody else has written meanwhile, all is done again on what there is then, and in the end held
-        throughout."""
+        """Run work that reads and computes for long and writes little, without holding the write lock while it reads.
+
+        If another connection writes meanwhile, the work is run again; the last attempt holds the lock throughout.
+        """
         self._refuse_written()
         for _ in range(_TRIES):
-            with suppress(_Overtaken):
-                return self._tried(work)
+            with suppress(_WriteConflict):
+                return self._write_optimistically(work)
         with self.writing() as session:
             return work(session)
 
@@ -129,24 +130,24 @@ class Database:
         if self.read_only is not None:
             raise Unavailable(f"this desk can only be read: {self.read_only}; nothing was changed")
 
-    def _tried(self, work: Callable[[Session], T]) -> T:
-        with _plainly(), self._sessions(info=self.cache.info(is_writing=True)) as session:
-            _make_lasting(_driver(session))
+    def _write_optimistically(self, work: Callable[[Session], T]) -> T:
+        with _told_plainly(), self._sessions(info=self.cache.info(is_writing=True)) as session:
+            _set_durability(_driver(session))
             try:
                 session.execute(text("BEGIN"))
                 made = work(session)
                 session.commit()
             except OperationalError as error:
                 if getattr(error.orig, "sqlite_errorcode", None) in _BUSY:
-                    raise _Overtaken from error
+                    raise _WriteConflict from error
                 raise
             return made
 
-    def _become_writer(self, session: Session, is_lasting: bool, patience_ms: int) -> None:
-        deadline = time.monotonic() + patience_ms / 1000
+    def _begin_immediate(self, session: Session, is_durable: bool, timeout_ms: int) -> None:
+        deadline = time.monotonic() + timeout_ms / 1000
         connection = _driver(session)
-        _make_lasting(connection, is_lasting)
-        connection.execute(f"PRAGMA busy_timeout = {_ASK_MS}")
+        _set_durability(connection, is_durable)
+        connection.execute(f"PRAGMA busy_timeout = {_RETRY_MS}")
         try:
             while True:
                 try:
@@ -157,36 +158,36 @@ class Database:
                         raise Unavailable(f"the database could not be used: {error}; nothing was changed") from error
                     if time.monotonic() > deadline:
                         raise Busy(f"the database could not be used: {error}; nothing was changed") from error
-                    time.sleep(_ASK_MS / 1000)
+                    time.sleep(_RETRY_MS / 1000)
         finally:
             connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
 
-    def give_way(self, since: float | None = None) -> None:
-        """Let others write, after a part of something longer, and bring what was written out of the log meanwhile.
+    def yield_write_lock(self, since: float | None = None) -> None:
+        """Between two batches of a job: let waiting writers go first, and checkpoint the WAL if it is long.
 
-        since: when that part ended, by `time.monotonic`, where something else was done after it.
+        since: when the last batch ended, by `time.monotonic`; what has passed since counts towards the pause.
         """
         passed = time.monotonic() - since if since is not None else 0.0
-        time.sleep(max(0.0, _GIVE_WAY_S - passed))
-        if time.monotonic() - self._brought_out > _BRING_OUT_S:
-            self.bring_out()
+        time.sleep(max(0.0, _YIELD_S - passed))
+        if time.monotonic() - self._checkpointed_at > _BETWEEN_CHECKPOINTS_S:
+            self.checkpoint_wal()
 
-    def bring_out(self) -> None:
-        """Bring what was written out of the write-ahead log, if that is long, so that no later part need do it."""
-        log = beside(self.path, "wal")
-        if log.exists() and log.stat().st_size > _LONGER_PAGES * _PAGE_BYTES:
-            self._brought_out = time.monotonic()
+    def checkpoint_wal(self) -> None:
+        """Copy the WAL into the database file if it is long."""
+        log = sibling(self.path, "wal")
+        if log.exists() and log.stat().st_size > _BATCH_CHECKPOINT_PAGES * _PAGE_BYTES:
+            self._checkpointed_at = time.monotonic()
             with self.engine.connect() as connection:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
 
     @contextmanager
-    def alone(self, kind: str, is_waiting: Callable[[], bool] = lambda: False) -> Iterator[None]:
-        """Held by the one process that carries out jobs of a kind; it ends with the process, however that ends.
+    def exclusive_worker(self, kind: str, is_waiting: Callable[[], bool] = lambda: False) -> Iterator[None]:
+        """A lock that one process at a time holds for a kind of job. It is released when the process ends or crashes.
 
-        is_waiting: asked whether to wait for another that holds it. Raises Unavailable otherwise.
+        is_waiting: called while another process holds it; wait on while true, else raise Unavailable.
         """
         self._refuse_written()
-        with open(beside(self.path, kind), "w", opener=opener) as file:
+        with open(sibling(self.path, kind), "w", opener=opener) as file:
             while True:
                 try:
                     fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -200,11 +201,11 @@ class Database:
             yield
 
     def close(self) -> None:
-        """Let go of the file, everything brought out of the write-ahead log."""
+        """Checkpoint and truncate the WAL, and close every connection."""
         with suppress(DatabaseError):
             if self.read_only is None:
                 with self.engine.connect() as connection:
-                    connection.exec_driver_sql(f"PRAGMA busy_timeout = {_PATIENCE_MS}")
+                    connection.exec_driver_sql(f"PRAGMA busy_timeout = {_CLOSE_MS}")
                     connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
         self.engine.dispose()
 
@@ -213,9 +214,9 @@ class Database:
             if _version(connection) != _NEWEST:
                 raise Unavailable(f"the database {self.path} cannot be brought up to date: {self.read_only}")
 
-    def _count_anew(self) -> None:
-        """Count and index what is logged, where another version did it, for it may have done it differently."""
-        from mildladder.store.log.index import index_anew
+    def _recount_if_outdated(self) -> None:
+        """Rebuild tallies and search index if another version of the program made them."""
+        from mildladder.store.log.index import rebuild_index
         from mildladder.store.log.rebuild import rebuild
 
         with self.reading() as session:
@@ -225,20 +226,17 @@ class Database:
             cases = session.execute(text("SELECT count(*) FROM cases")).scalar_one()
         if cases > _MANY_CASES:
             self._tell(f"{cases:,} cases are counted and indexed anew")
-        with self.writing(patience_ms=_OTHERS_COUNT_MS) as session:
+        with self.writing(timeout_ms=_REBUILD_MS) as session:
             if setting(session, _COUNTED_BY) == _COUNTING:
-                # Another process has done it, while this one waited for it.
+                # Another process rebuilt them while this one waited for the lock.
                 return
             kept = setting(session, "return_window")
             rebuild(session, int(kept) if kept else RETURN_WINDOW)
-            index_anew(session.connection())
+            rebuild_index(session.connection())
             keep_setting(session, _COUNTED_BY, _COUNTING)
 
     def _migrate(self) -> None:
-        """Bring the tables up to this version.
-
-        Tables are made anew for it, so what refers to them is checked last.
-        """
+        """Run the migrations that this database has not seen. They recreate tables, so foreign keys are checked last."""
         with self.engine.connect() as connection:
             there = _version(connection)
             if there == _NEWEST:
@@ -260,24 +258,24 @@ def _driver(session: Session) -> sqlite3.Connection:
     return found
 
 
-def _make_lasting(connection: sqlite3.Connection, is_lasting: bool = True) -> None:
-    """Whether what this connection commits from now on outlives a power cut; connections are used again.
+def _set_durability(connection: sqlite3.Connection, is_durable: bool = True) -> None:
+    """Set durability, page cache and checkpoints of a pooled connection for the transaction that it begins.
 
-    What is part of something longer comes back to the same pages, so more of them are kept at hand.
+    Batches of one job write the same pages again, so they get a larger page cache.
     """
-    connection.execute(f"PRAGMA cache_size = {-_SOME_KB if is_lasting else -_MORE_KB}")
-    connection.execute(f"PRAGMA synchronous = {'FULL' if is_lasting else 'NORMAL'}")
-    connection.execute(f"PRAGMA wal_autocheckpoint = {_LONG_PAGES if is_lasting else 0}")
+    connection.execute(f"PRAGMA cache_size = {-_CACHE_KB if is_durable else -_BATCH_CACHE_KB}")
+    connection.execute(f"PRAGMA synchronous = {'FULL' if is_durable else 'NORMAL'}")
+    connection.execute(f"PRAGMA wal_autocheckpoint = {_CHECKPOINT_PAGES if is_durable else 0}")
 
 
 def _version(connection: Connection) -> str | None:
-    """The newest migration that the database has seen; None for an empty one."""
+    """The newest migration that was applied to the database; None for an empty one."""
     tables = connection.exec_driver_sql("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'")
     return connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() if tables.first() else None
 
 
 def _upgrade(connection: Connection) -> None:
-    """Run the migrations; their package takes long to import and is not needed by a database of today."""
+    """Run the migrations. Alembic is imported here because it is slow to import and rarely needed."""
     from alembic import command
     from alembic.config import Config
     from alembic.util import CommandError
@@ -294,8 +292,8 @@ def _upgrade(connection: Connection) -> None:
         ) from error
 
 
-def _made_ready(path: Path) -> str | None:
-    """Why the file can only be read; None where it can be written."""
+def _prepared_file(path: Path) -> str | None:
+    """Prepare the file; the reason why it is read-only, None if it is writable."""
     if path.exists() and not os.access(path.parent, os.W_OK):
         return why_read_only(path)
     make_private(path)
@@ -303,8 +301,8 @@ def _made_ready(path: Path) -> str | None:
 
 
 @contextmanager
-def _plainly() -> Iterator[None]:
-    """A full disk, a lock or damage reaches the user as one plain sentence."""
+def _told_plainly() -> Iterator[None]:
+    """Turn errors of the driver (disk full, locked, damaged) into one plain sentence for users."""
     try:
         yield
     except DatabaseError as error:

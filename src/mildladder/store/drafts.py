@@ -14,8 +14,8 @@ from mildladder.core.draft.groups import Group
 from mildladder.core.draft.tree import Item, Path, Tree
 from mildladder.core.errors import NotFound
 from mildladder.core.model.versions import brought_up, stamped
-from mildladder.store.cache import Needs, cached, find_cached, key_of
-from mildladder.store.jobs import drop_older
+from mildladder.store.cache import Needs, cached, key_of, peek_cached
+from mildladder.store.jobs import cancel_older
 from mildladder.store.sizes import size_of_plain
 from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
 
@@ -164,7 +164,7 @@ def _nearest(session: Session, playbook_id: str, number: int) -> tuple[int, Item
     if row is None:
         raise NotFound(f"'{playbook_id}' has no revision {number}")
     for nearer in range(number, row.number, -1):
-        there = find_cached(session, "form", Needs(draft=(playbook_id, nearer)))
+        there = peek_cached(session, "form", Needs(draft=(playbook_id, nearer)))
         if there is not None:
             return nearer, there
     stored = session.get_one(FormRow, (playbook_id, row.number))
@@ -216,7 +216,7 @@ def add_edit(session: Session, playbook_id: str, root: Item, edit: Edit, who: in
     if number % _EVERY == 0:
         keep_form(session, playbook_id, number, root)
     added = _add(session, playbook_id, number, edit, who, at)
-    drop_older(session, "ordering", playbook_id, number)
+    cancel_older(session, "ordering", playbook_id, number)
     return added
 
 

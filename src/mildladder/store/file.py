@@ -6,13 +6,13 @@ import sqlite3
 from contextlib import closing, suppress
 from pathlib import Path
 
-__all__ = ["beside", "cookie_key", "make_private", "opener", "why_read_only"]
+__all__ = ["cookie_key", "make_private", "opener", "sibling", "why_read_only"]
 
 _FILE, _FOLDER = 0o600, 0o700
 _COMPANIONS = ("", "-wal", "-shm", "-key", "-importing", "-ordering")
 
 
-def beside(path: Path, what: str) -> Path:
+def sibling(path: Path, what: str) -> Path:
     """A companion of the database, in the same folder."""
     return path.with_name(f"{path.name}-{what}")
 
@@ -65,7 +65,7 @@ def cookie_key(path: Path, kept: str | None) -> str:
 
     Where no file can be made there, it is a new one each time, and people say again who they are.
     """
-    file = beside(path, "key")
+    file = sibling(path, "key")
     with suppress(OSError):
         if file.exists():
             if found := file.read_text().strip():

@@ -18,28 +18,28 @@ __all__ = [
     "add",
     "begin",
     "cancel",
-    "count_death",
+    "cancel_older",
+    "count_crash",
     "count_waiting",
+    "delete_ended",
     "digest_of",
-    "drop_older",
     "due_kinds",
     "end",
     "fail",
     "find",
     "find_all",
-    "forget_ended",
-    "inside",
     "is_any_unended",
     "is_due",
     "job",
     "last_answers",
     "last_done",
     "next_due",
-    "outside",
-    "postpone",
     "progress",
-    "put_back",
     "recent",
+    "requeue",
+    "retry_later",
+    "run_by_desk",
+    "run_by_shells",
     "standing",
     "state_of",
 ]
@@ -151,7 +151,7 @@ def standing(session: Session, number: int) -> tuple[Any, ...] | None:
     return tuple(found) if found is not None else None
 
 
-def outside(session: Session, kind: str) -> Sequence[JobRow]:
+def run_by_shells(session: Session, kind: str) -> Sequence[JobRow]:
     """Work that shells have begun and not ended."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), JobRow.is_outside)
     return session.scalars(query).all()
@@ -163,7 +163,7 @@ def is_any_unended(session: Session, kind: str) -> bool:
     return session.connection().exec_driver_sql(query, (kind,)).first() is not None
 
 
-def inside(session: Session, kind: str) -> Sequence[JobRow]:
+def run_by_desk(session: Session, kind: str) -> Sequence[JobRow]:
     """Work for the served desk that has not ended, in order of arrival."""
     query = select(JobRow).where(JobRow.kind == kind, JobRow.state.in_(UNENDED), ~JobRow.is_outside)
     return session.scalars(query.order_by(JobRow.number)).all()
@@ -229,27 +229,27 @@ def fail(session: Session, number: int, error: LadderError, now: datetime) -> No
     session.execute(update(JobRow).where(JobRow.number == number).values(**values))
 
 
-def postpone(session: Session, number: int, error: LadderError, until: datetime, is_given_back: bool) -> None:
+def retry_later(session: Session, number: int, error: LadderError, until: datetime, is_given_back: bool) -> None:
     """What went wrong may pass, so it is tried again, and the reason told meanwhile. is_given_back: it waits as if it
     had not been begun; else it stays as it stands, such as half undone."""
     tried = update(JobRow).where(JobRow.number == number)
     session.execute(tried.values(problem=as_data(error), not_before=until, tries=JobRow.tries + 1))
     if is_given_back:
-        put_back(session, number)
+        requeue(session, number)
 
 
-def put_back(session: Session, number: int) -> None:
+def requeue(session: Session, number: int) -> None:
     """Whoever carried it out leaves it to the next, which is no failure; unless it was cancelled meanwhile."""
     mine = (JobRow.number == number, JobRow.state == "running")
     session.execute(update(JobRow).where(*mine).values(state="waiting"))
 
 
-def count_death(session: Session, kind: str, error: LadderError, until: Callable[[int], datetime]) -> None:
+def count_crash(session: Session, kind: str, error: LadderError, until: Callable[[int], datetime]) -> None:
     """The worker of a kind has died in the middle of what it had begun. until: when that is tried again, by how often
     it was begun in vain."""
     mine = (JobRow.kind == kind, JobRow.state.in_(("running", "cancelling")), ~JobRow.is_outside)
     for number, tries in session.execute(select(JobRow.number, JobRow.tries).where(*mine)).all():
-        postpone(session, number, error, until(tries + 1), is_given_back=True)
+        retry_later(session, number, error, until(tries + 1), is_given_back=True)
 
 
 def cancel(session: Session, row: JobRow, now: datetime) -> None:
@@ -261,7 +261,7 @@ def cancel(session: Session, row: JobRow, now: datetime) -> None:
     session.flush()
 
 
-def drop_older(session: Session, kind: str, subject: str, version: int) -> None:
+def cancel_older(session: Session, kind: str, subject: str, version: int) -> None:
     """The subject has a new version: answers about older ones are forgotten, and work on them is left off."""
     older = (JobRow.kind == kind, JobRow.subject == subject, JobRow.version < version)
     if session.scalar(select(JobRow.number).where(*older).limit(1)) is None:
@@ -270,7 +270,7 @@ def drop_older(session: Session, kind: str, subject: str, version: int) -> None:
     session.execute(delete(JobRow).where(*older, JobRow.state != "cancelling"))
 
 
-def forget_ended(session: Session, kind: str, most: int, of_each: int = 0) -> None:
+def delete_ended(session: Session, kind: str, most: int, of_each: int = 0) -> None:
     """Keep so many of those that have ended, the newest, and so many answers of each subject, however old they are."""
     ended = (JobRow.kind == kind, JobRow.state.not_in(UNENDED))
     newest = select(JobRow.number).where(*ended).order_by(JobRow.number.desc()).limit(most)

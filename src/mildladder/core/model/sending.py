@@ -28,7 +28,7 @@ _Group = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,80}$")]
 _Number = Annotated[int, Field(ge=0, le=2**31, strict=True)]
 
 
-class Untaken:
+class RejectedEdit:
     """What stands where something was sent that cannot be read: it uses up its number all the same."""
 
     def __init__(self, says: str, path: str) -> None:
@@ -127,7 +127,7 @@ def _or_untaken(value: Any, read: Callable[[Any], Any]) -> Any:
         return read(value)
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
-        return Untaken(first["msg"], ".".join(str(part) for part in first["loc"]))
+        return RejectedEdit(first["msg"], ".".join(str(part) for part in first["loc"]))
 
 
 class SendEdit(Shape):
@@ -149,7 +149,7 @@ class SendEdit(Shape):
         return self
 
     @property
-    def untaken(self) -> Untaken | None:
+    def untaken(self) -> RejectedEdit | None:
         """What cannot be read of it."""
         sent: tuple[object, ...] = (self.operations, self.undo, self.deed)
-        return next((one for one in sent if isinstance(one, Untaken)), None)
+        return next((one for one in sent if isinstance(one, RejectedEdit)), None)

@@ -7,14 +7,16 @@ from mildladder.core.figures.forecast import Forecast
 from mildladder.core.ladder.links import rail_ends
 from mildladder.core.model import Playbook
 from mildladder.core.review.blockers import blockers
-from mildladder.core.review.finding import Found, Link, Mend, ReviewFinding, Subject
+from mildladder.core.review.finding import Found, LinksByPlaybook, Mend, ReviewFinding, Subject
 from mildladder.core.review.hints import hints
 from mildladder.core.review.warnings import warnings
 
-__all__ = ["Link", "Mend", "ReviewFinding", "links_of", "mended", "mends", "review"]
+__all__ = ["LinksByPlaybook", "Mend", "ReviewFinding", "links_of", "mended", "mends", "review"]
 
 
-def review(playbook: Playbook, known: Link | None = None, figures: Forecast | None = None) -> list[ReviewFinding]:
+def review(
+    playbook: Playbook, known: LinksByPlaybook | None = None, figures: Forecast | None = None
+) -> list[ReviewFinding]:
     """Every finding, blockers first, each level from top to bottom of the ladder.
 
     known: every playbook of the desk with those that its rails lead on to; None: links are not looked at. figures:
@@ -26,7 +28,7 @@ def review(playbook: Playbook, known: Link | None = None, figures: Forecast | No
     ]
 
 
-def mends(playbook: Playbook, known: Link | None = None) -> list[Mend]:
+def mends(playbook: Playbook, known: LinksByPlaybook | None = None) -> list[Mend]:
     """What can be mended in one press: each was tried, takes its finding away and brings no other about."""
     found = list(_found(Subject(playbook, known)))
     return [
@@ -36,7 +38,7 @@ def mends(playbook: Playbook, known: Link | None = None) -> list[Mend]:
     ]
 
 
-def mended(playbook: Playbook, code: str, finding: str, known: Link | None = None) -> tuple[Playbook, str]:
+def mended(playbook: Playbook, code: str, finding: str, known: LinksByPlaybook | None = None) -> tuple[Playbook, str]:
     """The playbook with one finding mended, told by its code and sentence, and what was done.
 
     Raises Conflict when there is no such finding, or nothing that mends it.
@@ -54,7 +56,7 @@ def links_of(playbook: Playbook) -> frozenset[str]:
     return frozenset(one.playbook for one in rail_ends(playbook))
 
 
-def _mends(one: Found, found: list[Found], known: Link | None) -> bool:
+def _mends(one: Found, found: list[Found], known: LinksByPlaybook | None) -> bool:
     assert one.mended is not None
     try:
         after = {(other.code, other.says) for other in _found(Subject(one.mended(), known))}

@@ -14,10 +14,10 @@ from mildladder.core.ladder.walk import RowOfLadder, rows_of
 from mildladder.core.model import Cause, Playbook, Rung, Shape, Step
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["Found", "Link", "Mend", "Place", "ReviewFinding", "Subject"]
+__all__ = ["Found", "LinksByPlaybook", "Mend", "Place", "ReviewFinding", "Subject"]
 
 Level = Literal["blocker", "warning", "hint"]
-Link = Mapping[str, frozenset[str]]
+LinksByPlaybook = Mapping[str, frozenset[str]]
 
 
 class ReviewFinding(Shape):
@@ -67,7 +67,7 @@ class Subject:
     """A playbook under review. known: every playbook of the desk with those it leads on to; None: nobody knows."""
 
     playbook: Playbook
-    known: Link | None = None
+    known: LinksByPlaybook | None = None
     figures: Forecast | None = field(default=None, compare=False)
 
     @cached_property

@@ -97,7 +97,7 @@ def promise(task: Task[PromiseQuestion]) -> None:
     task.check()
     is_late = since > _MOST_SINCE * asked.cases
     made = None if is_late or view.estimate.refused else worth_of(whole, before, after, told)
-    with task.database.writing(is_lasting=made is not None) as session:
+    with task.database.writing(is_durable=made is not None) as session:
         if made is not None:
             row = PromiseRow(
                 playbook_id=name,

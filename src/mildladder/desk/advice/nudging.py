@@ -288,7 +288,7 @@ def _advise(task: Task[NudgeQuestion]) -> None:
         drifts=taught.view.drifts,
         followed=tuple(followed_up(one, taught.whole, taught.told) for one in kept_promises),
     )
-    with task.database.writing(is_lasting=False) as session:
+    with task.database.writing(is_durable=False) as session:
         task.end(session, found.model_dump_json(by_alias=True))
 
 

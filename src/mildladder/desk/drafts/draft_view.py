@@ -22,7 +22,7 @@ from mildladder.desk.drafts.editions import EditionView, edition_view
 from mildladder.desk.drafts.reviewing import known_links, links_of_draft
 from mildladder.desk.evidence.teaching import Basis, teaching_of
 from mildladder.store import drafts as store
-from mildladder.store.cache import Needs, cached, find_cached
+from mildladder.store.cache import Needs, cached, peek_cached
 from mildladder.store.documents import document_of, sound_of
 from mildladder.store.editions import is_same, newest_edition
 from mildladder.store.library import newest_versions
@@ -182,7 +182,7 @@ def review_of(session: Session, playbook_id: str, number: int | None = None) -> 
 def forecast_at(session: Session, playbook_id: str, number: int) -> Forecast:
     """The forecast of a revision, as judged. Raises Conflict where it has none."""
     needs = Needs(draft=(playbook_id, number), asked=())
-    there: Forecast | None = find_cached(session, "figures", needs)
+    there: Forecast | None = peek_cached(session, "figures", needs)
     return there or _forecast(session, needs, _sound_playbook(session, playbook_id, number))
 
 

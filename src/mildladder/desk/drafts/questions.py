@@ -145,7 +145,7 @@ def _answering(answer: Callable[[Playbook, Task[Any]], Shape]) -> Callable[[Task
             if asked.taught_by is not None:
                 playbook = _taught(session, asked.subject, asked.taught_by, playbook)
         made = answer(playbook, task)
-        with task.database.writing(is_lasting=False) as session:
+        with task.database.writing(is_durable=False) as session:
             task.end(session, made.model_dump_json(by_alias=True))
 
     return work

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Playbook
-from mildladder.core.review import Link, Mend, ReviewFinding, links_of, mends, review
+from mildladder.core.review import LinksByPlaybook, Mend, ReviewFinding, links_of, mends, review
 from mildladder.store import drafts as store
 from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of
@@ -14,12 +14,12 @@ from mildladder.store.documents import document_of
 __all__ = ["Mend", "known_links", "mends_of", "reviewed"]
 
 
-def known_links(session: Session, playbook: Playbook) -> Link:
+def known_links(session: Session, playbook: Playbook) -> LinksByPlaybook:
     """Every playbook of the desk; with those that it leads on to, for all that can be come to from this one."""
     return links_from(session, playbook.id, links_of(playbook))
 
 
-def links_from(session: Session, playbook_id: str, links: Iterable[str]) -> Link:
+def links_from(session: Session, playbook_id: str, links: Iterable[str]) -> LinksByPlaybook:
     """The same, of a playbook that leads on to these."""
     drafts = {state.playbook: state.draft for state in store.states(session)}
     known = dict.fromkeys(drafts, frozenset[str]())
@@ -34,7 +34,7 @@ def links_from(session: Session, playbook_id: str, links: Iterable[str]) -> Link
     return known
 
 
-def links_of_draft(session: Session, playbook_id: str, number: int) -> Link:
+def links_of_draft(session: Session, playbook_id: str, number: int) -> LinksByPlaybook:
     """The same, of a revision of a draft."""
     return links_from(session, playbook_id, draft_links(session, playbook_id, number))
 
@@ -53,6 +53,6 @@ def reviewed(session: Session, playbook: Playbook) -> list[ReviewFinding]:
     return review(playbook, known_links(session, playbook))
 
 
-def mends_of(playbook: Playbook, known: Link) -> tuple[Mend, ...]:
+def mends_of(playbook: Playbook, known: LinksByPlaybook) -> tuple[Mend, ...]:
     """What can be mended in one press."""
     return tuple(mends(playbook, known))

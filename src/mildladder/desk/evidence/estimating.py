@@ -264,7 +264,7 @@ def _answering(answer: Callable[[Task[Any]], Shape]) -> Callable[[Task[Any]], No
 
     def work(task: Task[Any]) -> None:
         made = answer(task)
-        with task.database.writing(is_lasting=False) as session:
+        with task.database.writing(is_durable=False) as session:
             task.end(session, made.model_dump_json())
 
     return work

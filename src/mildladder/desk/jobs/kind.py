@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from mildladder.desk.jobs.question import Question
-from mildladder.desk.jobs.task import MOST_TRIES, Task
+from mildladder.desk.jobs.task import MAX_TRIES, Task
 
 __all__ = ["JobKind"]
 
@@ -16,13 +16,14 @@ def _nothing_to_undo(_task: Task[Any]) -> None:
 
 @dataclass(frozen=True)
 class JobKind:
-    """Jobs of one kind are carried out by one process, one after the other.
+    """How jobs of one kind run: one worker process per kind, one job at a time.
 
-    work: by question. niceness: by how much they stand back, where there are too few processors for all, behind what
-    people wait for; none where they hold what others wait for. most_tries: how often such a job may be begun in vain;
-    tries_again: whether what may pass is among that, else only that a worker died of it. keeps_answers: what they come
-    to is an answer, which is forgotten when the program starts, for another version may give another.
-    goes_on: why it cannot be cancelled, None where it can be.
+    name: as stored with each job. work: the function that carries out each type of question. is_newest_first: order of
+    the queue. niceness: `os.nice` increment of the worker; 0 for jobs that hold the write lock. undo: takes back what
+    a cancelled or failed job did. max_tries: attempts before a job fails for good. retries_errors: errors that may pass
+    count as attempts; otherwise only crashes of the worker do. keeps_answers: the result is an answer to be cached,
+    deleted when the program starts, because another version may compute another. why_not_cancellable: the reason given
+    to whoever tries; None for jobs that can be cancelled.
     """
 
     name: str
@@ -30,7 +31,7 @@ class JobKind:
     is_newest_first: bool
     niceness: int
     undo: Callable[[Task[Any]], None] = _nothing_to_undo
-    most_tries: int = MOST_TRIES
-    tries_again: bool = True
+    max_tries: int = MAX_TRIES
+    retries_errors: bool = True
     keeps_answers: bool = True
-    goes_on: str | None = None
+    why_not_cancellable: str | None = None

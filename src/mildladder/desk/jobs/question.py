@@ -8,23 +8,23 @@ __all__ = ["Question"]
 
 
 class Question(Shape):
-    """What is asked about a subject; the same fields make the same question, which is worked out once.
+    """A question about a subject. Two questions with the same fields are the same one, and are answered once.
 
-    kind: of the job that answers it; ask: which of the questions of all kinds it is; version: of what the answer is
-    about, such as the revision of a draft; None for work that answers nothing. not_asked: fields that carrying it out
-    needs and that make no other question of it.
+    kind: name of the job kind that answers it. ask: the type of question, unique among all kinds. version: the version
+    of what the answer is about, such as a revision of a draft; None for jobs that change something instead.
+    unasked_fields: fields that the worker needs but that do not tell two questions apart.
     """
 
     kind: ClassVar[str]
-    not_asked: ClassVar[frozenset[str]] = frozenset()
+    unasked_fields: ClassVar[frozenset[str]] = frozenset()
     ask: str
     subject: str
     version: int | None = None
 
     def asked(self) -> dict[str, Any]:
-        """What tells it from other questions about this version of the subject, as it is stored."""
-        return self.model_dump(mode="json", exclude={"subject", "version", *self.not_asked})
+        """The fields that tell it from other questions about this version of the subject, as stored."""
+        return self.model_dump(mode="json", exclude={"subject", "version", *self.unasked_fields})
 
-    def beside(self) -> dict[str, Any]:
-        """The rest of what is stored."""
-        return self.model_dump(mode="json", include=set(self.not_asked))
+    def unasked(self) -> dict[str, Any]:
+        """The fields that are stored beside those."""
+        return self.model_dump(mode="json", include=set(self.unasked_fields))

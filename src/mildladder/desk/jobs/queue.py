@@ -33,16 +33,16 @@ __all__ = [
 _MOST_ANSWERS, _OF_EACH = 256, 2
 _RECENT = 20
 # A question that cannot be written down within that time is simply asked again.
-_PATIENCE_MS = 100
+_TIMEOUT_MS = 100
 # So much of a kind may wait; what is asked beyond that is not taken.
-MOST_WAITING = 100
-_QUEUE_IS_FULL = f"{MOST_WAITING} questions wait before this one; it is taken once some of them are answered"
+MAX_WAITING = 100
+_QUEUE_IS_FULL = f"{MAX_WAITING} questions wait before this one; it is taken once some of them are answered"
 
 
 class Workers(Protocol):
     """Whoever carries out the jobs of a desk."""
 
-    def nudge(self, kind: str) -> None:
+    def notify(self, kind: str) -> None:
         """There is work of that kind."""
 
 
@@ -97,7 +97,7 @@ def join_or_add(
     states: Sequence[store.State] = ("waiting", "running"),
 ) -> JobRow:
     """The work that was asked for already and is in one of these states; else it is asked for now."""
-    return _unless_given_up(store.find(session, question.kind, _digest(question), states)) or add(
+    return _unless_failed_for_now(store.find(session, question.kind, _digest(question), states)) or add(
         session, question, who, now
     )
 
@@ -113,7 +113,7 @@ def add(session: Session, question: Question, who: int | None, now: datetime, is
         who,
         now,
         is_outside,
-        question.beside(),
+        question.unasked(),
     )
 
 
@@ -152,13 +152,13 @@ def answers_of(
     kind, rows = questions[0].kind, _found(database, questions)
     if new := [question for question, row in zip(questions, rows, strict=True) if row is None]:
         try:
-            with database.writing(is_lasting=False, patience_ms=_PATIENCE_MS) as session:
-                for question in new[: max(0, MOST_WAITING - store.count_waiting(session, kind))]:
+            with database.writing(is_durable=False, timeout_ms=_TIMEOUT_MS) as session:
+                for question in new[: max(0, MAX_WAITING - store.count_waiting(session, kind))]:
                     join_or_add(session, question, None, now, _KEPT)
-                store.forget_ended(session, kind, _MOST_ANSWERS, _OF_EACH)
+                store.delete_ended(session, kind, _MOST_ANSWERS, _OF_EACH)
         except Busy:
             return [_answer(row) if row is not None else Waiting() for row in rows]
-        workers.nudge(kind)
+        workers.notify(kind)
         rows = _found(database, questions)
     return [_answer(row) for row in rows]
 
@@ -167,10 +167,10 @@ def _found(database: Database, questions: Sequence[Question]) -> list[JobRow | N
     with database.reading() as session:
         digests = [_digest(question) for question in questions]
         found = store.find_all(session, questions[0].kind, digests, _KEPT)
-        return [_unless_given_up(found.get(digest)) for digest in digests]
+        return [_unless_failed_for_now(found.get(digest)) for digest in digests]
 
 
-def _unless_given_up(row: JobRow | None) -> JobRow | None:
+def _unless_failed_for_now(row: JobRow | None) -> JobRow | None:
     """What failed for a reason that may have passed is no answer: it is asked anew."""
     is_given_up = row is not None and row.state == "failed" and row.problem and of_data(row.problem).is_passing
     return None if is_given_up else row

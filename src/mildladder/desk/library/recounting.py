@@ -13,15 +13,15 @@ from typing import ClassVar, Literal
 from sqlalchemy.orm import Session
 
 from mildladder.core.model import Shape
-from mildladder.desk.jobs.holding import Batches
+from mildladder.desk.jobs.batch_size import BatchSize
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.question import Question
 from mildladder.desk.jobs.queue import add
 from mildladder.desk.jobs.task import Task
 from mildladder.desk.settings import return_window
 from mildladder.store import jobs as store
+from mildladder.store.gc_pause import gc_paused
 from mildladder.store.log import recount as log
-from mildladder.store.uncollected import uncollected
 
 __all__ = ["RECOUNTING", "Recounting", "count_fact_anew", "count_step_anew", "recountings"]
 
@@ -72,26 +72,26 @@ def _count_anew(
     return symptoms
 
 
-@uncollected()
+@gc_paused()
 def _recount(task: Task[RecountQuestion]) -> None:
     """Count anew, in the order of the cases. What is logged meanwhile is counted by the new rules already."""
     last, done = task.so_far.get("last", 0), task.so_far.get("done", 0)
     with task.database.reading() as session:
         numbers = log.cases_to_recount(session, task.question.step, task.question.fact, last)
         window = timedelta(days=return_window(session))
-    batches = Batches(_FIRST, _FEWEST, _MOST)
+    batches = BatchSize(_FIRST, _FEWEST, _MOST)
     at = 0
     while at < len(numbers):
         task.check()
         some = numbers[at : at + batches.size]
-        with task.database.writing(is_lasting=False) as session:
+        with task.database.writing(is_durable=False) as session:
             began = time.perf_counter()
             log.recount(session, some, window)
             at, done = at + len(some), done + len(some)
             task.tell(session, done=done, so_far={"last": some[-1], "done": done})
         ended = time.monotonic()
-        batches.took(time.perf_counter() - began)
-        task.database.give_way(since=ended)
+        batches.adjust(time.perf_counter() - began)
+        task.database.yield_write_lock(since=ended)
     with task.database.writing() as session:
         task.end(session, "null")
 
@@ -102,9 +102,9 @@ RECOUNTING = JobKind(
     is_newest_first=False,
     niceness=0,
     # What is counted half in the old and half in the new way has to be finished, however often it takes.
-    most_tries=sys.maxsize,
+    max_tries=sys.maxsize,
     keeps_answers=False,
-    goes_on="counting anew goes on to its end; take the change back that it follows from instead",
+    why_not_cancellable="counting anew goes on to its end; take the change back that it follows from instead",
 )
 
 
@@ -113,7 +113,7 @@ def recountings(session: Session) -> dict[str, Recounting]:
     found: dict[str, Recounting] = {}
     if not store.is_any_unended(session, RecountQuestion.kind):
         return found
-    for row in store.inside(session, RecountQuestion.kind):
+    for row in store.run_by_desk(session, RecountQuestion.kind):
         for symptom in row.input["symptoms"]:
             before = found.get(symptom, Recounting(done=0, of=0))
             found[symptom] = Recounting(done=before.done + row.done, of=before.of + (row.of or 0))

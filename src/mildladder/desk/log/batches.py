@@ -17,24 +17,24 @@ from typing import IO, Any, ClassVar, Literal
 from mildladder.clock import utc_now
 from mildladder.core.errors import Busy, Unavailable
 from mildladder.core.model import RefusedLine
-from mildladder.desk.jobs.holding import Batches
+from mildladder.desk.jobs.batch_size import BatchSize
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.question import Question
-from mildladder.desk.jobs.queue import MOST_WAITING, add, join_or_add
-from mildladder.desk.jobs.task import Task, carrying_out
-from mildladder.desk.log.ahead import ahead
+from mildladder.desk.jobs.queue import MAX_WAITING, add, join_or_add
+from mildladder.desk.jobs.task import Task, recording_outcome
 from mildladder.desk.log.intake import CasesImported, Lines, Reader, finish, ready
+from mildladder.desk.log.prefetching import prefetched
 from mildladder.desk.settings import return_window
 from mildladder.exchange.case_lines import lines_of, read_each
 from mildladder.store import jobs as store
 from mildladder.store.database import Database
-from mildladder.store.file import beside, opener
+from mildladder.store.file import opener, sibling
+from mildladder.store.gc_pause import collect_gen0, gc_paused
 from mildladder.store.intake import begin_import, import_state, running_imports
 from mildladder.store.log.prepared import Prepared
 from mildladder.store.log.tallies import Numbers, fold
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
-from mildladder.store.uncollected import collect_young, uncollected
 
 __all__ = ["IMPORTING", "ask_to_bring_in", "forget_files", "import_in_batches", "undo_unfinished"]
 
@@ -51,7 +51,7 @@ class ImportQuestion(Question):
     kept beside the desk. Both are empty for a shell, which reads the file where it lies."""
 
     kind: ClassVar[str] = "importing"
-    not_asked: ClassVar[frozenset[str]] = frozenset({"file"})
+    unasked_fields: ClassVar[frozenset[str]] = frozenset({"file"})
     ask: Literal["importing"] = "importing"
     leave_out: bool
     digest: str = ""
@@ -79,13 +79,13 @@ def import_in_batches(
     cannot be read, or names a case of another origin, and none may be left out; Unavailable while another import runs;
     Stopped when it is cancelled.
     """
-    with database.alone(_KIND):
+    with database.exclusive_worker(_KIND):
         _undo_abandoned(database)
         with database.writing() as session:
             asked = ImportQuestion(subject=source, leave_out=leave_out)
             row = add(session, asked, who, now, is_outside=True)
         task = Task.of_row(database, row, asked, show=show)
-        with carrying_out(task, _undo_task):
+        with recording_outcome(task, _undo_task):
             return _import(task, read, of, leave_out)
 
 
@@ -100,8 +100,8 @@ def ask_to_bring_in(database: Database, lines: IO[bytes], source: str, leave_out
         folder.mkdir(mode=0o700, exist_ok=True)
         digest = _copied(lines, folder / name)
         with database.writing() as session:
-            if store.count_waiting(session, _KIND) >= MOST_WAITING:
-                raise Busy(f"{MOST_WAITING} files wait to be brought in; nothing was changed, try again later")
+            if store.count_waiting(session, _KIND) >= MAX_WAITING:
+                raise Busy(f"{MAX_WAITING} files wait to be brought in; nothing was changed, try again later")
             asked = ImportQuestion(subject=source, leave_out=leave_out, digest=digest, file=name)
             row = join_or_add(session, asked, who, now)
             number, wanted = row.number, row.input["file"]
@@ -157,14 +157,14 @@ def undo_unfinished(database: Database) -> int:
     """Undo imports that ended in the middle, such as by a power cut, and that nobody will go on with; how many there
     were. A running one stays."""
     try:
-        with database.alone(_KIND):
+        with database.exclusive_worker(_KIND):
             return _undo_abandoned(database)
     except Unavailable:
         return 0
 
 
 def _import(task: _Importing, read: Callable[[], Lines], of: int | None, leave_out: bool) -> CasesImported:
-    with task.database.writing(is_lasting=False) as session:
+    with task.database.writing(is_durable=False) as session:
         task.tell(session, phase="reading", of=of)
     if "import" not in task.so_far and not leave_out:
         _read_through(task, read)
@@ -222,7 +222,7 @@ class _SoFar:
         return {"import": self.number, "cases": self.cases, "counts": counts, "came_with": came_with, "others": others}
 
 
-@uncollected()
+@gc_paused()
 def _log_in_batches(
     task: _Importing, read: Callable[[], Lines], logging: Logging, leave_out: bool
 ) -> tuple[Reader, Logged]:
@@ -230,15 +230,15 @@ def _log_in_batches(
     so_far = _SoFar.of(logging.brought_by, task.so_far)
     others: list[str] = list(task.so_far.get("others", ()))
     reader = Reader(leave_out)
-    cases = reader.cases(ahead(_prepared(read())))
+    cases = reader.cases(prefetched(_prepared(read())))
     for _ in islice(cases, so_far.cases):
         """Logged before it stopped."""
     reader.refuse_others(others)
-    batches, known = Batches(_FIRST, _FEWEST, _MOST), Numbers()
+    batches, known = BatchSize(_FIRST, _FEWEST, _MOST), Numbers()
     batch = list(islice(cases, batches.size))
     while batch:
         task.check()
-        with task.database.writing(is_lasting=False) as session:
+        with task.database.writing(is_durable=False) as session:
             began = time.perf_counter()
             some = log_cases(session, batch, logging, known)
             so_far.cases += len(batch)
@@ -247,14 +247,14 @@ def _log_in_batches(
             others += some.of_another_origin
             task.tell(session, done=so_far.cases, so_far=so_far.data(others))
         ended = time.monotonic()
-        batches.took(time.perf_counter() - began)
+        batches.adjust(time.perf_counter() - began)
         reader.refuse_others(some.of_another_origin)
         # Let go of first: what is still held would be looked through.
         batch = []
-        collect_young()
+        collect_gen0()
         batch = list(islice(cases, batches.size))
-        task.database.give_way(since=ended)
-    task.database.bring_out()
+        task.database.yield_write_lock(since=ended)
+    task.database.checkpoint_wal()
     return reader, so_far.done
 
 
@@ -266,7 +266,7 @@ def _undo_abandoned(database: Database) -> int:
     """Undo what ended in the middle and nobody goes on with, as no other import can be running now; how many."""
     with database.reading() as session:
         window = return_window(session)
-        outside = {row.number for row in store.outside(session, _KIND)}
+        outside = {row.number for row in store.run_by_shells(session, _KIND)}
         numbers = [row.number for row in running_imports(session) if row.job is None or row.job in outside]
     for number in numbers:
         _undo(database, number, window)
@@ -282,11 +282,11 @@ def _undo(database: Database, number: int, return_window: int) -> None:
     while more:
         with database.writing() as session:
             more = undo_some(session, number, return_window)
-        database.give_way()
+        database.yield_write_lock()
 
 
 def _folder(database: Database) -> Path:
-    return beside(database.path, "brought")
+    return sibling(database.path, "brought")
 
 
 def _file(task: _Importing) -> Path:
@@ -309,7 +309,7 @@ def forget_files(database: Database) -> None:
     arriving at another server of this desk, and stays."""
     oldest = time.time() - _ARRIVING_S
     with database.reading() as session:
-        needed = {row.input["file"] for row in store.inside(session, _KIND)}
+        needed = {row.input["file"] for row in store.run_by_desk(session, _KIND)}
     for file in _folder(database).glob("*"):
         with suppress(OSError):
             if file.name not in needed and file.stat().st_mtime < oldest:
@@ -323,7 +323,7 @@ IMPORTING = JobKind(
     is_newest_first=False,
     niceness=0,
     # A lead who brings a file in is told that it could not be done, and brings it in again.
-    most_tries=2,
-    tries_again=False,
+    max_tries=2,
+    retries_errors=False,
     keeps_answers=False,
 )

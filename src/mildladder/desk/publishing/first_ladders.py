@@ -137,7 +137,7 @@ def _propose(task: Task[FirstLadderQuestion]) -> None:
         names={one.id: by_id[one.id] for one in playbook.steps if by_id[one.id] != one.id},
         cases=sum(tally.count for tally in tallies),
     )
-    with task.database.writing(is_lasting=False) as session:
+    with task.database.writing(is_durable=False) as session:
         task.end(session, made.model_dump_json(by_alias=True, exclude_unset=True))
 
 

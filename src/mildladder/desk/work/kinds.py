@@ -18,7 +18,7 @@ from mildladder.desk.evidence.estimating import ESTIMATING
 from mildladder.desk.jobs import queue
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.question import Question
-from mildladder.desk.jobs.task import Task, carrying_out, later
+from mildladder.desk.jobs.task import Task, later, recording_outcome
 from mildladder.desk.library.recounting import RECOUNTING
 from mildladder.desk.log.batches import IMPORTING
 from mildladder.desk.publishing.first_ladders import PROPOSING
@@ -26,14 +26,23 @@ from mildladder.store import jobs as store
 from mildladder.store.database import Database
 from mildladder.store.tables import JobRow
 
-__all__ = ["KINDS", "Here", "cancel", "carry_out_waiting", "count_death", "due_kinds", "forget_answers", "question_of"]
+__all__ = [
+    "JOB_KINDS",
+    "InlineWorkers",
+    "cancel",
+    "count_crash",
+    "delete_answers",
+    "due_kinds",
+    "question_of",
+    "run_waiting",
+]
 
-# How long to leave a database alone that could not be written, such as on a full disk: longer each time.
+# Backoff while the database cannot be written, such as on a full disk.
 _FIRST_PAUSE_S, _LONGEST_PAUSE_S, _PAUSE_PART_S = 1, 60, 0.2
 _DIED = "the program ended in the middle of this"
 
-KINDS = {kind.name: kind for kind in (ORDERING, ESTIMATING, NUDGING, PROPOSING, IMPORTING, RECOUNTING)}
-_ANY_QUESTION: Any = reduce(or_, (question for kind in KINDS.values() for question in kind.work))
+JOB_KINDS = {kind.name: kind for kind in (ORDERING, ESTIMATING, NUDGING, PROPOSING, IMPORTING, RECOUNTING)}
+_ANY_QUESTION: Any = reduce(or_, (question for kind in JOB_KINDS.values() for question in kind.work))
 _QUESTIONS: TypeAdapter[Question] = TypeAdapter(Annotated[_ANY_QUESTION, Field(discriminator="ask")])
 
 
@@ -47,17 +56,17 @@ def question_of(row: JobRow) -> Question:
         raise Unavailable("this was asked by an earlier version of the program; ask again") from None
 
 
-def carry_out_waiting(database: Database, kind: str, is_leaving: Callable[[], bool] = lambda: False) -> None:
-    """Carry out what is asked for of a kind, one after the other, until nothing is, or the process is to end. Where
-    another process carries out jobs of this kind on the same desk, it is waited for."""
+def run_waiting(database: Database, kind: str, is_leaving: Callable[[], bool] = lambda: False) -> None:
+    """Run the waiting jobs of a kind, one after the other, until none waits or the process is told to end. Waits while
+    another process runs jobs of this kind on the same desk."""
     pause_s: float = _FIRST_PAUSE_S
     while not is_leaving():
         try:
             if not _is_due(database, kind):
                 return
-            with database.alone(kind, lambda: not is_leaving()):
+            with database.exclusive_worker(kind, lambda: not is_leaving()):
                 while not is_leaving() and (task := _next(database, kind, is_leaving)):
-                    _carry_out(task, KINDS[kind])
+                    _carry_out(task, JOB_KINDS[kind])
                     pause_s = _FIRST_PAUSE_S
         except Unavailable:
             _wait(pause_s, is_leaving)
@@ -72,8 +81,8 @@ def _wait(seconds: float, is_leaving: Callable[[], bool]) -> None:
 
 def _next(database: Database, kind: str, is_leaving: Callable[[], bool]) -> Task[Any] | None:
     now = utc_now()
-    with database.writing(is_lasting=False) as session:
-        while (row := store.next_due(session, kind, KINDS[kind].is_newest_first, now)) is not None:
+    with database.writing(is_durable=False) as session:
+        while (row := store.next_due(session, kind, JOB_KINDS[kind].is_newest_first, now)) is not None:
             try:
                 question = question_of(row)
             except Unavailable as error:
@@ -86,12 +95,11 @@ def _next(database: Database, kind: str, is_leaving: Callable[[], bool]) -> Task
 
 
 def _carry_out(task: Task[Any], kind: JobKind) -> None:
-    """Do one job. How it ended is kept, and told to whoever asks for it. Raises Unavailable where that cannot be
-    kept."""
+    """Run one job and store its outcome. Raises Unavailable if the outcome cannot be stored."""
     before = _standing(task)
-    with suppress(Exception), carrying_out(task, kind.undo, kind.most_tries if kind.tries_again else 0):
+    with suppress(Exception), recording_outcome(task, kind.undo, kind.max_tries if kind.retries_errors else 0):
         task.check()
-        if task.tries >= kind.most_tries:
+        if task.tries >= kind.max_tries:
             raise Unavailable(f"{_DIED}, {task.tries} times; what it had begun was undone")
         kind.work[type(task.question)](task)
     if _standing(task) == before:
@@ -109,24 +117,24 @@ def _is_due(database: Database, kind: str) -> bool:
 
 
 def due_kinds(database: Database) -> list[str]:
-    """The kinds of which jobs wait, or were left in the middle."""
+    """The kinds that have jobs waiting or interrupted."""
     with database.reading() as session:
         found = store.due_kinds(session, utc_now())
-    return [kind for kind in KINDS if kind in found]
+    return [kind for kind in JOB_KINDS if kind in found]
 
 
-def count_death(database: Database, kind: str) -> None:
-    """A worker has died: what it had begun was begun in vain."""
+def count_crash(database: Database, kind: str) -> None:
+    """The worker of a kind has crashed: its job counts one failed attempt more."""
     with database.writing() as session:
-        store.count_death(session, kind, Unavailable(f"{_DIED}; it is tried again"), later)
+        store.count_crash(session, kind, Unavailable(f"{_DIED}; it is tried again"), later)
 
 
-def forget_answers(database: Database) -> None:
-    """Keep no answer of an earlier run of the program, which may have given another."""
+def delete_answers(database: Database) -> None:
+    """Delete the answers of earlier runs of the program: another version may compute others."""
     with database.writing() as session:
-        for kind in KINDS.values():
+        for kind in JOB_KINDS.values():
             if kind.keeps_answers:
-                store.forget_ended(session, kind.name, 0)
+                store.delete_ended(session, kind.name, 0)
 
 
 def cancel(database: Database, number: int, who: int, now: datetime) -> queue.JobView:
@@ -137,24 +145,24 @@ def cancel(database: Database, number: int, who: int, now: datetime) -> queue.Jo
     """
     with database.writing() as session:
         row = store.job(session, number)
-        kind, question = KINDS[row.kind], question_of(row)
-        if kind.goes_on is not None:
-            raise Conflict(kind.goes_on)
+        kind, question = JOB_KINDS[row.kind], question_of(row)
+        if kind.why_not_cancellable is not None:
+            raise Conflict(kind.why_not_cancellable)
         queue.cancel(session, number, who, now)
         cancelled = queue.job(session, number)
         task = Task.of_row(database, row, question)
     if cancelled.state == "cancelled":
-        # Nobody had begun it, so nobody else will undo what was made ready for it.
+        # No worker had started it, so no worker will clean up after it.
         kind.undo(task)
     return cancelled
 
 
-class Here:
-    """Carries out jobs in this very process, before it returns."""
+class InlineWorkers:
+    """Runs jobs in the calling process, before it returns; for the shell and for tests."""
 
     def __init__(self, database: Database) -> None:
         self.database = database
 
-    def nudge(self, kind: str) -> None:
+    def notify(self, kind: str) -> None:
         """There is work of that kind."""
-        carry_out_waiting(self.database, kind)
+        run_waiting(self.database, kind)

@@ -15,8 +15,8 @@ from pathlib import Path
 from typing import Any
 
 from mildladder.desk.log.batches import forget_files
-from mildladder.desk.work.kinds import KINDS, carry_out_waiting, count_death, due_kinds, forget_answers
-from mildladder.diagnostics.noting import configure, drain, note, place_of
+from mildladder.desk.work.kinds import JOB_KINDS, count_crash, delete_answers, due_kinds, run_waiting
+from mildladder.diagnostics.events import configure, drain, log_event, place_of
 from mildladder.store.database import Database
 
 __all__ = ["ServedWorkers"]
@@ -44,12 +44,12 @@ class ServedWorkers:
         resource_tracker.ensure_running()
         with _term_blocked():
             forkserver.ensure_running()
-        forget_answers(self._database)
+        delete_answers(self._database)
         forget_files(self._database)
         self._look()
         threading.Thread(target=self._look_again, name="look for jobs", daemon=True).start()
 
-    def nudge(self, kind: str) -> None:  # noqa: ARG002
+    def notify(self, kind: str) -> None:  # noqa: ARG002
         """There is work. Whoever says so does not wait until a process has begun with it, which takes seconds where the
         helper has just been started."""
         self._is_asked.set()
@@ -95,7 +95,7 @@ class ServedWorkers:
                 self._working.pop(kind)[1].close()
         with suppress(Exception):
             if process.exitcode:
-                count_death(self._database, kind)
+                count_crash(self._database, kind)
             self._look()
 
     def _look(self) -> None:
@@ -110,7 +110,7 @@ class ServedWorkers:
                     else:
                         self._begin(kind)
                 except (OSError, EOFError) as error:
-                    note("fault", is_bad=True, error=type(error).__name__, at=place_of(error))
+                    log_event("fault", is_bad=True, error=type(error).__name__, at=place_of(error))
 
     def _look_again(self) -> None:
         while not self._is_closing.is_set():
@@ -137,7 +137,7 @@ def _work(path: Path, kind: str, nudges: connection.Connection) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     is_told_to_end, woken = _on_term()
     configure()
-    os.nice(KINDS[kind].niceness)
+    os.nice(JOB_KINDS[kind].niceness)
 
     def _is_leaving() -> bool:
         if is_told_to_end():
@@ -152,7 +152,7 @@ def _work(path: Path, kind: str, nudges: connection.Connection) -> None:
     database = Database(path)
     try:
         while not _is_leaving():
-            carry_out_waiting(database, kind, _is_leaving)
+            run_waiting(database, kind, _is_leaving)
             if not connection.wait([nudges, woken], _IDLE_S):
                 return
     finally:

@@ -24,13 +24,13 @@ __all__ = [
     "day_at",
     "enter",
     "first_place",
-    "index_anew",
     "leave",
     "marks_of",
     "match_of",
     "number_at",
     "place_of",
     "places",
+    "rebuild_index",
     "words_of",
 ]
 
@@ -100,7 +100,7 @@ def leave(connection: Connection, numbers: Sequence[int]) -> None:
     plain(connection).executemany(statement, sorted(gone))
 
 
-def index_anew(connection: Connection) -> None:
+def rebuild_index(connection: Connection) -> None:
     """Index every case again."""
     plain(connection).execute("INSERT INTO case_index (case_index) VALUES ('delete-all')")
     last = -1

@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 from mildladder.core.tally.keys import Link
 from mildladder.core.tally.returns import Visit, links_of, near_others
 from mildladder.core.tally.signature import renamed, signature_text, tried_in
+from mildladder.store.gc_pause import gc_paused
 from mildladder.store.log.bare import bare_cases, cases_in_order
 from mildladder.store.log.counting import counting_of
 from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import Recount
 from mildladder.store.log.returns import stored_visit
 from mildladder.store.log.tallies import Changes
-from mildladder.store.uncollected import uncollected
 
 __all__ = ["rebuild"]
 
@@ -26,7 +26,7 @@ _MOST_HELD = 300_000
 _ALONE = Link(None, is_double=False)
 
 
-@uncollected()
+@gc_paused()
 def rebuild(session: Session, return_window: int) -> None:
     """Every tally, and whose fault came back, from the logged cases alone."""
     connection, counting = session.connection(), counting_of(session)

@@ -12,9 +12,9 @@ from mildladder.core.tally.keys import Counting, Link, counted
 from mildladder.core.tally.returns import visit_of
 from mildladder.store.log.bare import BareCase, bare_cases
 from mildladder.store.log.counting import counting_of
-from mildladder.store.log.kept import kept_keys
 from mildladder.store.log.raw import plain
 from mildladder.store.log.returns import link
+from mildladder.store.log.stored_keys import stored_keys
 from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
 from mildladder.store.moments import as_stored
 
@@ -55,7 +55,7 @@ def recount(session: Session, numbers: Sequence[int], window: timedelta) -> None
     counting, connection = counting_of(session), session.connection()
     rows = bare_cases(connection, numbers)
     changes = Changes()
-    kept = kept_keys(connection, rows)
+    kept = stored_keys(connection, rows)
     for before in kept:
         changes.add(before.stratum, before.signature, before.counted, -1)
     links = [Link(row.came_back, one.counted.stratum.is_double) for row, one in zip(rows, kept, strict=True)]
@@ -70,7 +70,7 @@ def relink(session: Session, moved: Mapping[int, Link], changes: Changes) -> Non
     if not moved:
         return
     connection = session.connection()
-    kept = kept_keys(connection, bare_cases(connection, list(moved)))
+    kept = stored_keys(connection, bare_cases(connection, list(moved)))
     after = [one.relinked(moved[one.number]) for one in kept]
     strata = stratum_numbers(connection, [one.stratum for one in after])
     rows = []

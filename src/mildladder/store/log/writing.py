@@ -17,12 +17,12 @@ from mildladder.core.tally.returns import Visit, visit_of
 from mildladder.core.tally.signature import tried_in
 from mildladder.store.log.columns import OfLog
 from mildladder.store.log.counting import counting_of
-from mildladder.store.log.kept import KeptKey, kept_keys
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
 from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import relink
 from mildladder.store.log.returns import link
 from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
+from mildladder.store.log.stored_keys import StoredKey, stored_keys
 from mildladder.store.log.tallies import Changes, Numbers
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import EditionRow, ReplacedCaseRow
@@ -149,7 +149,7 @@ def _change(
     session.flush()
     changes = Changes()
     numbers = {row.case.case: row.number for row in gone}
-    kept = kept_keys(connection, gone)
+    kept = stored_keys(connection, gone)
     for one in kept:
         changes.add(one.stratum, one.signature, one.counted, -1)
     visits = [_visit_gone(one) for one in kept]
@@ -186,7 +186,7 @@ def _insert(
     insert_cases(connection, rows)
 
 
-def _visit_gone(kept: KeptKey) -> Visit:
+def _visit_gone(kept: StoredKey) -> Visit:
     return visit_of(kept.case, tried_in(kept.counted.signature))
 
 

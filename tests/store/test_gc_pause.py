@@ -4,7 +4,7 @@ import gc
 
 import pytest
 
-from mildladder.store.uncollected import collect_young, uncollected
+from mildladder.store.gc_pause import collect_gen0, gc_paused
 
 
 class Ring:
@@ -19,8 +19,8 @@ class Ring:
 
 
 def test_rings_are_looked_for_again_once_the_last_has_ended():
-    with pytest.raises(ZeroDivisionError), uncollected():
-        with uncollected():
+    with pytest.raises(ZeroDivisionError), gc_paused():
+        with gc_paused():
             assert not gc.isenabled()
         assert not gc.isenabled()
         raise ZeroDivisionError
@@ -28,8 +28,8 @@ def test_rings_are_looked_for_again_once_the_last_has_ended():
 
 
 def test_what_is_young_goes_at_once_when_asked():
-    with uncollected():
+    with gc_paused():
         Ring()
         assert Ring.alive == 1
-        collect_young()
+        collect_gen0()
         assert Ring.alive == 0

@@ -15,13 +15,13 @@ from mildladder.store.log.bare import BareCase
 from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase
 
-__all__ = ["KeptKey", "kept_keys"]
+__all__ = ["StoredKey", "stored_keys"]
 
 _COLUMNS = ", ".join(Stratum._fields)
 
 
 @dataclass(frozen=True)
-class KeptKey:
+class StoredKey:
     """How a logged case is counted now. stratum: of the month, where its day was folded."""
 
     number: int
@@ -37,7 +37,7 @@ class KeptKey:
         return counted_under(self.case, self.count, stratum, link.came_back)
 
 
-def kept_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -> list[KeptKey]:
+def stored_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -> list[StoredKey]:
     """The key of each row, in their order."""
     strata = {row.stratum: _stratum(connection, row.stratum) for row in rows}
     texts = {row.signature: _text(connection, row.signature) for row in rows}
@@ -46,7 +46,7 @@ def kept_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -> 
         number, stratum = strata[row.stratum]
         count = case_count(row.case, texts[row.signature])
         now = counted_under(row.case, count, stratum, row.came_back)
-        found.append(KeptKey(row.number, row.case, count, number, row.signature, now))
+        found.append(StoredKey(row.number, row.case, count, number, row.signature, now))
     return found
 
 

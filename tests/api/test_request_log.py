@@ -7,7 +7,7 @@ import logging
 
 import pytest
 
-from mildladder.diagnostics import noting as logs
+from mildladder.diagnostics import events as logs
 
 SAID = "the barrier ate my ticket"
 

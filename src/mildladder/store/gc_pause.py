@@ -5,16 +5,16 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from threading import Lock
 
-__all__ = ["collect_young", "uncollected"]
+__all__ = ["collect_gen0", "gc_paused"]
 
 _lock = Lock()
 _inside = 0
 
 
 @contextmanager
-def uncollected() -> Iterator[None]:
+def gc_paused() -> Iterator[None]:
     """Rows hold no rings and go when nobody holds them; whatever else was made meanwhile is looked at afterwards, or by
-    `collect_young`."""
+    `collect_gen0`."""
     global _inside
     with _lock:
         _inside += 1
@@ -28,6 +28,6 @@ def uncollected() -> Iterator[None]:
                 gc.enable()
 
 
-def collect_young() -> None:
+def collect_gen0() -> None:
     """Let go of rings among what was made since the last time; at no cost that grows with what was there before."""
     gc.collect(0)

@@ -4,7 +4,7 @@ import time
 
 from flask import Flask, Response, g, request, session
 
-from mildladder.diagnostics.noting import note
+from mildladder.diagnostics.events import log_event
 
 __all__ = ["install"]
 
@@ -20,7 +20,7 @@ def _begin() -> None:
 
 
 def _end(response: Response) -> Response:
-    note(
+    log_event(
         "request",
         is_bad=response.status_code >= 500,
         method=request.method,

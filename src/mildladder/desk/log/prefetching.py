@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 
 from mildladder.diagnostics.line_writer import other_threads
 
-__all__ = ["ahead"]
+__all__ = ["prefetched"]
 
 T = TypeVar("T")
 _CHUNK = 100
@@ -20,7 +20,7 @@ _CHUNK = 100
 _AHEAD_BYTES = 1 << 20
 
 
-def ahead(items: Iterator[T], first: int = 200) -> Iterator[T]:
+def prefetched(items: Iterator[T], first: int = 200) -> Iterator[T]:
     """The same items, in the same order; what making one raises is raised here.
 
     The first of them are made at once, for most lines end before a process is worth its while. It is a copy of this

@@ -16,7 +16,7 @@ import structlog
 
 from mildladder.diagnostics.line_writer import LineWriter
 
-__all__ = ["configure", "drain", "note", "place_of"]
+__all__ = ["configure", "drain", "log_event", "place_of"]
 
 _OURS = "mildladder"
 _SERVER = "waitress"
@@ -35,15 +35,15 @@ def configure(stream: TextIO | None = None) -> None:
         structlog.processors.TimeStamper(fmt="iso", utc=True),
     ]
 
-    def _tell_lost(count: int) -> str:
+    def _report_lost(count: int) -> str:
         event: Any = {"event": "log", "lost": count}
         for step in (*prepared, shown):
             event = step(None, "error", event)
         return str(event)
 
-    writer = LineWriter(out, _tell_lost)
+    writer = LineWriter(out, _report_lost)
     structlog.configure(
-        processors=[*prepared, _without_nothing, shown],
+        processors=[*prepared, _drop_none, shown],
         logger_factory=lambda *_: _Lines(writer),
         cache_logger_on_first_use=False,
     )
@@ -65,7 +65,7 @@ def drain() -> None:
         writer.drain(_PATIENCE_S)
 
 
-def note(event: str, is_bad: bool = False, **said: Any) -> None:
+def log_event(event: str, is_bad: bool = False, **said: Any) -> None:
     """Write one line, if anybody reads: what happened, with what is known of it; None says nothing."""
     if _writers:
         log = structlog.get_logger()
@@ -78,7 +78,7 @@ class _OfServer(logging.Handler):
     def emit(self, record: logging.LogRecord) -> None:
         """Note one record."""
         error = record.exc_info[1] if record.exc_info else None
-        note(
+        log_event(
             "server",
             is_bad=record.levelno >= logging.WARNING,
             says=str(record.msg),
@@ -96,7 +96,7 @@ def _note_what_others_say() -> None:
 
 def _note_fault_of_thread(fault: threading.ExceptHookArgs) -> None:
     if fault.exc_value is not None:
-        note("fault", is_bad=True, error=fault.exc_type.__name__, at=place_of(fault.exc_value))
+        log_event("fault", is_bad=True, error=fault.exc_type.__name__, at=place_of(fault.exc_value))
 
 
 def place_of(error: BaseException) -> str:
@@ -105,5 +105,5 @@ def place_of(error: BaseException) -> str:
     return " < ".join(f"{frame.filename.rsplit(_OURS, 1)[1]}:{frame.lineno}" for frame in reversed(frames[-4:]))
 
 
-def _without_nothing(_logger: Any, _name: str, event: MutableMapping[str, Any]) -> MutableMapping[str, Any]:
+def _drop_none(_logger: Any, _name: str, event: MutableMapping[str, Any]) -> MutableMapping[str, Any]:
     return {name: value for name, value in event.items() if value is not None}
