@@ -48,7 +48,7 @@ def drafts(folder: Path, playbook: Playbook, edits: int = 2_000) -> dict[str, An
                 "group": f"bench-{number:05}",
                 "operations": [operation],
             }
-        )  # fmt: skip
+        )
         began = time.perf_counter()
         send(database, playbook.id, body, who, now + timedelta(seconds=number))
         sent.append(time.perf_counter() - began)

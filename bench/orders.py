@@ -70,8 +70,10 @@ def orders() -> dict[str, Any]:
     start = time.perf_counter()
     found = best_order(wide)
     made["60 blocks, searched"] = {
-        "s": round(time.perf_counter() - start, 2), "exact": found.exact, "gap": round(found.gap, 3),
-    }  # fmt: skip
+        "s": round(time.perf_counter() - start, 2),
+        "exact": found.exact,
+        "gap": round(found.gap, 3),
+    }
     made["curve, 12 blocks"] = {"s": round(seconds(lambda: curve(wide_ladder(12))), 3)}
     return made
 

@@ -81,8 +81,15 @@ def _run(name: str) -> bool:
     began = time.perf_counter()
     figures, is_held = PROOFS[name]()
     seconds = round(time.perf_counter() - began)
-    record = {"proof": name, "held": is_held, "commit": _commit(), "day": datetime.now(UTC).date().isoformat(),
-              "seconds": seconds, "machine_s": _machine(), **figures}  # fmt: skip
+    record = {
+        "proof": name,
+        "held": is_held,
+        "commit": _commit(),
+        "day": datetime.now(UTC).date().isoformat(),
+        "seconds": seconds,
+        "machine_s": _machine(),
+        **figures,
+    }
     KEPT.mkdir(parents=True, exist_ok=True)
     (KEPT / f"{name}.json").write_text(json.dumps(record, indent=2) + "\n")
     print(json.dumps(record, indent=2))

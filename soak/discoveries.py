@@ -31,9 +31,14 @@ def _desk(seed: int) -> dict[str, Any]:
         held, figures = reading.held()
         database.close()
     return {
-        "desk": f"seed {seed}" if seed != MADE_UP else "the made-up desk", "planted": len(reading.desk.spots),
-        "missed": reading.missed(), "claims": made, "not_so": false, "figures": figures, "held": held,
-    }  # fmt: skip
+        "desk": f"seed {seed}" if seed != MADE_UP else "the made-up desk",
+        "planted": len(reading.desk.spots),
+        "missed": reading.missed(),
+        "claims": made,
+        "not_so": false,
+        "figures": figures,
+        "held": held,
+    }
 
 
 def _planted(database: Database, seed: int) -> Reading:

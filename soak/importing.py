@@ -53,15 +53,18 @@ def _file(path: Path) -> None:
             step = STEPS[number % 3]
             is_fixed = number % 4 > 0
             case = {
-                "case": f"X-{number}", "closed": closed.isoformat(),
+                "case": f"X-{number}",
+                "closed": closed.isoformat(),
                 "opened": (closed - timedelta(minutes=9)).isoformat(),
-                "symptom": "gate-arm-up", "unit": "unknown" if number % 10 == 0 else f"GR4-{number % 400}",
+                "symptom": "gate-arm-up",
+                "unit": "unknown" if number % 10 == 0 else f"GR4-{number % 400}",
                 "attempts": [
                     {"step": STEPS[(number + 1) % 3], "outcome": "no-change", "minutes": 3},
                     {"step": step, "outcome": "fixed" if is_fixed else "no-change", "minutes": 5},
                 ],
-                "end": "resolved" if is_fixed else "handed-off", "resolved_by": step if is_fixed else None,
-            }  # fmt: skip
+                "end": "resolved" if is_fixed else "handed-off",
+                "resolved_by": step if is_fixed else None,
+            }
             file.write(json.dumps(case) + "\n")
 
 

@@ -42,9 +42,12 @@ def prove() -> tuple[dict[str, Any], bool]:
 def _measured(size: int) -> dict[str, Any]:
     with tempfile.TemporaryDirectory() as folder:
         done = subprocess.run(
-            [sys.executable, "-c", _ONE, folder, str(size)], capture_output=True, text=True, check=True,
+            [sys.executable, "-c", _ONE, folder, str(size)],
+            capture_output=True,
+            text=True,
+            check=True,
             cwd=Path(__file__).parent.parent,
-        )  # fmt: skip
+        )
     made: dict[str, Any] = json.loads(done.stdout)
     return made
 

@@ -39,13 +39,46 @@ MIX = (
 )
 # What generated requests are made of, and what they are not.
 WORDS = (
-    "api", "cases", "playbooks", PLAYBOOK, "draft", "move", "editions", "climbs", "people", "me", "compare", "²", "..",
-    "%00", "%ff", "\u202e", 300 * "a", "-1", "1e9", "steps", "merge", "order", "rungs", "0", "why",
-)  # fmt: skip
+    "api",
+    "cases",
+    "playbooks",
+    PLAYBOOK,
+    "draft",
+    "move",
+    "editions",
+    "climbs",
+    "people",
+    "me",
+    "compare",
+    "²",
+    "..",
+    "%00",
+    "%ff",
+    "\u202e",
+    300 * "a",
+    "-1",
+    "1e9",
+    "steps",
+    "merge",
+    "order",
+    "rungs",
+    "0",
+    "why",
+)
 BODIES = (
-    b"", b"{", 5_000 * b"[", b"null", b'"x"', b"7", b'{"id": null}', b"\xff\xfe", 3_000 * b'{"a":',
-    b'{"name": "N. Oake", "role": "lead"}', b'{"source": 1e99, "target": -1}', b'{"kind": "fact"}',
-)  # fmt: skip
+    b"",
+    b"{",
+    5_000 * b"[",
+    b"null",
+    b'"x"',
+    b"7",
+    b'{"id": null}',
+    b"\xff\xfe",
+    3_000 * b'{"a":',
+    b'{"name": "N. Oake", "role": "lead"}',
+    b'{"source": 1e99, "target": -1}',
+    b'{"kind": "fact"}',
+)
 
 
 class _Told:
@@ -78,24 +111,34 @@ def prove() -> tuple[dict[str, Any], bool]:
         stops = _stopped(path)
     p95 = 1000 * statistics.quantiles(told.reads, n=20)[-1]
     figures = {
-        "clients": CLIENTS, "pause_s": PAUSE_S, "for_s": SECONDS, "slow": SLOW, "idle": IDLE,
+        "clients": CLIENTS,
+        "pause_s": PAUSE_S,
+        "for_s": SECONDS,
+        "slow": SLOW,
+        "idle": IDLE,
         "mix_percent": {f"{method} {place}": share for share, method, place in MIX},
         "answers": sum(told.statuses.values()),
         "statuses": {str(status): count for status, count in sorted(told.statuses.items())},
-        "readers_p95_ms": round(p95), "readers_longest_ms": round(1000 * max(told.reads)),
+        "readers_p95_ms": round(p95),
+        "readers_longest_ms": round(1000 * max(told.reads)),
         "begun_and_lost": begun,
         "editors": edits,
         "memory": memory,
         "generated": generated,
         "stops": stops,
-    }  # fmt: skip
+    }
     bad = [status for status in told.statuses if status >= 500 and status != 503]
     is_held = (
-        not bad and p95 <= 1000 and begun == 0 and not generated["faults"] and memory["most_mb"] <= MOST_MB
-        and edits["taken"] == EDITORS * EDITS and edits["lost"] == 0
+        not bad
+        and p95 <= 1000
+        and begun == 0
+        and not generated["faults"]
+        and memory["most_mb"] <= MOST_MB
+        and edits["taken"] == EDITORS * EDITS
+        and edits["lost"] == 0
         and max(edits["writers_p95_ms"], edits["readers_p95_ms"]) <= 1000
         and stops["not_zero"] == stops["lost"] == 0
-    )  # fmt: skip
+    )
     return figures, is_held
 
 
@@ -162,9 +205,12 @@ def _editors(path: Path) -> dict[str, Any]:
                 line = {"key": f"{client}{turn:03}", "text": f"Line {turn} of page {number}"}
                 insert = {"op": "insert", "parent": key, "list": ["do"], "after": None, "item": line}
                 edit = {
-                    "client": client, "number": turn + 1, "base": base, "group": f"{client}-{turn}",
+                    "client": client,
+                    "number": turn + 1,
+                    "base": base,
+                    "group": f"{client}-{turn}",
                     "operations": [insert],
-                }  # fmt: skip
+                }
                 began = time.perf_counter()
                 status, answer = desk.ask_on(connection, "POST", f"{DRAFT}/edits", edit)
                 writes.append(time.perf_counter() - began)
@@ -199,10 +245,14 @@ def _editors(path: Path) -> dict[str, Any]:
         desk.stop()
     there = sum(f"{number:02}" + 10 * "c" + f"{turn:03}" in lines for number in range(EDITORS) for turn in range(EDITS))
     return {
-        "editors": EDITORS, "readers": READERS, "taken": taken.total(), "lost": taken.total() - there,
-        "writers_p95_ms": _p95(writes), "readers_p95_ms": _p95(reads),
+        "editors": EDITORS,
+        "readers": READERS,
+        "taken": taken.total(),
+        "lost": taken.total() - there,
+        "writers_p95_ms": _p95(writes),
+        "readers_p95_ms": _p95(reads),
         **{f"refused_{status}": count for status, count in sorted(refused.items())},
-    }  # fmt: skip
+    }
 
 
 def _p95(seconds: list[float]) -> int:
@@ -239,8 +289,10 @@ def _picture(size: tuple[int, int]) -> bytes:
     width, height = size
     row = zlib.compress(bytes((1 + 3 * width) * height), 9)
     head = width.to_bytes(4, "big") + height.to_bytes(4, "big") + bytes([8, 2, 0, 0, 0])
-    parts = [(len(data)).to_bytes(4, "big") + name + data + zlib.crc32(name + data).to_bytes(4, "big")
-             for name, data in ((b"IHDR", head), (b"IDAT", row), (b"IEND", b""))]  # fmt: skip
+    parts = [
+        (len(data)).to_bytes(4, "big") + name + data + zlib.crc32(name + data).to_bytes(4, "big")
+        for name, data in ((b"IHDR", head), (b"IDAT", row), (b"IEND", b""))
+    ]
     return b"\x89PNG\r\n\x1a\n" + b"".join(parts)
 
 

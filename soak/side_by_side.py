@@ -8,9 +8,11 @@ from tests.core.advice.trials import Trials, trials
 RUNS, _AT_ONCE = 2000, 100
 _MOST_FALSE, _LEAST_RIGHT, _MOST_WRONG = 0.05, 0.90, 0.005
 KINDS = {
-    "alike, shape 1": (1.0, 1.0), "alike, shape 0.5": (0.5, 1.0),
-    "a fifth cheaper, shape 1": (1.0, 0.8), "a fifth cheaper, shape 0.5": (0.5, 0.8),
-}  # fmt: skip
+    "alike, shape 1": (1.0, 1.0),
+    "alike, shape 0.5": (0.5, 1.0),
+    "a fifth cheaper, shape 1": (1.0, 0.8),
+    "a fifth cheaper, shape 0.5": (0.5, 0.8),
+}
 
 
 def _some(shape: float, times: float, start: int) -> Trials:
@@ -29,10 +31,12 @@ def prove() -> tuple[dict[str, Any], bool]:
                 sum(getattr(one, what) for one in made) for what in ("runs", "decided", "rightly")
             )
             figures[name] = {
-                "runs": runs, "decided": decided, "rightly": rightly,
+                "runs": runs,
+                "decided": decided,
+                "rightly": rightly,
                 "no_difference": sum(one.no_difference for one in made),
                 "cases_in_the_median": sorted(one.cases for one in made)[len(made) // 2],
-            }  # fmt: skip
+            }
             if times == 1:
                 held = held and decided <= _MOST_FALSE * runs
             else:

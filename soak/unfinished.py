@@ -41,10 +41,16 @@ def prove() -> tuple[dict[str, Any], bool]:
             again = _seconds(desk.ask, "GET", "/api/symptoms")
             ended = desk.stop()
     figures = {
-        "drafts": DRAFTS, "rungs": RUNGS, "flaws": FLAWS, "edits": EDITS, "start_s": round(start, 2),
-        "first_answer_s": first, "symptoms_s": listed, "symptoms_again_s": again,
+        "drafts": DRAFTS,
+        "rungs": RUNGS,
+        "flaws": FLAWS,
+        "edits": EDITS,
+        "start_s": round(start, 2),
+        "first_answer_s": first,
+        "symptoms_s": listed,
+        "symptoms_again_s": again,
         "pages_s": {name or "/form": seconds for name, seconds in pages.items()},
-    }  # fmt: skip
+    }
     is_held = start <= MOST_START_S and listed <= MOST_LIST_S and max(pages.values()) <= MOST_PAGE_S and ended == 0
     return figures, is_held
 

@@ -30,8 +30,11 @@ def is_caught(fault: Fault, tests: tuple[str, ...], folder: Path) -> bool:
     file.write_text(text.replace(fault.sound, fault.faulty))
     done = subprocess.run(
         [sys.executable, "-m", "pytest", "-q", "-x", "-n", "0", "-p", "no:cacheprovider", *tests],
-        env={**os.environ, "PYTHONPATH": str(folder / "src"), "UNSHRUNK": "1"}, cwd=SOURCES.parent, capture_output=True,
-        text=True, check=False,
-    )  # fmt: skip
+        env={**os.environ, "PYTHONPATH": str(folder / "src"), "UNSHRUNK": "1"},
+        cwd=SOURCES.parent,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode in (0, 1), done.stdout[-2000:]
     return done.returncode == 1

@@ -46,9 +46,11 @@ class Page:
         """The answer to one edit: operations, undo or deed; base, number and group where they are not the next."""
         self.number = what.get("number", self.number + 1)
         body = {
-            "client": self.name, "number": self.number, "base": what.get("base", self.draft()["revision"]),
+            "client": self.name,
+            "number": self.number,
+            "base": what.get("base", self.draft()["revision"]),
             "group": what.get("group", f"{self.name}-{self.number}"),
-        } | {name: what[name] for name in ("operations", "undo", "deed") if name in what}  # fmt: skip
+        } | {name: what[name] for name in ("operations", "undo", "deed") if name in what}
         return self.client.post(f"{self.path}/draft/edits", json=body)
 
     def move(self, index: int, target: int) -> Any:
@@ -56,9 +58,15 @@ class Page:
         rungs = [one["key"] for one in self.tree.root["ladder"] if not one.get("out")]
         key = rungs.pop(index)
         operation = {
-            "op": "move", "key": key, "was": self.tree.items[key].get("put"), "parent": "playbook", "list": ["ladder"],
-            "after": rungs[target - 1] if target else None, "before": None, "put": f"{self.name}p{self.number}",
-        }  # fmt: skip
+            "op": "move",
+            "key": key,
+            "was": self.tree.items[key].get("put"),
+            "parent": "playbook",
+            "list": ["ladder"],
+            "after": rungs[target - 1] if target else None,
+            "before": None,
+            "put": f"{self.name}p{self.number}",
+        }
         return self.send(operations=[operation])
 
     def type(self, key: str, path: list[str], value: Any, **more: Any) -> Any:

@@ -82,8 +82,9 @@ def test_cases_that_can_be_read_go_in_when_the_others_are_left_out(shell, tmp_pa
     (tmp_path / "office.jsonl").write_bytes(b"".join([b'{"case": "C-3"}\n', *lines]))
     done = shell("import", "cases", "office.jsonl", "--leave-out", db=True)
     assert done.stdout.splitlines() == [
-        "1 cases read: 1 new, 0 updated, 0 known already", "left out: line 1: opened: the key is missing",
-    ]  # fmt: skip
+        "1 cases read: 1 new, 0 updated, 0 known already",
+        "left out: line 1: opened: the key is missing",
+    ]
 
 
 def test_a_malformed_playbook_is_told_with_file_line_and_path(shell, tmp_path):

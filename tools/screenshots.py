@@ -56,11 +56,16 @@ def guided(page: Page, desk: Served) -> None:
     page.keyboard.press("Control+Enter")
     heading = page.get_by_role("heading", level=1)
     for key, then in (
-        ("1", "Ask how the ticket looks"), ("1", "Press the printer lid until it clicks"),
-        ("2", "Turn the ticket roll over"), ("2", "Set the print darkness to 6"), ("2", "Print a test strip"),
-        ("3", "Wipe the print head"), ("y", "Wipe the print head"), ("2", "Send the kiosk's unsent sales"),
+        ("1", "Ask how the ticket looks"),
+        ("1", "Press the printer lid until it clicks"),
+        ("2", "Turn the ticket roll over"),
+        ("2", "Set the print darkness to 6"),
+        ("2", "Print a test strip"),
+        ("3", "Wipe the print head"),
+        ("y", "Wipe the print head"),
+        ("2", "Send the kiosk's unsent sales"),
         ("1", "Load the printer's program again"),
-    ):  # fmt: skip
+    ):
         expect(page.get_by_role("region", name="Answers")).to_be_visible()
         press(page, key)
         expect(heading).to_have_text(then)

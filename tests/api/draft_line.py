@@ -57,9 +57,13 @@ class LinePage:
         if operations:
             self.number += 1
             self.queue.append(
-                {"client": self.client, "number": self.number, "group": f"{self.client}-{self.number}",
-                 "operations": operations}
-            )  # fmt: skip
+                {
+                    "client": self.client,
+                    "number": self.number,
+                    "group": f"{self.client}-{self.number}",
+                    "operations": operations,
+                }
+            )
         return operations
 
     def send(self) -> None:

@@ -40,8 +40,11 @@ def test_an_edit_is_answered_with_its_number_and_little_more(page):
     assert (note.status_code, note.json["revision"], note.json["next"]) == (200, 2, 2)
     (told,) = note.json["since"]
     assert (told["revision"], told["sent"], told["done"], told["label"]) == (
-        2, 1, None, "“Read the home sensor”: note added",
-    )  # fmt: skip
+        2,
+        1,
+        None,
+        "“Read the home sensor”: note added",
+    )
     assert len(note.data) < 3000
     assert page.figures()["playbook"]["ladder"][0]["note"] == "Costs nothing"
 
@@ -269,10 +272,15 @@ def test_a_draft_that_would_take_too_long_has_a_flaw_and_holds_nobody_up(page):
         {"op": "insert", "parent": "playbook", "list": ["facts"], "after": None, "item": fact} for fact in facts
     ]
     operations += [
-        {"op": "insert", "parent": "playbook", "list": ["ladder"], "after": None,
-         "item": {"key": f"krung{n}", "step": "clear-hold", "when": f"kfact{n} is yes"}}
+        {
+            "op": "insert",
+            "parent": "playbook",
+            "list": ["ladder"],
+            "after": None,
+            "item": {"key": f"krung{n}", "step": "clear-hold", "when": f"kfact{n} is yes"},
+        }
         for n in range(12)
-    ]  # fmt: skip
+    ]
     answer = page.send(operations=operations)
     assert answer.status_code == 200
     assert "sorts of units" in answer.json["flaws"]["come"][0]["says"]
@@ -286,10 +294,25 @@ def test_what_is_made_here_goes_by_its_key_until_it_is_published_under_a_name(pa
     step = {"key": "kmadehere", "title": "Warm the reader", "kind": "fix", "fixes": {}, "findings": []}
     cause = next(one["key"] for one in page.tree.root["causes"] if one["id"] == "bad-setting")
     operations = [
-        {"op": "insert", "parent": "playbook", "list": ["steps"], "after": None, "item": {**step, "fixes": {cause: 0.5}}},
-        {"op": "insert", "parent": "playbook", "list": ["ladder"], "after": None,
-         "item": {"key": "kmaderung", "step": "kmadehere", "when": "not earlier resolved by kmadehere within 30 days"}},
-    ]  # fmt: skip
+        {
+            "op": "insert",
+            "parent": "playbook",
+            "list": ["steps"],
+            "after": None,
+            "item": {**step, "fixes": {cause: 0.5}},
+        },
+        {
+            "op": "insert",
+            "parent": "playbook",
+            "list": ["ladder"],
+            "after": None,
+            "item": {
+                "key": "kmaderung",
+                "step": "kmadehere",
+                "when": "not earlier resolved by kmadehere within 30 days",
+            },
+        },
+    ]
     assert page.send(operations=operations).json["flaws"]["come"] == []
     assert page.figures()["playbook"]["ladder"][0]["step"] == "kmadehere"
     tag = {"If-Match": client.get(DRAFT).headers["ETag"]}
@@ -313,10 +336,12 @@ def test_what_is_made_here_goes_by_its_key_until_it_is_published_under_a_name(pa
 def test_names_that_the_desk_gives_meanwhile_keep_nobody_from_publishing(page, client):
     item = {"key": "kmadehere", "title": "Warm the reader", "kind": "fix"}
     rung = {"key": "kmaderung", "step": "kmadehere"}
-    page.send(operations=[
-        {"op": "insert", "parent": "playbook", "list": ["steps"], "after": None, "item": item},
-        {"op": "insert", "parent": "playbook", "list": ["ladder"], "after": None, "item": rung},
-    ])  # fmt: skip
+    page.send(
+        operations=[
+            {"op": "insert", "parent": "playbook", "list": ["steps"], "after": None, "item": item},
+            {"op": "insert", "parent": "playbook", "list": ["ladder"], "after": None, "item": rung},
+        ]
+    )
     tag = {"If-Match": client.get(DRAFT).headers["ETag"]}
     assert client.get("/api/playbooks/gate-arm-up/file?of=draft").status_code == 200
     assert client.get(DRAFT).headers["ETag"] != tag["If-Match"]
@@ -371,10 +396,13 @@ def test_a_name_is_unlike_every_id_that_the_draft_ever_had(page, client):
         ([{"op": "insert", "parent": "playbook", "list": ["colours"], "item": {"key": "knew"}}], "no list colours"),
         ([{"op": "insert", "parent": "playbook", "list": ["conflicts"], "item": {"key": "knew"}}], "no list conflicts"),
         ([{"op": "insert", "parent": "playbook", "list": ["causes"], "item": {"title": "x"}}], "no key of its own"),
-        ([{"op": "insert", "parent": "playbook", "list": ["causes"], "item": {"key": "knew", "id": "mine"}}], "no field id"),
+        (
+            [{"op": "insert", "parent": "playbook", "list": ["causes"], "item": {"key": "knew", "id": "mine"}}],
+            "no field id",
+        ),
         ([{"op": "restore", "key": "nobody"}] * 10_000, "at most 500"),
     ],
-)  # fmt: skip
+)
 def test_what_no_draft_can_hold_is_refused_in_words_and_uses_up_its_number(page, operations, says):
     answer = page.send(operations=operations)
     assert (answer.status_code, says in answer.json["detail"]) == (422, True), answer.json

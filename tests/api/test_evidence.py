@@ -255,7 +255,7 @@ def test_minutes_and_the_history_of_units_are_learned_and_no_history_is_written_
         desk,
         *(case(2000 + n, attempts=tried, days_ago=20 - n % 2 * 9, unit=f"U-{n // 2}") for n in range(80)),
         *(case(2100 + n, ("clear-hold", "fixed"), days_ago=3) for n in range(20)),
-    )  # fmt: skip
+    )
     lesson = estimate(client).json["lesson"]
     assert lesson["histories"] == {when: 0.4}
     assert lesson["minutes"]["clear-hold"] == pytest.approx(14, rel=0.05)
@@ -345,10 +345,15 @@ def test_two_editions_are_compared_as_their_own_cases_went(client, desk):
         closed = NOON - timedelta(days=number % 60)
         made.append(
             case(
-                number, ("clear-hold", "fixed"), closed=closed, opened=closed - timedelta(minutes=30 - 10 * edition),
-                playbook=ID, edition=edition, edition_hash=digests[edition],
+                number,
+                ("clear-hold", "fixed"),
+                closed=closed,
+                opened=closed - timedelta(minutes=30 - 10 * edition),
+                playbook=ID,
+                edition=edition,
+                edition_hash=digests[edition],
             )
-        )  # fmt: skip
+        )
     bring(desk, *made)
     seen = replayed(client, before="1", after="2").json["observed"]
     assert (seen["cases_before"], seen["cases_after"]) == (60, 60)

@@ -24,11 +24,15 @@ def log_board(desk, count=60):
         ended = next((one["step"] for one in tries if one["outcome"] == "fixed"), None)
         made.append(
             case(
-                500 + number, symptom=BOARD, attempts=tries, days_ago=number % 50, resolved_by=ended,
+                500 + number,
+                symptom=BOARD,
+                attempts=tries,
+                days_ago=number % 50,
+                resolved_by=ended,
                 facts={"model": "GR4" if number % 4 else "GR6"},
                 end="resolved" if ended else "handed-off",
             )
-        )  # fmt: skip
+        )
     bring(desk, *made)
 
 
@@ -58,8 +62,10 @@ def test_what_was_tried_is_proposed_in_the_best_order_with_medians_and_what_the_
     made = ladder(client).json
     assert made["cases"] == 60
     assert {one["title"] for one in made["steps"]} == {
-        "Switched it off & on", "Swap lamp", "Clear the hold-open setting",
-    }  # fmt: skip
+        "Switched it off & on",
+        "Swap lamp",
+        "Clear the hold-open setting",
+    }
     first = made["steps"][0]
     assert first["title"] == "Switched it off & on"
     assert first["minutes"] == pytest.approx(6, rel=0.05)
@@ -71,8 +77,10 @@ def test_it_becomes_a_draft_whose_steps_count_what_was_logged_under_other_names(
     assert begin(client, says="It shows nothing", team="Harbour crew").json == {"playbook": BOARD}
     rows = client.get(f"/api/playbooks/{BOARD}/evidence").json["rows"]
     assert {row["title"]: row["counts"]["tried"] for row in rows} == {
-        "Switched it off & on": 60, "Swap lamp": 20, "Clear the hold-open setting": 60,
-    }  # fmt: skip
+        "Switched it off & on": 60,
+        "Swap lamp": 20,
+        "Clear the hold-open setting": 60,
+    }
     shown = client.get(f"/api/playbooks/{BOARD}/draft/figures").json
     assert shown["rows"][0]["says"] == "Switched it off & on"
     form = client.get(f"/api/playbooks/{BOARD}/draft").json["form"]
@@ -81,9 +89,10 @@ def test_it_becomes_a_draft_whose_steps_count_what_was_logged_under_other_names(
     (model,) = form["facts"]
     assert model["choices"] == {"GR4": 0.75, "GR6": 0.25}
     published = client.post(
-        f"/api/playbooks/{BOARD}/editions", json={"note": "From the log"},
+        f"/api/playbooks/{BOARD}/editions",
+        json={"note": "From the log"},
         headers={"If-Match": f'"{client.get(f"/api/playbooks/{BOARD}/draft").json["revision"]}"'},
-    )  # fmt: skip
+    )
     assert published.status_code == 201, published.json
     assert client.get("/api/first-ladders").json["symptoms"] == []
 

@@ -74,8 +74,10 @@ def test_a_remark_reaches_the_lead_once_and_is_seen_to(client):
         assert client.post("/api/remarks", json={**REMARK, "text": "Open the lane page"}).status_code == 201
     [one] = client.get("/api/remarks").json["remarks"]
     assert (one["title"], one["text"], one["says"]) == (
-        "Clear the hold-open setting", "Open the lane page", "It is grey",
-    )  # fmt: skip
+        "Clear the hold-open setting",
+        "Open the lane page",
+        "It is grey",
+    )
     assert client.get("/api/remarks?playbook=nothing-else").json["remarks"] == []
     assert client.post(f"/api/remarks/{one['number']}/settled").json["remarks"] == []
 
@@ -174,8 +176,11 @@ def test_the_caller_of_a_begun_case_is_logged_to_what_is_known_now_and_nowhere_e
     assert give(client, "climb-0001", number).status_code == 200, "sent again, it counts once"
     (there,) = shown(client)[0]["calls"]
     assert {name: there[name] for name in ("caller", "call_back", "unit", "said")} == {
-        "caller": "Bo", "call_back": "12", "unit": "GR4-0117", "said": "It is up",
-    }  # fmt: skip
+        "caller": "Bo",
+        "call_back": "12",
+        "unit": "GR4-0117",
+        "said": "It is up",
+    }
     assert client.get("/api/cases").json["cases"] == []
     assert client.get("/api/climbs").json["climbs"] == []
 

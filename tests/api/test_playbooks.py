@@ -31,9 +31,19 @@ def test_of_a_revision_that_has_passed_there_are_no_figures(client):
 
 @pytest.mark.parametrize(
     ("tag", "status"),
-    [('"1"', 201), ("*", 201), ('"7", "1"', 201), ('W/"1"', 412), ('"3"', 412), ('W/"1", "3"', 412), ('"x"', 412),
-     ("1", 201), ("", 412), (None, 428)],
-)  # fmt: skip
+    [
+        ('"1"', 201),
+        ("*", 201),
+        ('"7", "1"', 201),
+        ('W/"1"', 412),
+        ('"3"', 412),
+        ('W/"1", "3"', 412),
+        ('"x"', 412),
+        ("1", 201),
+        ("", 412),
+        (None, 428),
+    ],
+)
 def test_publishing_says_which_revision_it_saw_as_the_standard_says(client, tag, status):
     headers = {} if tag is None else {"If-Match": tag}
     Page(client).move(1, 0)

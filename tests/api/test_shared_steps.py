@@ -33,7 +33,7 @@ OTHER: dict = {
         {"id": "swap-head", "title": "Swap the head", "kind": "fix", "fixes": {"head-worn": "often"}},
     ],
     "ladder": [{"step": "note-count"}, {"step": "print-test"}, {"step": "swap-head"}],
-}  # fmt: skip
+}
 
 
 @pytest.fixture

@@ -24,11 +24,14 @@ def desk_with_odd_names(desk):
     log(desk, 120)
     made = [
         case(
-            1000 + number, ("clear-hold", "no-change"), (NAME, "fixed" if number % 8 else "no-change"),
-            days_ago=number % 90, baseline="fails",
+            1000 + number,
+            ("clear-hold", "no-change"),
+            (NAME, "fixed" if number % 8 else "no-change"),
+            days_ago=number % 90,
+            baseline="fails",
         )
         for number in range(160)
-    ]  # fmt: skip
+    ]
     bring(desk, *made)
     return at_noon(desk)
 
@@ -59,9 +62,12 @@ def test_it_is_put_in_with_its_rung_counts_as_the_step_and_is_taken_out_in_one(d
     page = Page(client)
     before = page.rungs()
     deed = {
-        "kind": "suggestion", "revision": symptom["revision"], "ladder": nudge["ladder"], "says": nudge["says"],
+        "kind": "suggestion",
+        "revision": symptom["revision"],
+        "ladder": nudge["ladder"],
+        "says": nudge["says"],
         "adds": nudge["adds"],
-    }  # fmt: skip
+    }
     assert page.send(deed=deed).status_code == 200
     assert sorted(page.rungs()) == sorted([*before, step["id"]])
     (made,) = [one for one in page.figures()["playbook"]["steps"] if one["id"] == step["id"]]

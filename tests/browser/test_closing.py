@@ -162,8 +162,9 @@ def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Pa
     attempts = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]["attempts"]
     assert [a["reading"] for a in attempts if a["step"] == "read-home-sensor"] == [1.2]
     assert [(a["step"], a["outcome"]) for a in attempts][-2:] == [
-        ("wipe-home-sensor", "fixed"), ("sensor-on-round", "done"),
-    ]  # fmt: skip
+        ("wipe-home-sensor", "fixed"),
+        ("sensor-on-round", "done"),
+    ]
 
 
 def test_a_look_alike_is_sent_on_and_nothing_is_told_twice(page: Page, demo: Served):

@@ -139,9 +139,12 @@ def test_what_waits_of_one_person_is_never_sent_as_anothers(page: Page, demo: Se
         expect(page.get_by_role("status").filter(has_text="kept here, not yet sent (1)")).to_be_visible()
         line.restore()
         line.way = "held"
-        page.evaluate("name => fetch('/api/me').then(a => a.json())"
-                      ".then(me => me.people.find(one => one.name === name).id)"
-                      ".then(id => { window.agent = id; })", AGENT)  # fmt: skip
+        page.evaluate(
+            "name => fetch('/api/me').then(a => a.json())"
+            ".then(me => me.people.find(one => one.name === name).id)"
+            ".then(id => { window.agent = id; })",
+            AGENT,
+        )
         page.context.request.put(
             f"{demo.address}/api/me",
             data={"person": page.evaluate("() => window.agent")},
@@ -232,10 +235,16 @@ def test_a_half_typed_condition_marks_its_rung_and_stops_publishing(page: Page, 
     figures = page.get_by_role("region", name="Totals").inner_text()
     form = stored(page, demo, BOARD)
     key, when = form["ladder"][1]["key"], form["ladder"][1].get("when")
-    body = {"client": "otherpage1", "number": 1, "base": 1, "group": "otherpage1-1",
-            "operations": [{"op": "set", "key": key, "path": ["when"], "was": when, "value": "boards-wrong is"}]}  # fmt: skip
-    sent = page.request.post(f"{demo.address}/api{BOARD.removesuffix('/ladder')}/draft/edits", data=body,
-                             headers={"Origin": demo.address})  # fmt: skip
+    body = {
+        "client": "otherpage1",
+        "number": 1,
+        "base": 1,
+        "group": "otherpage1-1",
+        "operations": [{"op": "set", "key": key, "path": ["when"], "was": when, "value": "boards-wrong is"}],
+    }
+    sent = page.request.post(
+        f"{demo.address}/api{BOARD.removesuffix('/ladder')}/draft/edits", data=body, headers={"Origin": demo.address}
+    )
     assert sent.status == 200
     page.reload()
     expect(page.get_by_role("img", name="Review: blocker")).to_have_count(1)

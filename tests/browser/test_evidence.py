@@ -293,12 +293,16 @@ def test_cases_of_another_system_are_kept_out_of_what_is_estimated_and_speak_aga
     """An export that names the last step alone: what was tried before it was never written down."""
     lines = [
         {
-            "case": f"LAST-{number}", "opened": f"2026-0{1 + number % 6}-03T08:00:00Z",
-            "closed": f"2026-0{1 + number % 6}-03T08:40:00Z", "symptom": "lane-scale-wrong", "end": "resolved",
-            "resolved_by": "load-table", "attempts": [{"step": "load-table", "outcome": "fixed"}],
+            "case": f"LAST-{number}",
+            "opened": f"2026-0{1 + number % 6}-03T08:00:00Z",
+            "closed": f"2026-0{1 + number % 6}-03T08:40:00Z",
+            "symptom": "lane-scale-wrong",
+            "end": "resolved",
+            "resolved_by": "load-table",
+            "attempts": [{"step": "load-table", "outcome": "fixed"}],
         }
         for number in range(60)
-    ]  # fmt: skip
+    ]
     page.request.post(
         f"{log.address}/api/imports?source=last.jsonl&leave_out=true",
         data="\n".join(json.dumps(line) for line in lines).encode(),

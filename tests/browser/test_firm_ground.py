@@ -114,8 +114,10 @@ def test_the_find_box_finds_steps_units_and_cases_each_under_its_kind(page: Page
     settled(page)
     found = page.get_by_role("listbox", name="Found")
     for words, kind, title in (
-        ("empty the label", "Steps", "Empty the label queue"), (unit, "Units", unit), (case[0]["case"], "Cases", case[0]["case"]),
-    ):  # fmt: skip
+        ("empty the label", "Steps", "Empty the label queue"),
+        (unit, "Units", unit),
+        (case[0]["case"], "Cases", case[0]["case"]),
+    ):
         page.keyboard.press("/")
         page.keyboard.type(words)
         expect(found.get_by_role("group", name=kind).get_by_role("option", name=title).first).to_be_visible()

@@ -97,10 +97,15 @@ def test_a_safeguard_that_failed_is_named_and_asks_for_a_yes_of_its_own(page: Pa
     start(page, demo)
     heading = page.get_by_role("heading", level=1)
     for key, then in (
-        ("1", "Ask how the ticket looks"), ("1", "Press the printer lid until it clicks"),
-        ("2", "Turn the ticket roll over"), ("2", "Set the print darkness to 6"), ("2", "Print a test strip"),
-        ("3", "Wipe the print head"), ("y", "Wipe the print head"), ("2", "Send the kiosk's unsent sales"),
-    ):  # fmt: skip
+        ("1", "Ask how the ticket looks"),
+        ("1", "Press the printer lid until it clicks"),
+        ("2", "Turn the ticket roll over"),
+        ("2", "Set the print darkness to 6"),
+        ("2", "Print a test strip"),
+        ("3", "Wipe the print head"),
+        ("y", "Wipe the print head"),
+        ("2", "Send the kiosk's unsent sales"),
+    ):
         press(page, key)
         expect(heading).to_have_text(then)
         if key == "y":

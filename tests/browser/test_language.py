@@ -100,8 +100,13 @@ def test_a_locked_step_is_unlocked_and_offered_again_and_a_finding_leads_on(page
     assert logged["resolved_by"] == "wipe-home-sensor"
     assert logged["values"] == {"lane": "3"}
     assert [a["step"] for a in logged["attempts"]] == [
-        "clear-hold", "unlock-lane-page", "clear-hold", "restart-lane-unit", "read-home-sensor", "wipe-home-sensor",
-    ]  # fmt: skip
+        "clear-hold",
+        "unlock-lane-page",
+        "clear-hold",
+        "restart-lane-unit",
+        "read-home-sensor",
+        "wipe-home-sensor",
+    ]
 
 
 def test_two_steps_are_done_in_a_row_and_tested_once(page: Page, demo: Served):

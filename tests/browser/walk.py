@@ -18,15 +18,52 @@ from tests.browser.rough import Line
 __all__ = ["Walk"]
 
 ROUTES = (
-    "/", "/cases", "/left-out", "/month", "/start", "/start?playbook=kiosk-faint-tickets", "/cases/OF-10002", "/nowhere",
-    "/cases?words=gate", "/cases?end=resolved", "/climbs/00000000-0000-4000-8000-000000000000",
-    *(f"/playbooks/{symptom}/{tab}" for symptom in ("gate-arm-up", "kiosk-faint-tickets", "lane-scale-wrong", "nothing")
-      for tab in ("ladder", "evidence", "cases", "editions")),
-)  # fmt: skip
+    "/",
+    "/cases",
+    "/left-out",
+    "/month",
+    "/start",
+    "/start?playbook=kiosk-faint-tickets",
+    "/cases/OF-10002",
+    "/nowhere",
+    "/cases?words=gate",
+    "/cases?end=resolved",
+    "/climbs/00000000-0000-4000-8000-000000000000",
+    *(
+        f"/playbooks/{symptom}/{tab}"
+        for symptom in ("gate-arm-up", "kiosk-faint-tickets", "lane-scale-wrong", "nothing")
+        for tab in ("ladder", "evidence", "cases", "editions")
+    ),
+)
 KEYS = (
-    "1", "2", "3", "4", "9", "y", "n", "u", "c", "x", "t", "m", "p", "h", "s", "?", "/", "Escape", "Escape", "Enter", "Tab",
-    "Tab", "Shift+Tab", "ArrowDown", "ArrowUp", "Space", "Control+Enter",
-)  # fmt: skip
+    "1",
+    "2",
+    "3",
+    "4",
+    "9",
+    "y",
+    "n",
+    "u",
+    "c",
+    "x",
+    "t",
+    "m",
+    "p",
+    "h",
+    "s",
+    "?",
+    "/",
+    "Escape",
+    "Escape",
+    "Enter",
+    "Tab",
+    "Tab",
+    "Shift+Tab",
+    "ArrowDown",
+    "ArrowUp",
+    "Space",
+    "Control+Enter",
+)
 WORDS = ("gate", "ARM 3 NOT HOME", "it will not print at all", "3", "4.2", "Ä ö ß", "K2-1043", "<b>x</b>")
 # What edits a draft has its own walk; what leads out of the page is not walked.
 NOT_WALKED = re.compile(

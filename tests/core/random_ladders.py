@@ -92,8 +92,13 @@ class _Maker:
 
     def _effort(self) -> dict[str, Any]:
         by = self._pick("caller", "desk", "visit")
-        return {"hands_on": self._amount(), "by": by, "wait": self._amount(), "travel": self._amount(),
-                "parts": self._amount()}  # fmt: skip
+        return {
+            "hands_on": self._amount(),
+            "by": by,
+            "wait": self._amount(),
+            "travel": self._amount(),
+            "parts": self._amount(),
+        }
 
     # Facts and conditions
 
@@ -152,9 +157,12 @@ class _Maker:
     def _step(self, number: int) -> dict[str, Any]:
         kind = str(self._pick(*_KINDS))
         step: dict[str, Any] = {
-            "id": f"step-{number}", "title": f"Step {number}", "kind": kind, "effort": self._effort(),
+            "id": f"step-{number}",
+            "title": f"Step {number}",
+            "kind": kind,
+            "effort": self._effort(),
             "undo": {"possible": self._pick("yes", "partly", "no")},
-        }  # fmt: skip
+        }
         if self._maybe(0.4):
             step["done"] = self._share()
         tested = kind in ("fix", "workaround")
@@ -195,10 +203,16 @@ class _Maker:
     def _findings(self, *names: str) -> list[dict[str, Any]]:
         ids = names or ("red", "green", "blue")[: int(self.rng.integers(2, 4))]
         return [
-            {"id": name, "title": name, "given": {**{c: self._between(0.01, 1) for c in self.causes if self._maybe(0.6)},
-                                                  "*": self._between(0.01, 1)}}
+            {
+                "id": name,
+                "title": name,
+                "given": {
+                    **{c: self._between(0.01, 1) for c in self.causes if self._maybe(0.6)},
+                    "*": self._between(0.01, 1),
+                },
+            }
             for name in ids
-        ]  # fmt: skip
+        ]
 
     def _variant(self, tested: bool) -> dict[str, Any]:
         variant: dict[str, Any] = {"when": self._fact_test()}

@@ -105,9 +105,19 @@ _PLACES: dict[Kind, tuple[Spot, ...]] = {
         Spot("harm", "counter-no-labels", "clear-cutter", "injury"),
         Spot("harm", "gate-arm-up", "clear-hold", "injury"),
     ),
-    "dear": tuple(Spot("dear", symptom) for symptom in ("counter-no-labels", "handheld-dies", "pass-already-aboard",
-                  "board-departed-sailing", "tablet-loses-network", "gate-stays-amber", "lane-scale-wrong")),
-}  # fmt: skip
+    "dear": tuple(
+        Spot("dear", symptom)
+        for symptom in (
+            "counter-no-labels",
+            "handheld-dies",
+            "pass-already-aboard",
+            "board-departed-sailing",
+            "tablet-loses-network",
+            "gate-stays-amber",
+            "lane-scale-wrong",
+        )
+    ),
+}
 
 
 def planted(seed: int) -> Planted:

@@ -140,8 +140,11 @@ def test_a_fact_that_is_still_open_asks_for_what_it_is(guide, desk):
         view = start(session, "aged", c.Started(), "climb-0002", LEAD_ID, NOON)
         view = record(session, "climb-0002", FAILS, "key-00001", 1, LEAD_ID, NOON)
         assert (view.place, view.question.id, view.question.type, view.question.where) == (
-            "fact", "age", "number", "On the plate",
-        )  # fmt: skip
+            "fact",
+            "age",
+            "number",
+            "On the plate",
+        )
         view = record(session, "climb-0002", c.FactGiven(fact="age", value="2"), "key-00002", 2, LEAD_ID, NOON)
         assert view.place == "hand-off"
         assert view.path[0].says == "only where “How old is it?” is above 3"
@@ -218,7 +221,5 @@ def test_a_guided_case_knows_what_its_unit_had_before(desk):
         started = c.Started(unit="GR4-1", facts={"model": "GR4"}, history=(claimed,))
         view = start(session, "gate-arm-up", started, "climb-history", LEAD_ID, NOON)
         unknown = start(session, "gate-arm-up", c.Started(facts={"model": "GR4"}), "climb-without", LEAD_ID, NOON)
-    assert [(one.case, one.ended_by) for one in view.history] == [
-        ("C-2", None), ("C-1", "Clear the hold-open setting"),
-    ]  # fmt: skip
+    assert [(one.case, one.ended_by) for one in view.history] == [("C-2", None), ("C-1", "Clear the hold-open setting")]
     assert unknown.history == ()

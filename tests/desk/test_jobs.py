@@ -269,15 +269,21 @@ def test_every_question_comes_back_from_its_row_as_it_was_asked(desk):
     log_part = EvidenceFilter(site="Harbour", facts={"model": "GR4"})
     about = {"subject": ID, "version": 3, "edition": 1, "revision": 4, "window": 14, "today": NOON.date()}
     questions = [
-        CURVE, why(2), OrderQuestion(subject=ID, version=1, mode="mildest", rate=2.5, taught_by="7-abc"),
+        CURVE,
+        why(2),
+        OrderQuestion(subject=ID, version=1, mode="mildest", rate=2.5, taught_by="7-abc"),
         MendsQuestion(subject=ID, version=1, known={"other": ("one", "two")}),
         WhatIfQuestion(subject=ID, version=1, changes=Changes(steps=())),
-        SuggestionsQuestion(subject=ID, version=1), EstimateQuestion(**about, filter=log_part),
-        LearnedQuestion(**about), ReplayQuestion(**about, before="draft", after=1), NudgeQuestion(**about, others="a"),
-        PromiseQuestion(**about, after=2, published=NOON, cases=40), FirstLadderQuestion(subject="odd", version=2),
+        SuggestionsQuestion(subject=ID, version=1),
+        EstimateQuestion(**about, filter=log_part),
+        LearnedQuestion(**about),
+        ReplayQuestion(**about, before="draft", after=1),
+        NudgeQuestion(**about, others="a"),
+        PromiseQuestion(**about, after=2, published=NOON, cases=40),
+        FirstLadderQuestion(subject="odd", version=2),
         ImportQuestion(subject="a.jsonl", leave_out=True, digest="d", file="f"),
         RecountQuestion(subject="step", step="step", symptoms=("one", "two")),
-    ]  # fmt: skip
+    ]
     assert {type(one) for one in questions} == {kind for each in JOB_KINDS.values() for kind in each.work}
     with desk.writing() as session:
         numbers = [jobs.add(session, one, None, NOON).number for one in questions]

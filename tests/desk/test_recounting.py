@@ -47,9 +47,13 @@ def log(desk, monkeypatch):
 def one_case(number: int):
     step, other = STEPS[number % 3], STEPS[number % 2]
     return case(
-        number, (other, "no-change"), (step, "fixed"), days_ago=number % 40 + number / 97, unit=f"U-{number % 7}",
+        number,
+        (other, "no-change"),
+        (step, "fixed"),
+        days_ago=number % 40 + number / 97,
+        unit=f"U-{number % 7}",
         facts={"lane": f"L{number % 2}"},
-    )  # fmt: skip
+    )
 
 
 def merge(database, old: str, new: str) -> None:

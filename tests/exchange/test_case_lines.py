@@ -53,7 +53,7 @@ def test_blank_lines_are_passed():
         (line(came_back="2020-01-01T00:00:00Z"), "", "came_back stands before"),
         (line(notes="x" * 1_000_001), "", "over 1,000,000 bytes"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_line_is_told_with_its_number_and_place(raw, path, says):
     good, bad = read_each([line(), raw])
     assert good.case.case == "C-1"

@@ -183,10 +183,15 @@ def webp_of(kind: bytes, width: int, height: int) -> bytes:
 @pytest.mark.parametrize(
     "raw",
     [
-        png_of(1, 19_000_000), png_of(19_000_000, 1), png_of(9_000, 9), png_of(4_000, 4_000),
-        webp_of(b"VP8X", 16_000, 16_000), webp_of(b"VP8L", 16_000, 9_000), webp_of(b"VP8 ", 1, 16_000),
+        png_of(1, 19_000_000),
+        png_of(19_000_000, 1),
+        png_of(9_000, 9),
+        png_of(4_000, 4_000),
+        webp_of(b"VP8X", 16_000, 16_000),
+        webp_of(b"VP8L", 16_000, 9_000),
+        webp_of(b"VP8 ", 1, 16_000),
     ],
-)  # fmt: skip
+)
 def test_pixels_are_bounded_before_any_of_them_is_decoded(raw, monkeypatch):
     monkeypatch.setattr("PIL.Image.Image.load", lambda _: pytest.fail("it was decoded"))
     monkeypatch.setattr("PIL.WebPImagePlugin.WebPImageFile._open", lambda _: pytest.fail("room was made for it"))

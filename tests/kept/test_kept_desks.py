@@ -82,8 +82,10 @@ def test_every_draft_and_edition_is_the_same_file_with_the_same_figures(kept, cl
                 assert now == {key: value for key, value in before.items() if key != "file"}
         form, draft = (client.get(f"/api/playbooks/{name}/draft{part}").json for part in ("", "/figures"))
         keys = [row["key"] for row in draft["rows"] if row["depth"] == 0]
-        bonds = [{**one, "holders": [keys.index(key) for key in one["holders"]], "below": keys.index(one["below"])}
-                 for one in draft["bonds"]]  # fmt: skip
+        bonds = [
+            {**one, "holders": [keys.index(key) for key in one["holders"]], "below": keys.index(one["below"])}
+            for one in draft["bonds"]
+        ]
         draft |= {"bonds": bonds, "saved": form["saved"]}
         draft |= {"review": client.get(f"/api/playbooks/{name}/draft/review").json["review"]}
         draft["review"] = [one for one in draft["review"] if one["code"] not in ASKED_SINCE]
@@ -175,10 +177,10 @@ def test_open_cases_stand_where_they_stood(client, held):
         now = client.get(f"/api/climbs/{name}").json
         for part in ("place", "number", "who", "opened", "path", "likely", "hand_off", "notes", "current", "end"):
             assert unsaid(as_told(now[part], before[part])) == unsaid(before[part]), (name, part)
-        assert [{key: as_told(one[key], was[key]) for key in ("key", "label", "move")}
-                for one, was in zip(now["answers"], before["answers"], strict=True)] == [
-            {key: was[key] for key in ("key", "label", "move")} for was in before["answers"]
-        ]  # fmt: skip
+        assert [
+            {key: as_told(one[key], was[key]) for key in ("key", "label", "move")}
+            for one, was in zip(now["answers"], before["answers"], strict=True)
+        ] == [{key: was[key] for key in ("key", "label", "move")} for was in before["answers"]]
 
 
 def test_an_open_case_goes_on(kept, held):

@@ -112,13 +112,17 @@ CHANGES = {
         Needs(tallies=ID),
         lambda session: log_cases(session, [case(1, ("clear-hold", "fixed"))], Logging("import", LEAD_ID, NOON, 14)),
     ),
-    "library, a step": (Needs(library=True), lambda session: add_library_version(session, "new", {"title": "N"}, 1, NOON)),
+    "library, a step": (
+        Needs(library=True),
+        lambda session: add_library_version(session, "new", {"title": "N"}, 1, NOON),
+    ),
     "library, a fact": (
-        Needs(library=True), lambda session: know_facts(session, [Fact(id="x", ask="?", type="text")], LEAD_ID, NOON)
+        Needs(library=True),
+        lambda session: know_facts(session, [Fact(id="x", ask="?", type="text")], LEAD_ID, NOON),
     ),
     "names": (Needs(names=True), lambda session: merge_steps(session, "hold-off", "clear-hold", LEAD_ID, NOON)),
     "settings": (Needs(settings=True), lambda session: keep_setting(session, "return_window", "7", LEAD_ID, NOON)),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", CHANGES)
@@ -145,9 +149,14 @@ def test_a_change_of_what_it_needs_makes_it_anew_and_no_other_change_does(desk, 
 def test_draft_edition_case_and_day_are_named_by_what_never_changes(database):
     made = []
     for needs in (
-        Needs(draft=(ID, 1)), Needs(draft=(ID, 2)), Needs(editions=((ID, 1),)), Needs(case=("c", 1)),
-        Needs(case=("c", 2)), Needs(day=date(2026, 3, 1)), Needs(day=date(2026, 3, 2)),
-    ):  # fmt: skip
+        Needs(draft=(ID, 1)),
+        Needs(draft=(ID, 2)),
+        Needs(editions=((ID, 1),)),
+        Needs(case=("c", 1)),
+        Needs(case=("c", 2)),
+        Needs(day=date(2026, 3, 1)),
+        Needs(day=date(2026, 3, 2)),
+    ):
         for _ in range(2):
             with database.reading() as session:
                 cached(session, "thing", needs, lambda: made.append(1))
@@ -160,12 +169,20 @@ READS = {
     "editions": {"editions", "people"},
     "case": {"climbs", "climb_events", "editions", "people"},
     "tallies": {
-        "tallies", "step_tallies", "strata", "signatures", "cases", "case_facts", "attempts", "case_index", "imports",
+        "tallies",
+        "step_tallies",
+        "strata",
+        "signatures",
+        "cases",
+        "case_facts",
+        "attempts",
+        "case_index",
+        "imports",
     },
     "library": {"library_steps", "facts", "people"},
     "names": {"aliases"},
     "settings": {"settings"},
-}  # fmt: skip
+}
 # Versions themselves; and an answer that is named by what was asked and when it was given.
 VERSIONS, NAMED = {"desk_versions", "tally_versions"}, {"teaching": {"jobs"}}
 
@@ -216,13 +233,24 @@ def test_no_value_reads_what_it_does_not_say(desk, monkeypatch):
     client.post("/api/climbs", json={"id": "climb-0001", "playbook": ID, "started": {}})
     with traced(desk, monkeypatch) as (read, needs):
         for path in (
-            "/api/symptoms", "/api/climbs", "/api/nudges", "/api/climbs/climb-0001", f"/api/playbooks/{ID}/draft",
-            f"/api/playbooks/{ID}/draft/figures", f"/api/playbooks/{ID}/draft/figures?unit=model:GR4",
-            f"/api/playbooks/{ID}/draft/review", f"/api/playbooks/{ID}/evidence", f"/api/playbooks/{ID}/estimate",
-            f"/api/playbooks/{ID}/draft/figures?by=cases", f"/api/playbooks/{ID}/draft/learned",
-            f"/api/playbooks/{ID}/replay?after=2&before=1", f"/api/playbooks/{ID}/side-by-side?a=1&b=2",
-            f"/api/playbooks/{ID}/editions", "/api/found-steps?text=hold", "/api/month?month=2026-02",
-        ):  # fmt: skip
+            "/api/symptoms",
+            "/api/climbs",
+            "/api/nudges",
+            "/api/climbs/climb-0001",
+            f"/api/playbooks/{ID}/draft",
+            f"/api/playbooks/{ID}/draft/figures",
+            f"/api/playbooks/{ID}/draft/figures?unit=model:GR4",
+            f"/api/playbooks/{ID}/draft/review",
+            f"/api/playbooks/{ID}/evidence",
+            f"/api/playbooks/{ID}/estimate",
+            f"/api/playbooks/{ID}/draft/figures?by=cases",
+            f"/api/playbooks/{ID}/draft/learned",
+            f"/api/playbooks/{ID}/replay?after=2&before=1",
+            f"/api/playbooks/{ID}/side-by-side?a=1&b=2",
+            f"/api/playbooks/{ID}/editions",
+            "/api/found-steps?text=hold",
+            "/api/month?month=2026-02",
+        ):
             answer = client.get(path)
             assert answer.status_code in (200, 202), (path, answer.json)
     assert len(read) > 20, "values were made and watched"

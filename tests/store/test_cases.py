@@ -187,8 +187,9 @@ def test_harm_is_counted_where_it_was_asked_about_beside_what_the_step_names(des
     assert (data.kind, data.judged, data.eased_by, data.asked, data.seen) == ("data", 0.5, "save-counts", 2, 1)
     assert data.rate.low < 0.5 < data.rate.high
     assert [(one.kind, one.judged, one.seen) for one in seen["clear-hold"]] == [
-        ("service", None, 1), ("injury", None, 1),
-    ]  # fmt: skip
+        ("service", None, 1),
+        ("injury", None, 1),
+    ]
     assert seen["sensor-look"] == seen["save-counts"] == ()
 
 
@@ -208,9 +209,13 @@ def test_what_units_had_before_is_read_for_the_cases_logged_last(desk):
     with desk.writing() as session:
         import_playbook(session, gate(steps=steps), LEAD_ID, NOON, None, None)
     log(
-        desk, case(1, CURED, days_ago=9, unit="A"), case(2, ("hold-off", "fixed"), days_ago=6, unit="A"),
-        case(3, days_ago=5, unit="B"), case(4, days_ago=4), case(5, days_ago=2, unit="A"),
-    )  # fmt: skip
+        desk,
+        case(1, CURED, days_ago=9, unit="A"),
+        case(2, ("hold-off", "fixed"), days_ago=6, unit="A"),
+        case(3, days_ago=5, unit="B"),
+        case(4, days_ago=4),
+        case(5, days_ago=2, unit="A"),
+    )
     with desk.writing() as session:
         merge_steps(session, "hold-off", "clear-hold", LEAD_ID, NOON)
     with desk.reading() as session:
@@ -218,5 +223,7 @@ def test_what_units_had_before_is_read_for_the_cases_logged_last(desk):
     assert [(one.unit, (NOON - one.closed).days) for one in asked] == [("A", 2), ("", 4)]
     # Only what the units of those had, and merged steps under what they count as.
     assert sorted((one.unit, (NOON - one.closed).days, one.resolved_by) for one in had) == [
-        ("A", 2, None), ("A", 6, "clear-hold"), ("A", 9, "clear-hold"),
-    ]  # fmt: skip
+        ("A", 2, None),
+        ("A", 6, "clear-hold"),
+        ("A", 9, "clear-hold"),
+    ]

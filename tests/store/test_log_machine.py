@@ -247,21 +247,26 @@ class Log(RuleBasedStateMachine):
         later = [
             other.opened
             for key, (other, _) in self.cases.items()
-            if key != name and case.unit and (other.symptom, other.unit) == (case.symptom, case.unit)
+            if key != name
+            and case.unit
+            and (other.symptom, other.unit) == (case.symptom, case.unit)
             and case.closed <= other.opened <= case.closed + timedelta(days=WINDOW)
-        ]  # fmt: skip
+        ]
         found = [case.came_back] if case.came_back else []
         return min(found + (later if case.end in CURED else []), default=None)
 
     def is_double(self, name: str) -> bool:
         case = self.cases[name][0]
         return any(
-            key != name and case.unit and (other.symptom, other.unit) == (case.symptom, case.unit)
+            key != name
+            and case.unit
+            and (other.symptom, other.unit) == (case.symptom, case.unit)
             and timedelta() <= case.opened - other.opened <= timedelta(hours=1)
             and (other.opened, key) < (case.opened, name)
-            and case.attempts and self.tried(other) == self.tried(case)
+            and case.attempts
+            and self.tried(other) == self.tried(case)
             for key, (other, _) in self.cases.items()
-        )  # fmt: skip
+        )
 
     def tried(self, case: Case) -> list:
         sizes = Counter(attempt.trial for attempt in case.attempts)
@@ -289,8 +294,15 @@ class Log(RuleBasedStateMachine):
             day = case.closed.astimezone(UTC).date()
             period = day.isoformat() if day >= self.folded else day.isoformat()[:7]
             facts = {fact: value for fact, value in sorted(case.facts.items()) if fact in self.known}
-            stratum = (case.symptom, 0, period, case.facts.get("site", ""), origin == "guided", json.dumps(facts, separators=(",", ":")),
-                       self.is_double(name))  # fmt: skip
+            stratum = (
+                case.symptom,
+                0,
+                period,
+                case.facts.get("site", ""),
+                origin == "guided",
+                json.dumps(facts, separators=(",", ":")),
+                self.is_double(name),
+            )
             ended_by = self.counts_as(case.resolved_by) if case.resolved_by else None
             sign = (
                 self.tried(case),
@@ -351,11 +363,14 @@ def test_the_log_under_every_move(tmp_path_factory, templates):
     run_state_machine_as_test(
         Log,
         settings=settings(
-            max_examples=int(os.environ.get("LOG_EXAMPLES", "60")), stateful_step_count=25, deadline=None, derandomize=True,
+            max_examples=int(os.environ.get("LOG_EXAMPLES", "60")),
+            stateful_step_count=25,
+            deadline=None,
+            derandomize=True,
             suppress_health_check=list(HealthCheck),
             phases=[Phase.generate] if os.environ.get("UNSHRUNK") else list(Phase),
         ),
-    )  # fmt: skip
+    )
 
 
 def desk_of_its_own(tmp_path_factory, templates) -> Database:

@@ -17,9 +17,15 @@ from tests.samples import NOON, case
 # What has a shape of its own is stamped by whoever writes it; the rest are lists of words, or live as long as a job.
 STAMPED_BY_HAND = {"editions.document", "editions.forecast", "climb_events.event", "cases.rest"}
 NO_DOCUMENTS = {
-    "jobs.input", "jobs.so_far", "jobs.problem", "facts.choices", "attempts.harmed", "attempts.ways",
-    "attempts.values", "attempts.asked",
-}  # fmt: skip
+    "jobs.input",
+    "jobs.so_far",
+    "jobs.problem",
+    "facts.choices",
+    "attempts.harmed",
+    "attempts.ways",
+    "attempts.values",
+    "attempts.asked",
+}
 
 
 def test_every_document_of_the_tables_goes_through_one_door():

@@ -117,10 +117,15 @@ def test_looks_by_baseline_and_trials(log):
         looks(s.attempts, s.baseline, lambda a: (a.result, a.trial), lambda a: a.result == "fixed", lambda a: a.before)
     ]
     said = Counter(
-        looks(r.case.attempts, r.case.baseline, lambda a: (a.outcome, a.trial), lambda a: a.outcome == "fixed",
-              lambda a: a.by == "before")
+        looks(
+            r.case.attempts,
+            r.case.baseline,
+            lambda a: (a.outcome, a.trial),
+            lambda a: a.outcome == "fixed",
+            lambda a: a.by == "before",
+        )
         for r in rows
-    )  # fmt: skip
+    )
     assert summed(tallies, of_sign) == said
 
 

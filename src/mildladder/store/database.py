@@ -236,7 +236,7 @@ class Database:
             keep_setting(session, _COUNTED_BY, _COUNTING)
 
     def _migrate(self) -> None:
-        """Run the migrations that this database has not seen. They recreate tables, so foreign keys are checked last."""
+        """Run pending migrations. They recreate tables, so foreign keys are checked at the end."""
         with self.engine.connect() as connection:
             there = _version(connection)
             if there == _NEWEST:

@@ -28,22 +28,44 @@ KEYS = {key.strip("`"): (place, label) for key, place, label in ROWS}
 EDITED = [key for key, (place, _) in KEYS.items() if place != "–"]
 # The rung on which what a key belongs to is found, where that is not the one with everything.
 RUNGS = {
-    "steps[].search": "Seek the lead", "steps[].findings": "Read the sensor", "steps[].reading": "Read the sensor",
-    "ladder[].on.*[].step": "Wipe it", "ladder[].on.*[].when": "Wipe it", "ladder[].on.*[].note": "Wipe it",
-    "ladder[].on.*[].hand_off": "Read the sensor", "ladder[].on.*[].playbook": "Read the sensor",
-    "ladder[].on.*[].again": "Read the sensor", "ladder[].on": "Dry it", "ladder[].keep": "Read the sensor",
-    "ladder[].optional": "Seek the lead", "ladder[].step": "Seek the lead",
-}  # fmt: skip
+    "steps[].search": "Seek the lead",
+    "steps[].findings": "Read the sensor",
+    "steps[].reading": "Read the sensor",
+    "ladder[].on.*[].step": "Wipe it",
+    "ladder[].on.*[].when": "Wipe it",
+    "ladder[].on.*[].note": "Wipe it",
+    "ladder[].on.*[].hand_off": "Read the sensor",
+    "ladder[].on.*[].playbook": "Read the sensor",
+    "ladder[].on.*[].again": "Read the sensor",
+    "ladder[].on": "Dry it",
+    "ladder[].keep": "Read the sensor",
+    "ladder[].optional": "Seek the lead",
+    "ladder[].step": "Seek the lead",
+}
 # What is written where adding a word would make it unsound.
 TEXTS = {
-    "hold": "PT20S", "watch": "PT5H", "read": "2026-04-01", "pattern": "G[0-9]", "compute": "{Lane number} * 3",
-    "when": '"Version on the screen" above 4.1', "copy": "another", "fixes.*": "30",
-}  # fmt: skip
+    "hold": "PT20S",
+    "watch": "PT5H",
+    "read": "2026-04-01",
+    "pattern": "G[0-9]",
+    "compute": "{Lane number} * 3",
+    "when": '"Version on the screen" above 4.1',
+    "copy": "another",
+    "fixes.*": "30",
+}
 CHOICES = {
-    "steps[].kind": "workaround", "steps[].footing": "Hall shut", "steps[].undo.footing": "Hall shut",
-    "steps[].varies[].footing": "Panel open", "steps[].search.how": "one by one", "steps[].proves": "after a restart",
-    "footings[].within": "none", "facts[].type": "a number", "steps[].inputs[].type": "a number", "steps[].includes[]": "Dry it", "steps[].needs[]": "Keep a copy",
-}  # fmt: skip
+    "steps[].kind": "workaround",
+    "steps[].footing": "Hall shut",
+    "steps[].undo.footing": "Hall shut",
+    "steps[].varies[].footing": "Panel open",
+    "steps[].search.how": "one by one",
+    "steps[].proves": "after a restart",
+    "footings[].within": "none",
+    "facts[].type": "a number",
+    "steps[].inputs[].type": "a number",
+    "steps[].includes[]": "Dry it",
+    "steps[].needs[]": "Keep a copy",
+}
 # Which of several that say something, from the first.
 WHICH = {"facts[].type": 2, "symptom.signs[].kind": 1, "steps[].inputs[].type": 3, "facts[].shares.*": 2}
 AS_JSON = {"Accept": "application/json"}

@@ -28,11 +28,15 @@ def lines(count: int):
                 break
         yield json.dumps(
             {
-                "case": f"LB-{number}", "symptom": "lamp-at-berth-dark", "opened": (closed - timedelta(minutes=20)).isoformat(),
-                "closed": closed.isoformat(), "attempts": attempts, "end": "resolved" if ended else "handed-off",
+                "case": f"LB-{number}",
+                "symptom": "lamp-at-berth-dark",
+                "opened": (closed - timedelta(minutes=20)).isoformat(),
+                "closed": closed.isoformat(),
+                "attempts": attempts,
+                "end": "resolved" if ended else "handed-off",
                 "resolved_by": ended,
             }
-        )  # fmt: skip
+        )
 
 
 def test_a_symptom_that_came_without_a_playbook_is_begun_from_its_log(page: Page, demo: Served, tmp_path):

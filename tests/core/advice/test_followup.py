@@ -23,11 +23,21 @@ def test_large_and_small_promises_are_added_up_not_averaged():
 def test_all_that_a_nudge_promises_is_lowered_and_nothing_else():
     nudge = Nudge.model_validate(
         {
-            "key": "a", "kind": "move", "says": "Put it there", "why": "So", "steps": ["a"], "cases": 40, "ladder": None,
+            "key": "a",
+            "kind": "move",
+            "says": "Put it there",
+            "why": "So",
+            "steps": ["a"],
+            "cases": 40,
+            "ladder": None,
             **dict.fromkeys(("saving", "people", "waiting", "parts", "harm"), PROMISED),
-            "by_person": {"desk": 90.0}, "resolved_before": 0.5, "resolved_after": 0.6, "before": [1.0], "after": [1.0],
+            "by_person": {"desk": 90.0},
+            "resolved_before": 0.5,
+            "resolved_after": 0.6,
+            "before": [1.0],
+            "after": [1.0],
         }
-    )  # fmt: skip
+    )
     half = lowered(nudge, 0.5)
     for name in ("saving", "people", "waiting", "parts", "harm"):
         assert getattr(half, name).model_dump() == {"mean": 60, "low": 30, "high": 90}

@@ -71,9 +71,11 @@ def test_one_thing_is_said_once_and_the_whole_order_instead_of_its_moves(found):
 def costly(playbook: Playbook) -> Playbook:
     """Steps of every person, with journeys, waiting, parts and harm."""
     efforts = (
-        {"hands_on": 3, "by": "caller"}, {"hands_on": 4, "by": "visit", "travel": 20, "parts": 5},
-        {"hands_on": 2, "by": "desk", "wait": 10}, {"hands_on": 1, "by": "desk"},
-    )  # fmt: skip
+        {"hands_on": 3, "by": "caller"},
+        {"hands_on": 4, "by": "visit", "travel": 20, "parts": 5},
+        {"hands_on": 2, "by": "desk", "wait": 10},
+        {"hands_on": 1, "by": "desk"},
+    )
     hazards = [{"kind": "data", "severity": 3, "chance": 0.2}]
     data = playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)
     steps = [
@@ -213,9 +215,11 @@ def test_work_that_is_not_wanted_any_more_is_left(upside_down):
 def test_a_rule_of_the_draft_holds_back_what_would_break_it(upside_down):
     _, grounds = upside_down
     pinned = tuple(
-        rung.model_copy(update={"pin": "first" if place == 0 else "last" if place == len(grounds.draft.ladder) - 1 else None})
+        rung.model_copy(
+            update={"pin": "first" if place == 0 else "last" if place == len(grounds.draft.ladder) - 1 else None}
+        )
         for place, rung in enumerate(grounds.draft.ladder)
-    )  # fmt: skip
+    )
     made = nudges_of(replace(grounds, draft=grounds.draft.model_copy(update={"ladder": pinned})))
     for nudge in made:
         steps = [rung.step for rung in nudge.ladder]

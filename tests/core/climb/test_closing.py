@@ -214,8 +214,13 @@ def test_a_trial_is_watched_as_long_as_its_longest_watch():
     done = [c.Answered(step=step, outcome="done") for step in ("a", "b")]
     tested = climbed(gate(steps=steps, ladder=ladder), FAILS, *done)
     assert (tested.place, tested.watch_minutes) == ("test", 180)
-    kept = climbed(gate(steps=steps, ladder=ladder), FAILS, *done, c.Paused(reason="watch", minutes=180),
-                   c.Answered(step="b", outcome="fixed"))  # fmt: skip
+    kept = climbed(
+        gate(steps=steps, ladder=ladder),
+        FAILS,
+        *done,
+        c.Paused(reason="watch", minutes=180),
+        c.Answered(step="b", outcome="fixed"),
+    )
     assert (kept.place, len(kept.attempts)) == ("confirm", 2)
 
 
@@ -253,8 +258,13 @@ def test_a_pause_that_makes_no_sense_is_refused(playbook, moves, says):
 
 def volt() -> Playbook:
     findings = [{"id": name, "title": name, "given": {"*": 1}} for name in ("low", "high")]
-    look = {"id": "look", "title": "Read it", "kind": "check", "findings": findings,
-            "reading": {"unit": "V", "bands": [{"below": 1.5, "finding": "low"}, {"finding": "high"}]}}  # fmt: skip
+    look = {
+        "id": "look",
+        "title": "Read it",
+        "kind": "check",
+        "findings": findings,
+        "reading": {"unit": "V", "bands": [{"below": 1.5, "finding": "low"}, {"finding": "high"}]},
+    }
     return gate(steps=[look], ladder=[{"step": "look"}])
 
 

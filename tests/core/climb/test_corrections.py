@@ -100,8 +100,13 @@ def test_a_closed_case_is_corrected_no_more():
 def test_a_correction_while_something_else_is_asked_leaves_that_asked():
     condition = [{"step": "fix", "when": "age above 3"}]
     facts = [{"id": "age", "ask": "How old?", "type": "number"}, {"id": "model", "ask": "Which model?", "type": "text"}]
-    playbook = one_rung(facts=facts).model_copy(update={"ladder": gate(facts=facts, ladder=condition, steps=[
-        {"id": "fix", "title": "Fix it", "kind": "fix"}]).ladder})  # fmt: skip
+    playbook = one_rung(facts=facts).model_copy(
+        update={
+            "ladder": gate(
+                facts=facts, ladder=condition, steps=[{"id": "fix", "title": "Fix it", "kind": "fix"}]
+            ).ladder
+        }
+    )
     asked = climbed(playbook, FAILS)
     assert (asked.place, asked.asked.id) == ("fact", "age")
     moves = [c.Started(facts={"model": "GR4"}), FAILS, TO_GR6]

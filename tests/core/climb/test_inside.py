@@ -30,8 +30,10 @@ def then(now: Climb, *moves: c.Move) -> Climb:
 def test_a_fact_that_only_an_instruction_looks_at_is_asked_at_it_and_not_where_it_does_not_matter():
     do = [{"text": "Open it"}, {"text": "Set {level}", "when": "model is GR6"}, {"text": "Shut {door}"}]
     asks = [{"id": name, "ask": f"Which {name}?"} for name in ("level", "door")]
-    playbook = one_rung({"do": do, "inputs": asks}, facts=[{"id": "model", "ask": "Which?", "type": "choice",
-                                                            "choices": {"GR4": 0.5, "GR6": 0.5}}])  # fmt: skip
+    playbook = one_rung(
+        {"do": do, "inputs": asks},
+        facts=[{"id": "model", "ask": "Which?", "type": "choice", "choices": {"GR4": 0.5, "GR6": 0.5}}],
+    )
     here = climbed(playbook, FAILS)
     assert here.asked_inside == ("door",)
     unknown = then(here, c.FactGiven(fact="model", value=None))

@@ -36,11 +36,15 @@ def test_a_mild_step_asks_for_a_yes_only_where_what_it_needs_failed(outcome, say
         {"id": "copy-it", "title": "Copy the settings", "kind": "safeguard"},
         {"id": "unlock", "title": "Unlock the page", "kind": "safeguard"},
         {
-            "id": "set-it", "title": "Set it anew", "kind": "fix", "fixes": {"bad-setting": 0.5}, "needs": ["unlock"],
+            "id": "set-it",
+            "title": "Set it anew",
+            "kind": "fix",
+            "fixes": {"bad-setting": 0.5},
+            "needs": ["unlock"],
             "hazards": [{"kind": "data", "severity": 1, "chance": 0.1, "eased_by": "copy-it", "eased_to": 0.1}],
             "undo": {"possible": "partly"},
         },
-    ]  # fmt: skip
+    ]
     playbook = gate(steps=steps, ladder=[{"step": step["id"]} for step in steps])
 
     def after(*moves: c.Move) -> machine.Climb:

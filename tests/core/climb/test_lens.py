@@ -32,10 +32,12 @@ def test_the_figures_of_all_sorts_of_units_make_those_of_the_whole(seed):
 
 def test_a_fact_without_shares_is_known_under_the_lens():
     playbook = gate(
-        facts=[{"id": "version", "ask": "Which version?", "type": "version"}, {"id": "model", "ask": "Which model?",
-                "type": "choice", "choices": {"GR4": 0.6, "GR6": 0.4}}],
+        facts=[
+            {"id": "version", "ask": "Which version?", "type": "version"},
+            {"id": "model", "ask": "Which model?", "type": "choice", "choices": {"GR4": 0.6, "GR6": 0.4}},
+        ],
         ladder=[{"step": "clear-hold", "when": "version below 4.2"}],
-    )  # fmt: skip
+    )
     assert forecast(playbook).rungs[0].reach == pytest.approx(1)
     assert forecast(settled_on(playbook, {"version": "4.10"})).rungs[0].reach == 0
     assert forecast(settled_on(playbook, {"version": "4.1"})).rungs[0].reach == pytest.approx(1)
@@ -43,12 +45,18 @@ def test_a_fact_without_shares_is_known_under_the_lens():
 
 def test_texts_are_those_that_the_units_agent_reads():
     step = {
-        "id": "set-it", "title": "Set it", "kind": "fix", "effort": {"hands_on": 4}, "say": "Your {model} will restart",
+        "id": "set-it",
+        "title": "Set it",
+        "kind": "fix",
+        "effort": {"hands_on": 4},
+        "say": "Your {model} will restart",
         "varies": [{"when": "model is GR6", "effort": {"hands_on": 9}}],
-        "do": [{"text": "Press both on a {model}", "when": "model is GR4"},
-               {"text": "Run it", "copy": "lanectl set {model}", "when": "model is GR6"},
-               {"ways": [[{"text": "Up, not {not model}"}], [{"text": "Down", "when": "model is GR4"}]]}],
-    }  # fmt: skip
+        "do": [
+            {"text": "Press both on a {model}", "when": "model is GR4"},
+            {"text": "Run it", "copy": "lanectl set {model}", "when": "model is GR6"},
+            {"ways": [[{"text": "Up, not {not model}"}], [{"text": "Down", "when": "model is GR4"}]]},
+        ],
+    }
     playbook = gate(steps=[step], ladder=[{"step": "set-it"}], hand_offs=[])
     (seen,) = worded_on(playbook, {"model": "GR6"}).steps
     assert (seen.effort.hands_on, seen.say) == (9, "Your GR6 will restart")

@@ -51,8 +51,9 @@ def test_a_case_goes_from_the_baseline_down_the_ladder_to_its_end():
     case = case_of(ended, "G-1", edition=2)
     assert (case.end, case.resolved_by, case.confirmed, case.edition) == ("resolved", "clear-hold", "caller", 2)
     assert [(a.step, a.outcome, a.finding, a.minutes) for a in case.attempts] == [
-        ("sensor-look", None, "blocked", 1), ("clear-hold", "fixed", None, 1),
-    ]  # fmt: skip
+        ("sensor-look", None, "blocked", 1),
+        ("clear-hold", "fixed", None, 1),
+    ]
 
 
 def test_a_rough_step_asks_its_guard_and_then_consent():
@@ -199,8 +200,9 @@ def test_any_legal_walk_ends_never_repeats_and_gives_a_sound_case(seed):
         assert len(log) < 200
     assert machine.climb(playbook, log) == now
     case = case_of(now, "G-1", edition=1)
-    carried_out = [a.step for a in case.attempts if a.outcome not in ("could-not", "not-available", "skipped")
-                   and a.took != "no"]  # fmt: skip
+    carried_out = [
+        a.step for a in case.attempts if a.outcome not in ("could-not", "not-available", "skipped") and a.took != "no"
+    ]
     assert len(carried_out) == len(set(carried_out))
 
 
@@ -279,15 +281,22 @@ def test_in_a_trial_the_way_is_noted_at_the_step_that_went_by_it():
 def test_attempts_of_a_trial_stand_in_the_order_in_which_they_were_carried_out():
     ladder = [{"step": one, "trial": "all"} for one in ("clear-hold", "sensor-look", "reload-program")]
     moves = (
-        FAILS, c.Answered(step="clear-hold", outcome="done"), LOOKED,
-        c.GuardAnswered(step="reload-program", number=0, answer="yes"), c.Consented(step="reload-program", answer="yes"),
-        c.Answered(step="reload-program", outcome="done"), c.TriedBefore(step="wave-through"),
+        FAILS,
+        c.Answered(step="clear-hold", outcome="done"),
+        LOOKED,
+        c.GuardAnswered(step="reload-program", number=0, answer="yes"),
+        c.Consented(step="reload-program", answer="yes"),
+        c.Answered(step="reload-program", outcome="done"),
+        c.TriedBefore(step="wave-through"),
         c.Answered(step="reload-program", outcome="no-change"),
-    )  # fmt: skip
+    )
     now = machine.climb(gate(ladder=ladder), events(*moves))
     assert [(one.step, one.trial) for one in now.attempts] == [
-        ("wave-through", None), ("clear-hold", 2), ("sensor-look", 1), ("reload-program", 2),
-    ]  # fmt: skip
+        ("wave-through", None),
+        ("clear-hold", 2),
+        ("sensor-look", 1),
+        ("reload-program", 2),
+    ]
     assert now.tried_at == (None, "ladder.0", "ladder.1", "ladder.2")
 
 

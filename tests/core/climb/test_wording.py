@@ -71,8 +71,10 @@ def test_ways_are_filled_too_and_their_names_waited_for():
     assert made.ways[1].do[0].hold == 10
 
 
-@pytest.mark.parametrize(("worked", "first"), [({}, "By hand"), ({"By key": 4}, "By hand"), ({"By key": 5}, "By key"),
-                                               ({"By key": 5, "By hand": 6}, "By hand")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("worked", "first"),
+    [({}, "By hand"), ({"By key": 4}, "By hand"), ({"By key": 5}, "By key"), ({"By key": 5, "By hand": 6}, "By hand")],
+)
 def test_the_way_that_worked_most_often_is_told_first_once_enough_cases_say_so(worked, first):
     ways = [[{"text": "By hand"}], [{"text": "By key"}]]
     step = Step.model_validate({"id": "s", "title": "S", "kind": "fix", "do": [{"ways": ways}]})

@@ -100,9 +100,13 @@ class Scribbler:
         keys = [one["key"] for one in tree.children(parent, path)]
         after, before = self._neighbours(keys)
         return {
-            "op": "insert", "parent": parent, "list": list(path), "after": after, "before": before,
+            "op": "insert",
+            "parent": parent,
+            "list": list(path),
+            "after": after,
+            "before": before,
             "item": {"key": key, **item},
-        }  # fmt: skip
+        }
 
     def _findings(self, tree: Tree, rung: str) -> list[str]:
         step = tree.items[rung].get("step")
@@ -121,9 +125,15 @@ class Scribbler:
         keys = [one["key"] for one in tree.children(parent, path) if one["key"] != key]
         after, before = self._neighbours(keys)
         return {
-            "op": "move", "key": key, "was": tree.items[key].get("put"), "parent": parent, "list": list(path),
-            "after": after, "before": before, "put": self.key(),
-        }  # fmt: skip
+            "op": "move",
+            "key": key,
+            "was": tree.items[key].get("put"),
+            "parent": parent,
+            "list": list(path),
+            "after": after,
+            "before": before,
+            "put": self.key(),
+        }
 
     def _neighbours(self, keys: list[str]) -> tuple[str | None, str | None]:
         at = self.rng.randint(0, len(keys))
@@ -157,9 +167,17 @@ def open_conflicts(tree: Tree) -> list[Item]:
 
 
 _LISTS = {
-    "steps": "Step", "ladder": "Entry", "causes": "Cause", "hazards": "Hazard", "findings": "Finding",
-    "beware": "Text", "do": "Instruction", "facts": "Fact", "on": "Entry", "conflicts": "Conflict",
-}  # fmt: skip
+    "steps": "Step",
+    "ladder": "Entry",
+    "causes": "Cause",
+    "hazards": "Hazard",
+    "findings": "Finding",
+    "beware": "Text",
+    "do": "Instruction",
+    "facts": "Fact",
+    "on": "Entry",
+    "conflicts": "Conflict",
+}
 
 
 def _kind(tree: Tree, key: str) -> str:

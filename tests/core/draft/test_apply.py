@@ -326,10 +326,16 @@ def test_what_comes_with_a_key_that_is_there_already_is_put_nowhere_and_nothing_
     operations = [
         {"op": "insert", "parent": step, "list": ["beware"], "after": None, "before": None, "item": item},
         {
-            "op": "move", "key": second, "was": None, "parent": first, "list": ["on", "no-change"], "after": None,
-            "before": None, "put": "fresh-mark",
+            "op": "move",
+            "key": second,
+            "was": None,
+            "parent": first,
+            "list": ["on", "no-change"],
+            "after": None,
+            "before": None,
+            "put": "fresh-mark",
         },
-    ]  # fmt: skip
+    ]
     check_operations(Tree(root), operations)
     made = apply(root, operations, Scribbler(random.Random(1), "one", 1).stamp(1))
     assert [one["op"] for one in made.done if one["op"] != "insert"] == ["move"]

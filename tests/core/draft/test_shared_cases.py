@@ -67,9 +67,11 @@ def moved_on(seed: int = 6) -> dict[str, Any]:
     known = next(rung for rung in root["ladder"] if rung["key"] == first).get("put")
     edits = []
     for stamp, operations in (
-        (stamps[0](1), to(third, known, "theirs")), (stamps[1](1), to(second, known, "mine-1")),
-        (stamps[1](2), to(None, "mine-1", "mine-2")), (stamps[1](3), to(third, "mine-2", "mine-3")),
-    ):  # fmt: skip
+        (stamps[0](1), to(third, known, "theirs")),
+        (stamps[1](1), to(second, known, "mine-1")),
+        (stamps[1](2), to(None, "mine-1", "mine-2")),
+        (stamps[1](3), to(third, "mine-2", "mine-3")),
+    ):
         made = apply(root, operations, stamp)
         root, edits = made.root, [*edits, _told(operations, stamp, made)]
     return {"root": small_form(seed, rungs=3), "edits": edits, "end": root, "sight": _sight(root)}
@@ -77,9 +79,13 @@ def moved_on(seed: int = 6) -> dict[str, Any]:
 
 def _told(operations: list[dict[str, Any]], stamp: Stamp, made: Applied, is_undo: bool = False) -> dict[str, Any]:
     return {
-        "operations": operations, "stamp": stamp._asdict(), "is_undo": is_undo, "done": made.done,
-        "inverse": made.inverse, "conflicts": list(made.conflicts),
-    }  # fmt: skip
+        "operations": operations,
+        "stamp": stamp._asdict(),
+        "is_undo": is_undo,
+        "done": made.done,
+        "inverse": made.inverse,
+        "conflicts": list(made.conflicts),
+    }
 
 
 def _sight(root: dict[str, Any]) -> list[str]:

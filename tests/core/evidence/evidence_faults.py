@@ -5,10 +5,12 @@ from tests.deliberate import Fault
 __all__ = ["FAULTS", "TESTS"]
 
 TESTS = (
-    "tests/core/evidence/test_records.py", "tests/core/evidence/test_posterior.py",
-    "tests/core/evidence/test_differences.py", "tests/core/evidence/test_forward.py",
+    "tests/core/evidence/test_records.py",
+    "tests/core/evidence/test_posterior.py",
+    "tests/core/evidence/test_differences.py",
+    "tests/core/evidence/test_forward.py",
     "tests/core/evidence/test_estimate.py",
-)  # fmt: skip
+)
 
 _RECORDS = "core/evidence/records.py"
 _POSTERIOR = "core/evidence/posterior.py"

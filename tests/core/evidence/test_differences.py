@@ -83,9 +83,16 @@ def versions_by_month(**shares):
 def test_a_version_that_became_common_when_a_step_stopped_working_is_told_with_what_the_step_does_on_it():
     playbook = small_desk(0).playbook.model_copy(update={"facts": (Fact(id="fw", ask="Firmware", type="version"),)})
     drift = Drift(
-        step="wipe", since="2026-03", z=5, tries_before=40, resolved_before=20, expected_before=18, tries_after=40,
-        resolved_after=4, expected_after=18,
-    )  # fmt: skip
+        step="wipe",
+        since="2026-03",
+        z=5,
+        tries_before=40,
+        resolved_before=20,
+        expected_before=18,
+        tries_after=40,
+        resolved_after=4,
+        expected_after=18,
+    )
     split = Split(step="wipe", fact="fw", value="2", tries=40, resolved=4, expected=18, z=-4, p=0, level="sure")
 
     def told(**shares):

@@ -20,11 +20,9 @@ def sign(one: Case) -> Signature:
 
 def counted(*cases: Case, window: int = 14):
     tallies = [
-        Tally(
-            period=c.closed.date().isoformat(), returned=int(c.came_back is not None), signature=sign(c), count=1
-        )
+        Tally(period=c.closed.date().isoformat(), returned=int(c.came_back is not None), signature=sign(c), count=1)
         for c in cases
-    ]  # fmt: skip
+    ]
     return count_steps(tallies, TODAY, window)
 
 

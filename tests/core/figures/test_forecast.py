@@ -59,15 +59,26 @@ def test_figures_of_a_ladder_that_can_be_followed_by_hand():
     # One cause of weight 9, something-else of 1; a fix that ends it 0.8 of the time, then a hand-off.
     playbook = Playbook.model_validate(
         {
-            "format": "mild-ladder/playbook/1", "id": "one", "title": "One", "symptom": {"says": "One"},
+            "format": "mild-ladder/playbook/1",
+            "id": "one",
+            "title": "One",
+            "symptom": {"says": "One"},
             "causes": [{"id": "a", "title": "A", "layer": "data", "weight": 9}],
-            "steps": [{"id": "s", "title": "S", "kind": "fix", "effort": {"hands_on": 2}, "fixes": {"a": 0.8},
-                       "hazards": [{"kind": "data", "severity": 2, "chance": 0.5}]}],
+            "steps": [
+                {
+                    "id": "s",
+                    "title": "S",
+                    "kind": "fix",
+                    "effort": {"hands_on": 2},
+                    "fixes": {"a": 0.8},
+                    "hazards": [{"kind": "data", "severity": 2, "chance": 0.5}],
+                }
+            ],
             "ladder": [{"step": "s"}],
             "retest": {"how": "Try", "hands_on": 1},
             "hand_offs": [{"id": "crew", "title": "Crew", "effort": {"hands_on": 10}}],
         }
-    )  # fmt: skip
+    )
     figures = forecast(playbook)
     assert figures.resolved == pytest.approx(0.9 * 0.8)
     assert figures.effort == pytest.approx(2 + 1 + (1 - 0.72) * 10)

@@ -90,6 +90,10 @@ def test_a_safeguard_that_makes_the_worst_unlikely_lowers_the_grade():
 
 def test_chance_words_are_numbers():
     assert [chance(word) for word in ("nearly-always", "usually", "often", "sometimes", "rarely")] == [
-        0.95, 0.8, 0.6, 0.35, 0.1,
-    ]  # fmt: skip
+        0.95,
+        0.8,
+        0.6,
+        0.35,
+        0.1,
+    ]
     assert chance(0.42) == 0.42

@@ -129,9 +129,15 @@ def test_and_binds_closer_than_or():
 
 @pytest.mark.parametrize(
     ("kind", "smaller", "larger"),
-    [("version", "4.9", "4.10"), ("version", "4", "4.0.1"), ("version", "4.beta", "4.1"), ("number", "9", "10"),
-     ("duration", "PT90M", "PT2H"), ("duration", "P1D", "PT25H")],
-)  # fmt: skip
+    [
+        ("version", "4.9", "4.10"),
+        ("version", "4", "4.0.1"),
+        ("version", "4.beta", "4.1"),
+        ("number", "9", "10"),
+        ("duration", "PT90M", "PT2H"),
+        ("duration", "P1D", "PT25H"),
+    ],
+)
 def test_values_are_ordered_by_what_they_mean(kind, smaller, larger):
     assert comparable(smaller, kind) < comparable(larger, kind)
     world = World(facts={"f": smaller}, types={"f": kind})
@@ -147,9 +153,19 @@ def test_equal_versions_need_not_be_written_alike():
 
 @pytest.mark.parametrize(
     ("text", "place"),
-    [("model", 6), ("model is", 9), ("", 1), ("(a is b", 8), ("a found", 8), ("a is b c is d", 8), ("a in ()", 7),
-     ('a is "b', 6), ("a is b and", 11), ("a at least", 11)],
-)  # fmt: skip
+    [
+        ("model", 6),
+        ("model is", 9),
+        ("", 1),
+        ("(a is b", 8),
+        ("a found", 8),
+        ("a is b c is d", 8),
+        ("a in ()", 7),
+        ('a is "b', 6),
+        ("a is b and", 11),
+        ("a at least", 11),
+    ],
+)
 def test_half_typed_conditions_say_at_which_character(text, place):
     with pytest.raises(BadInput) as error:
         parse(text)

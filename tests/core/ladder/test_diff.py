@@ -22,28 +22,45 @@ def says(before: Playbook, after: Playbook) -> list[str]:
 @pytest.mark.parametrize(
     ("change", "sentence"),
     [
-        (order("reload-program", "sensor-look", "clear-hold", "save-counts"),
-         "order: “Load the lane unit's program again” moved from 4 to 1"),
-        (order("sensor-look", "save-counts", "reload-program"),
-         "order: “Clear the hold-open setting” is gone; it stood at 2"),
-        (lambda data: data["ladder"].insert(1, {"step": "wave-through", "when": "model is GR4"}),
-         "order: “Wave people through by hand” is new at 2"),
-        (lambda data: data["ladder"].insert(1, {"step": "wave-through", "when": "model is GR4"}),
-         "conditions: “Wave people through by hand” only where “Which model?” is GR4"),
-        (on("clear-hold", when="model is GR4"), "conditions: “Clear the hold-open setting” now only where “Which model?” is GR4"),
+        (
+            order("reload-program", "sensor-look", "clear-hold", "save-counts"),
+            "order: “Load the lane unit's program again” moved from 4 to 1",
+        ),
+        (
+            order("sensor-look", "save-counts", "reload-program"),
+            "order: “Clear the hold-open setting” is gone; it stood at 2",
+        ),
+        (
+            lambda data: data["ladder"].insert(1, {"step": "wave-through", "when": "model is GR4"}),
+            "order: “Wave people through by hand” is new at 2",
+        ),
+        (
+            lambda data: data["ladder"].insert(1, {"step": "wave-through", "when": "model is GR4"}),
+            "conditions: “Wave people through by hand” only where “Which model?” is GR4",
+        ),
+        (
+            on("clear-hold", when="model is GR4"),
+            "conditions: “Clear the hold-open setting” now only where “Which model?” is GR4",
+        ),
         (on("clear-hold", note="Quick"), "text: “Clear the hold-open setting”: the note on why it stands there added"),
         (on("clear-hold", optional=True), "order: “Clear the hold-open setting” may now be left out"),
         (on("sensor-look", on={}), "order: “Read the home sensor” no longer has a side rail after “Reads blocked”"),
-        (step("reload-program", fixes={"bad-setting": "usually", "sensor-dirty": "rarely"}),
-         "judgement: chance that “Load the lane unit's program again” ends “Hold-open left on” from often to usually"),
-        (step("clear-hold", effort={"hands_on": 3, "wait": 1}),
-         "judgement: effort of “Clear the hold-open setting” from desk 2 min + 1 wait to desk 3 min + 1 wait"),
-        (step("clear-hold", expect="The lamp is steady"),
-         "text: “Clear the hold-open setting”: what is expected from It works to The lamp is steady"),
+        (
+            step("reload-program", fixes={"bad-setting": "usually", "sensor-dirty": "rarely"}),
+            "judgement: chance that “Load the lane unit's program again” ends “Hold-open left on” from often to usually",
+        ),
+        (
+            step("clear-hold", effort={"hands_on": 3, "wait": 1}),
+            "judgement: effort of “Clear the hold-open setting” from desk 2 min + 1 wait to desk 3 min + 1 wait",
+        ),
+        (
+            step("clear-hold", expect="The lamp is steady"),
+            "text: “Clear the hold-open setting”: what is expected from It works to The lamp is steady",
+        ),
         (whole(policy={"rate": 8}), "judgement: one harm point is worth 8 effort minutes, before 5"),
         (whole(title="Arm up"), "text: it is now called “Arm up” instead of “Gate arm stays raised”"),
     ],
-)  # fmt: skip
+)
 def test_a_change_is_one_readable_sentence(change, sentence):
     assert sentence in says(make(), make(change))
 

@@ -49,7 +49,7 @@ SAID = (
     ("wallpaper out there", "PAPER OUT", None),
     ("İstanbul lane: ARM 3 NOT HOME", ARM, {"arm": "3"}),
     ("\x1b[31m ARM 3\x00 NOT HOME", ARM, {"arm": "3"}),
-)  # fmt: skip
+)
 
 
 @pytest.mark.parametrize(("said", "message", "parts"), SAID)

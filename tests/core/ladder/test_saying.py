@@ -28,13 +28,17 @@ FACTS = [
         ("every below PT2H", "“How often does it come?” is below 2 hours"),
         ("sensor-look found blocked", "“Read the home sensor” found “Reads blocked”"),
         ("not sensor-look found blocked", "“Read the home sensor” did not find “Reads blocked”"),
-        ("earlier resolved by clear-hold within 30 days",
-         "“Clear the hold-open setting” ended it on this unit within 30 days before"),
+        (
+            "earlier resolved by clear-hold within 30 days",
+            "“Clear the hold-open setting” ended it on this unit within 30 days before",
+        ),
         ("earlier cases at least 2 within 30 days", "the unit had at least 2 cases of it within 30 days before"),
-        ("age known and (model is GR4 or dark is yes)",
-         "Age in years is known and (“Which model?” is GR4 or “Is the lamp dark?” yes)"),
+        (
+            "age known and (model is GR4 or dark is yes)",
+            "Age in years is known and (“Which model?” is GR4 or “Is the lamp dark?” yes)",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_condition_is_said_with_titles_and_values(when, says):
     assert told_in_words(when, gate(facts=FACTS)) == says
 

@@ -9,15 +9,34 @@ from mildladder.core.model.versions import SHAPES, brought_up, stamped
 
 # As the first version stored it, before side rails.
 FORECAST_1 = {
-    "effort": 9.5, "harm": 0.2, "elapsed": 8.0, "resolved": 0.7, "worked_around": 0.1, "handed_off": 0.2,
+    "effort": 9.5,
+    "harm": 0.2,
+    "elapsed": 8.0,
+    "resolved": 0.7,
+    "worked_around": 0.1,
+    "handed_off": 0.2,
     "rungs": [
-        {"step": "clear-hold", "arriving": 1.0, "reach": 1.0, "resolved": 0.4, "worked_around": 0.0, "effort": 3.0,
-         "harm": 0.0},
-        {"step": "wave-through", "arriving": 0.6, "reach": 0.6, "resolved": 0.3, "worked_around": 0.1, "effort": 6.5,
-         "harm": 0.2},
+        {
+            "step": "clear-hold",
+            "arriving": 1.0,
+            "reach": 1.0,
+            "resolved": 0.4,
+            "worked_around": 0.0,
+            "effort": 3.0,
+            "harm": 0.0,
+        },
+        {
+            "step": "wave-through",
+            "arriving": 0.6,
+            "reach": 0.6,
+            "resolved": 0.3,
+            "worked_around": 0.1,
+            "effort": 6.5,
+            "harm": 0.2,
+        },
     ],
     "by_cause": {"bad-setting": 5.0, "something-else": 20.0},
-}  # fmt: skip
+}
 # As it was stored before people had numbers.
 EVENT_1 = {"at": "2026-03-01T12:00:00Z", "who": "I. Vell", "move": {"kind": "note", "text": "The lane is closed"}}
 

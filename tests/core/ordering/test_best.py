@@ -14,9 +14,7 @@ from tests.parts import in_part
 
 TOLERANCE = 1e-9
 # Ladders of seven blocks that have an order, and not more than some two thousand.
-SEVEN = [
-    5009, 5010, 5014, 5019, 5020, 5022, 5025, 5026, 5028, 5031, 5033, 5035, 5037, 5038, 5044, 5046, 5051,
-]  # fmt: skip
+SEVEN = [5009, 5010, 5014, 5019, 5020, 5022, 5025, 5026, 5028, 5031, 5033, 5035, 5037, 5038, 5044, 5046, 5051]
 MODES = ("mildest", "balanced")
 
 

@@ -14,12 +14,20 @@ def telling_check(**more):
     """A cheap check that tells two causes apart, each with a costly fix of its own."""
     fix = {"kind": "fix", "effort": {"hands_on": 20}}
     check = {
-        "id": "look", "title": "Look", "kind": "check", "effort": {"hands_on": 0.5},
-        "findings": [{"id": "dirty", "title": "Dirty", "given": {"sensor-dirty": 1, "*": 0}},
-                     {"id": "clean", "title": "Clean", "given": {"sensor-dirty": 0, "*": 1}}],
-    }  # fmt: skip
-    steps = [check, {**fix, "id": "set", "title": "Set", "fixes": {"bad-setting": 0.9}},
-             {**fix, "id": "wipe", "title": "Wipe", "fixes": {"sensor-dirty": 0.9}}]  # fmt: skip
+        "id": "look",
+        "title": "Look",
+        "kind": "check",
+        "effort": {"hands_on": 0.5},
+        "findings": [
+            {"id": "dirty", "title": "Dirty", "given": {"sensor-dirty": 1, "*": 0}},
+            {"id": "clean", "title": "Clean", "given": {"sensor-dirty": 0, "*": 1}},
+        ],
+    }
+    steps = [
+        check,
+        {**fix, "id": "set", "title": "Set", "fixes": {"bad-setting": 0.9}},
+        {**fix, "id": "wipe", "title": "Wipe", "fixes": {"sensor-dirty": 0.9}},
+    ]
     return gate(steps=steps, ladder=[{"step": "look"}, {"step": "set"}, {"step": "wipe"}], **more)
 
 
@@ -48,9 +56,15 @@ def test_a_check_that_changes_nothing_is_not_worth_asking():
 def test_a_step_that_belongs_higher_on_one_sort_of_unit_is_split():
     steps = [
         {"id": "set", "title": "Set", "kind": "fix", "effort": {"hands_on": 5}, "fixes": {"bad-setting": 0.5}},
-        {"id": "wipe", "title": "Wipe", "kind": "fix", "effort": {"hands_on": 30}, "fixes": {"sensor-dirty": 0.9},
-         "varies": [{"when": "model is GR6", "effort": {"hands_on": 1}}]},
-    ]  # fmt: skip
+        {
+            "id": "wipe",
+            "title": "Wipe",
+            "kind": "fix",
+            "effort": {"hands_on": 30},
+            "fixes": {"sensor-dirty": 0.9},
+            "varies": [{"when": "model is GR6", "effort": {"hands_on": 1}}],
+        },
+    ]
     playbook = gate(steps=steps, ladder=[{"step": "set"}, {"step": "wipe"}])
     split = next(one for one in suggestions(playbook) if one.kind == "split")
     assert "“Which model?” is GR6" in split.says
@@ -91,9 +105,14 @@ def test_another_judgement_is_forecast_without_a_trace():
 
 @pytest.mark.parametrize(
     "wrong",
-    [Changes(steps=(StepChange(step="nothing"),)), Changes(shares={"nothing": {"a": 1}}), Changes(weights={"nothing": 1}),
-     Changes(shares={"model": {"GR4": 0.1}}), Changes(steps=(StepChange(step="clear-hold", fixes={"nothing": 0.5}),))],
-)  # fmt: skip
+    [
+        Changes(steps=(StepChange(step="nothing"),)),
+        Changes(shares={"nothing": {"a": 1}}),
+        Changes(weights={"nothing": 1}),
+        Changes(shares={"model": {"GR4": 0.1}}),
+        Changes(steps=(StepChange(step="clear-hold", fixes={"nothing": 0.5}),)),
+    ],
+)
 def test_a_judgement_of_what_is_not_there_is_refused(wrong):
     with pytest.raises(Exception, match="nothing|shares|sum"):
         changed(gate(), wrong)

@@ -12,10 +12,50 @@ from mildladder.core.quick.reading import MOST_CHARACTERS
 from mildladder.core.quick.table import BAD, CHANCES, LIKELY
 
 WORDS = [
-    "5", "min", "visit", "wait", "2", "journey", "20", "parts", "1.5", "90", "%", "done", "check", "fix", "service",
-    "mild", "often", "ends", "One lead is bad", "and", "finds", "A / B", "in", "Side panel open", ",", ";", "+", "by",
-    "the", "caller", "data", "badly", "rarely", '"', "“x, y”", "\t", "|", "lever", "héng", "صمام", "7.", "-", "…",
-]  # fmt: skip
+    "5",
+    "min",
+    "visit",
+    "wait",
+    "2",
+    "journey",
+    "20",
+    "parts",
+    "1.5",
+    "90",
+    "%",
+    "done",
+    "check",
+    "fix",
+    "service",
+    "mild",
+    "often",
+    "ends",
+    "One lead is bad",
+    "and",
+    "finds",
+    "A / B",
+    "in",
+    "Side panel open",
+    ",",
+    ";",
+    "+",
+    "by",
+    "the",
+    "caller",
+    "data",
+    "badly",
+    "rarely",
+    '"',
+    "“x, y”",
+    "\t",
+    "|",
+    "lever",
+    "héng",
+    "صمام",
+    "7.",
+    "-",
+    "…",
+]
 KNOWN = Known(causes=("One lead is bad", "Plug and lead are wet"), footings=("Side panel open",))
 LINES = st.one_of(st.text(max_size=80), st.lists(st.sampled_from(WORDS), max_size=14).map(" ".join))
 
@@ -38,10 +78,19 @@ def test_every_word_is_understood_or_told(line):
 
 # Whole parts that mean something, and what of a step they say.
 PARTS = {
-    "5 min": "hands_on", "wait 2": "wait", "20 journey": "travel", "parts 12": "parts", "by the caller": "by",
-    "safeguard": "kind", "service mild rarely": "hazards", "ends Plug is wet often": "ends", "finds A / B": "finds",
-    "done 90 %": "done", "do Open it / Turn it": "do", "Side panel open": "footing",
-}  # fmt: skip
+    "5 min": "hands_on",
+    "wait 2": "wait",
+    "20 journey": "travel",
+    "parts 12": "parts",
+    "by the caller": "by",
+    "safeguard": "kind",
+    "service mild rarely": "hazards",
+    "ends Plug is wet often": "ends",
+    "finds A / B": "finds",
+    "done 90 %": "done",
+    "do Open it / Turn it": "do",
+    "Side panel open": "footing",
+}
 FOREIGN = st.text(alphabet="qxjzкщΩ漢", min_size=1, max_size=8)
 
 
@@ -97,8 +146,9 @@ def test_titles_with_commas_numbers_and_words_of_ours_come_through():
 def test_causes_and_states_are_called_as_the_playbook_has_them():
     step = read_line("Reseat, ends one LEAD is bad and plug and lead are wet rarely, side panel OPEN", KNOWN)
     assert [(end.cause, end.chance) for end in step.ends] == [
-        ("One lead is bad", "often"), ("Plug and lead are wet", "rarely"),
-    ]  # fmt: skip
+        ("One lead is bad", "often"),
+        ("Plug and lead are wet", "rarely"),
+    ]
     assert step.footing == "Side panel open"
 
 
@@ -119,23 +169,33 @@ STEPS = st.builds(
     title=TITLES.map(lambda text: " ".join(text.split())),
     kind=st.sampled_from(["check", "fix", "safeguard", "workaround", "prevention"]),
     effort=st.fixed_dictionaries(
-        {}, optional={"hands_on": NUMBERS, "wait": NUMBERS, "travel": NUMBERS, "parts": NUMBERS,
-                      "by": st.sampled_from(["caller", "desk", "visit"])},
+        {},
+        optional={
+            "hands_on": NUMBERS,
+            "wait": NUMBERS,
+            "travel": NUMBERS,
+            "parts": NUMBERS,
+            "by": st.sampled_from(["caller", "desk", "visit"]),
+        },
     ).map(lambda said: Effort(**said)),
     hazards=st.lists(
         st.builds(
-            Hazard, kind=st.sampled_from(["data", "service", "equipment", "security", "injury"]),
-            severity=st.sampled_from(sorted(set(BAD.values()))), chance=st.sampled_from(sorted(set(LIKELY.values()))),
-        ), max_size=2,
+            Hazard,
+            kind=st.sampled_from(["data", "service", "equipment", "security", "injury"]),
+            severity=st.sampled_from(sorted(set(BAD.values()))),
+            chance=st.sampled_from(sorted(set(LIKELY.values()))),
+        ),
+        max_size=2,
     ).map(tuple),
     ends=st.dictionaries(
         st.sampled_from(["One lead is bad", "Plug is wet and old", "Often off", "5 % of it", "A"]),
-        st.sampled_from(list(CHANCES.values())), max_size=3,
+        st.sampled_from(list(CHANCES.values())),
+        max_size=3,
     ).map(lambda ends: tuple(QuickEnd(cause=cause, chance=chance) for cause, chance in ends.items())),
     finds=st.lists(st.sampled_from(["Reads blocked", "Reads clear", "5 min"]), max_size=2, unique=True).map(tuple),
     do=st.lists(st.sampled_from(["Open it", "Press 5, then 6"]), max_size=2).map(tuple),
     done=st.one_of(st.none(), st.integers(0, 100).map(lambda n: n / 100)),
-)  # fmt: skip
+)
 
 
 @settings(max_examples=300)

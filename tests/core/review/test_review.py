@@ -57,10 +57,21 @@ def assert_mends(playbook: Playbook) -> None:
 
 
 MENDED = {
-    "safeguard-below", "safeguard-absent", "needs-below", "needs-absent", "finding-below", "finding-absent", "no-end",
-    "rough-above-mild", "never-reached", "footing-twice", "idle-check", "visit-above-desk", "uneven-causes",
+    "safeguard-below",
+    "safeguard-absent",
+    "needs-below",
+    "needs-absent",
+    "finding-below",
+    "finding-absent",
+    "no-end",
+    "rough-above-mild",
+    "never-reached",
+    "footing-twice",
+    "idle-check",
+    "visit-above-desk",
+    "uneven-causes",
     "always-holds",
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("code", sorted(MENDED))
