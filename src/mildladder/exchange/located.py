@@ -8,7 +8,7 @@ import json
 import math
 import re
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import Any, ClassVar, TypeVar
 
 import yaml
 from pydantic import BaseModel, ValidationError
@@ -195,7 +195,9 @@ def _value(event: ScalarEvent, line: int, path: Path) -> Any:
 
 
 class _Dumper(yaml.SafeDumper):  # type: ignore[misc]
-    """Writes what `_READERS` read back as it was: the package alone knows the plain words of YAML 1.1."""
+    """Quotes the words that `_READERS` would read as something else; the package by itself goes by YAML 1.1."""
+
+    yaml_implicit_resolvers: ClassVar[dict[str, Any]] = {}
 
     def increase_indent(self, flow: bool = False, indentless: bool = False) -> None:  # noqa: ARG002
         """Items of a list stand further in than the key that holds them."""
