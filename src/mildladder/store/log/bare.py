@@ -20,7 +20,7 @@ from sqlalchemy import Connection
 from mildladder.core.model import Case
 from mildladder.core.model.versions import brought_up
 from mildladder.store.log.columns import NOTHING_REMAINS
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import driver, rows_as
 from mildladder.store.moments import from_stored
 
 __all__ = ["BareCase", "bare_cases", "cases_in_order", "key_of"]
@@ -98,10 +98,27 @@ class _Case:
     minutes = Case.minutes
 
 
-_COLUMNS = (
-    'number, id, opened, closed, symptom, unit, told_back, baseline, "end", resolved_by, rest,'
-    " origin, linked, came_back, stratum, signature"
-)
+class _Row(NamedTuple):
+    """The columns of a case that are counted, as stored."""
+
+    number: int
+    id: str
+    opened: str
+    closed: str
+    symptom: str
+    unit: str | None
+    told_back: str | None
+    baseline: str | None
+    end: str
+    resolved_by: str | None
+    rest: str
+    origin: str
+    linked: int | None
+    came_back: str | None
+    stratum: int
+    signature: int
+
+
 _OF_ATTEMPT = ", ".join(f'"{name}"' for name in ("case", *_Attempt._fields[1:]))
 
 
@@ -136,23 +153,23 @@ def bare_cases(connection: Connection, numbers: Sequence[int]) -> list[BareCase]
 
 def cases_in_order(connection: Connection) -> Iterator[list[BareCase]]:
     """Every case, some thousands at a time, by number."""
-    last: int = plain(connection).execute("SELECT coalesce(max(number), 0) FROM cases").fetchone()[0]
+    last: int = driver(connection).execute("SELECT coalesce(max(number), 0) FROM cases").fetchone()[0]
     for start in range(1, last + 1, _SPAN):
         if rows := _read(connection, f"BETWEEN {start} AND {start + _SPAN - 1}"):
             yield rows
 
 
 def _read(connection: Connection, which: str) -> list[BareCase]:
-    execute = plain(connection).execute
+    execute = driver(connection).execute
     rows = execute(f'SELECT {_OF_ATTEMPT} FROM attempts WHERE "case" {which} ORDER BY "case", position')
     attempts = {number: list(group) for number, group in groupby(map(_attempt, rows), key=itemgetter(0))}
     facts: dict[int, dict[str, str]] = defaultdict(dict)
     for number, fact, value in execute(f'SELECT "case", fact, value FROM case_facts WHERE "case" {which}'):
         facts[number][fact] = value
     found = []
-    for row in execute(f"SELECT {_COLUMNS} FROM cases WHERE number {which} ORDER BY number"):
+    for row in rows_as(connection, _Row, f"FROM cases WHERE number {which} ORDER BY number"):
         with suppress(ValueError):
-            found.append(_bare(row, attempts.get(row[0], []), facts.get(row[0], {})))
+            found.append(_bare(row, attempts.get(row.number, []), facts.get(row.number, {})))
     return found
 
 
@@ -173,32 +190,15 @@ def _remains(rest: str) -> tuple[float | None, list[Any]]:
     return remains.get("waited"), [SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())]
 
 
-def _bare(row: Sequence[Any], attempts: list[_Attempt], facts: dict[str, str]) -> BareCase:
-    (
-        number,
-        name,
-        opened,
-        closed,
-        symptom,
-        unit,
-        told,
-        baseline,
-        end,
-        ended_by,
-        rest,
-        origin,
-        linked,
-        back,
-        stratum,
-        sign,
-    ) = row
+def _bare(row: _Row, attempts: list[_Attempt], facts: dict[str, str]) -> BareCase:
     case = _Case()
-    case.case, case.opened, case.closed, case.symptom = name, from_stored(opened), from_stored(closed), symptom
-    case.unit, case.came_back = unit, from_stored(told) if told else None
-    case.baseline, case.end, case.resolved_by, case.facts = baseline, end, ended_by, facts
+    case.case, case.opened, case.closed = row.id, from_stored(row.opened), from_stored(row.closed)
+    case.symptom, case.unit = row.symptom, row.unit
+    case.came_back = from_stored(row.told_back) if row.told_back else None
+    case.baseline, case.end, case.resolved_by, case.facts = row.baseline, row.end, row.resolved_by, facts
     case.attempts, case.site = attempts, facts.get("site", "")
     case.passed, case.waited = (), None
-    if rest != NOTHING_REMAINS:
-        case.waited, case.passed = _remains(rest)
-    came_back = from_stored(back) if back else None
-    return BareCase(cast(Case, case), number, origin, linked, came_back, stratum, sign)
+    if row.rest != NOTHING_REMAINS:
+        case.waited, case.passed = _remains(row.rest)
+    came_back = from_stored(row.came_back) if row.came_back else None
+    return BareCase(cast(Case, case), row.number, row.origin, row.linked, came_back, row.stratum, row.signature)

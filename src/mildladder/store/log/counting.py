@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.tally.keys import COUNTED_TYPES, Counting
 from mildladder.store.library import aliases
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import driver
 from mildladder.store.settings import setting
 
 __all__ = ["FOLDED", "counting_of", "folded_until"]
@@ -25,5 +25,5 @@ def counting_of(session: Session) -> Counting:
     """What keys depend on, on this desk."""
     session.flush()
     query = f"SELECT id FROM facts WHERE type IN ({', '.join('?' * len(COUNTED_TYPES))})"
-    facts = [row[0] for row in plain(session.connection()).execute(query, COUNTED_TYPES)]
+    facts = [row[0] for row in driver(session.connection()).execute(query, COUNTED_TYPES)]
     return Counting(folded_until(session), frozenset(facts), aliases(session))

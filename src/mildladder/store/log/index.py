@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from sqlalchemy import Connection
 
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import driver
 
 __all__ = [
     "Entry",
@@ -88,7 +88,7 @@ def _mark(kind: str, name: str) -> str:
 def enter(connection: Connection, entries: Iterable[Entry]) -> None:
     """Put cases into the index; in the order of their places, for anything else makes it write each at once."""
     statement = "INSERT INTO case_index (rowid, words, marks) VALUES (?, ?, ?)"
-    plain(connection).executemany(statement, sorted(entries))
+    driver(connection).executemany(statement, sorted(entries))
 
 
 def leave(connection: Connection, numbers: Sequence[int]) -> None:
@@ -97,12 +97,12 @@ def leave(connection: Connection, numbers: Sequence[int]) -> None:
     for start in range(0, len(numbers), _BATCH):
         gone += _entries(connection, f"number IN ({', '.join(map(str, numbers[start : start + _BATCH]))})")
     statement = "INSERT INTO case_index (case_index, rowid, words, marks) VALUES ('delete', ?, ?, ?)"
-    plain(connection).executemany(statement, sorted(gone))
+    driver(connection).executemany(statement, sorted(gone))
 
 
 def rebuild_index(connection: Connection) -> None:
     """Index every case again."""
-    plain(connection).execute("INSERT INTO case_index (case_index) VALUES ('delete-all')")
+    driver(connection).execute("INSERT INTO case_index (case_index) VALUES ('delete-all')")
     last = -1
     while some := _entries(connection, f"place > {last} ORDER BY place LIMIT {_BATCH}"):
         enter(connection, some)
@@ -110,7 +110,7 @@ def rebuild_index(connection: Connection) -> None:
 
 
 def _entries(connection: Connection, where: str) -> list[Entry]:
-    rows = plain(connection).execute(
+    rows = driver(connection).execute(
         "SELECT place, said, notes, unit, id, json_extract(rest, '$.ticket'), json_extract(rest, '$.caller'),"
         " json_extract(rest, '$.call_back'), symptom, \"end\","
         ' (SELECT json_group_array(step) FROM attempts WHERE attempts."case" = cases.number)'
@@ -155,13 +155,13 @@ def places(connection: Connection, match: str, before: int | None, limit: int) -
     """The last places that fit, going back; from below one of them, if given."""
     where, values = ("AND rowid < ?", (match, before, limit)) if before is not None else ("", (match, limit))
     query = f"SELECT rowid FROM case_index WHERE case_index MATCH ? {where} ORDER BY rowid DESC LIMIT ?"
-    return [row[0] for row in plain(connection).execute(query, values)]
+    return [row[0] for row in driver(connection).execute(query, values)]
 
 
 def first_place(connection: Connection, match: str) -> int | None:
     """The first place that fits; None for none."""
     query = "SELECT rowid FROM case_index WHERE case_index MATCH ? ORDER BY rowid LIMIT 1"
-    row = plain(connection).execute(query, (match,)).fetchone()
+    row = driver(connection).execute(query, (match,)).fetchone()
     return None if row is None else int(row[0])
 
 
@@ -173,5 +173,5 @@ def day_at(place: int) -> date:
 def count(connection: Connection, match: str) -> int:
     """How many cases fit."""
     query = "SELECT count(*) FROM case_index WHERE case_index MATCH ?"
-    found: int = plain(connection).execute(query, (match,)).fetchone()[0]
+    found: int = driver(connection).execute(query, (match,)).fetchone()[0]
     return found

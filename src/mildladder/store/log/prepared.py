@@ -17,7 +17,7 @@ from mildladder.core.tally.counts import CaseCount, case_count
 from mildladder.store.log.bare import key_of
 from mildladder.store.log.columns import COLUMNS, NOTHING_REMAINS, OF_ATTEMPT, REST, OfLog
 from mildladder.store.log.index import Entry, enter, leave, marks_of, place_of, words_of
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import driver
 from mildladder.store.moments import as_stored
 
 __all__ = ["Prepared", "delete_cases", "insert_cases", "prepare"]
@@ -124,7 +124,7 @@ def insert_cases(connection: Connection, cases: Sequence[tuple[Prepared, OfLog]]
         facts += [(number, fact, value) for fact, value in prepared.case.facts.items()]
         entries.append(Entry(of_log.place, prepared.words, prepared.marks))
     for statement, many in ((_INSERT_CASE, rows), (_INSERT_ATTEMPT, attempts), (_INSERT_FACT, facts)):
-        plain(connection).executemany(statement, many)
+        driver(connection).executemany(statement, many)
     enter(connection, entries)
     _count_days(connection, [prepared.values[_CLOSED] for prepared, _ in cases], 1)
 
@@ -132,12 +132,12 @@ def insert_cases(connection: Connection, cases: Sequence[tuple[Prepared, OfLog]]
 def _count_days(connection: Connection, closed: Sequence[str], change: int) -> None:
     """So many cases more (change 1) or less (change -1) closed on the days of these moments."""
     days = Counter(moment[:10] for moment in closed)
-    plain(connection).executemany(
+    driver(connection).executemany(
         "INSERT INTO closing_days (day, count) VALUES (?, ?) ON CONFLICT DO UPDATE SET count = count + excluded.count",
         [(day, change * count) for day, count in days.items()],
     )
     if change < 0:
-        plain(connection).execute("DELETE FROM closing_days WHERE count = 0")
+        driver(connection).execute("DELETE FROM closing_days WHERE count = 0")
 
 
 def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
@@ -145,9 +145,9 @@ def delete_cases(connection: Connection, numbers: Sequence[int]) -> None:
     which = [(number,) for number in numbers]
     if not which:
         return
-    execute = plain(connection).execute
+    execute = driver(connection).execute
     _count_days(
         connection, [execute("SELECT closed FROM cases WHERE number = ?", one).fetchone()[0] for one in which], -1
     )
     leave(connection, numbers)
-    plain(connection).executemany("DELETE FROM cases WHERE number = ?", which)
+    driver(connection).executemany("DELETE FROM cases WHERE number = ?", which)

@@ -4,6 +4,8 @@ from collections.abc import Iterator, Mapping
 from contextlib import suppress
 from datetime import timedelta
 from itertools import groupby
+from operator import attrgetter
+from typing import NamedTuple
 
 from sqlalchemy import Connection
 from sqlalchemy.orm import Session
@@ -14,9 +16,9 @@ from mildladder.core.tally.signature import renamed, signature_text, tried_in
 from mildladder.store.gc_pause import gc_paused
 from mildladder.store.log.bare import bare_cases, cases_in_order
 from mildladder.store.log.counting import counting_of
-from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import Recount
 from mildladder.store.log.returns import stored_visit
+from mildladder.store.log.sql import rows_as
 from mildladder.store.log.tallies import Changes
 
 __all__ = ["rebuild"]
@@ -52,17 +54,26 @@ def _links(connection: Connection, window: timedelta, aliases: Mapping[str, str]
                 yield visit.number, link
 
 
+class _VisitRow(NamedTuple):
+    symptom: str
+    unit: str
+    number: int
+    id: str
+    opened: str
+    closed: str
+    end: str
+    told_back: str | None
+
+
 def _visits_by_unit(connection: Connection) -> Iterator[list[Visit]]:
     """The cases of each symptom and unit, by opening."""
-    rows = plain(connection).execute(
-        "SELECT symptom, coalesce(unit, ''), number, id, opened, closed, \"end\", told_back FROM cases"
-        " WHERE unit IS NOT NULL OR told_back IS NOT NULL ORDER BY symptom, unit, opened, id"
-    )
-    for (symptom, unit), group in groupby(rows, key=lambda row: (row[0], row[1])):
+    rest = "FROM cases WHERE unit IS NOT NULL OR told_back IS NOT NULL ORDER BY symptom, unit, opened, id"
+    rows = rows_as(connection, _VisitRow, rest, unit="coalesce(unit, '')")
+    for (symptom, unit), group in groupby(rows, key=attrgetter("symptom", "unit")):
         visits = []
-        for _, _, *stored in group:
+        for row in group:
             with suppress(ValueError):
-                visits.append(stored_visit(symptom, unit, stored))
+                visits.append(stored_visit(symptom, unit, row))
         yield visits
 
 

@@ -12,8 +12,8 @@ from mildladder.core.tally.keys import Counting, Link, counted
 from mildladder.core.tally.returns import visit_of
 from mildladder.store.log.bare import BareCase, bare_cases
 from mildladder.store.log.counting import counting_of
-from mildladder.store.log.raw import plain
 from mildladder.store.log.returns import link
+from mildladder.store.log.sql import driver
 from mildladder.store.log.stored_keys import stored_keys
 from mildladder.store.log.tallies import Changes, Numbers, stratum_numbers
 from mildladder.store.moments import as_stored
@@ -103,7 +103,7 @@ class Recount:
             if key != (row.stratum, row.signature) or how.came_back != row.came_back:
                 moved.append((*key, as_stored(how.came_back) if how.came_back else None, row.number))
         statement = "UPDATE cases SET stratum = ?, signature = ?, came_back = ? WHERE number = ?"
-        plain(self._connection).executemany(statement, moved)
+        driver(self._connection).executemany(statement, moved)
 
     def _count(self, row: BareCase) -> CaseCount:
         return case_count(row.case).renamed(self._counting.aliases)

@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Sequence
 from datetime import datetime, timedelta
 from operator import attrgetter
-from typing import Any
+from typing import NamedTuple, Protocol
 
 from sqlalchemy import Connection
 
@@ -12,12 +12,41 @@ from mildladder.core.model.outcomes import CURED
 from mildladder.core.tally.keys import Link
 from mildladder.core.tally.returns import TWICE, Visit, links_of
 from mildladder.core.tally.signature import tried_in
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import rows_as
 from mildladder.store.moments import as_stored, from_stored
 
 __all__ = ["link", "stored_visit"]
 
 _LEAST_REACH = timedelta(days=1)
+
+
+class StoredVisit(Protocol):
+    """The columns of a case that matter to others of its unit, as stored."""
+
+    @property
+    def number(self) -> int: ...
+    @property
+    def id(self) -> str: ...
+    @property
+    def opened(self) -> str: ...
+    @property
+    def closed(self) -> str: ...
+    @property
+    def end(self) -> str: ...
+    @property
+    def told_back(self) -> str | None: ...
+
+
+class _NearRow(NamedTuple):
+    number: int
+    id: str
+    opened: str
+    closed: str
+    end: str
+    told_back: str | None
+    came_back: str | None
+    is_double: int
+    text: str
 
 
 def link(
@@ -55,27 +84,28 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta, i
     if not changed:
         return
     reach = max(window, _LEAST_REACH)
-    execute = plain(connection).execute
     seen: set[int] = set()
     for (symptom, unit), opened, closed in _spans(changed, reach):
         within = (symptom, unit, as_stored(opened - reach), as_stored(closed + reach))
         growing = (as_stored(opened - 2 * TWICE), as_stored(opened)) if is_growing else ()
-        for *stored, came_back, is_double, text in execute(_NEAR_GROWING if is_growing else _NEAR, (*within, *growing)):
-            if stored[0] in seen:
+        near = _NEAR_GROWING if is_growing else _NEAR
+        for row in rows_as(
+            connection, _NearRow, near, (*within, *growing), number="cases.number", text="signatures.text"
+        ):
+            if row.number in seen:
                 continue
-            seen.add(stored[0])
+            seen.add(row.number)
             try:
-                visit = stored_visit(symptom, unit, stored)
-                visit.link = Link(from_stored(came_back) if came_back else None, bool(is_double))
-                visit.attempts = tried_in(text)
+                visit = stored_visit(symptom, unit, row)
+                visit.link = Link(from_stored(row.came_back) if row.came_back else None, bool(row.is_double))
+                visit.attempts = tried_in(row.text)
             except ValueError:
                 continue
             yield visit
 
 
 _NEAR = (
-    'SELECT cases.number, id, opened, closed, "end", told_back, came_back, is_double, signatures.text'
-    " FROM cases JOIN strata ON strata.number = cases.stratum JOIN signatures ON signatures.number = cases.signature"
+    "FROM cases JOIN strata ON strata.number = cases.stratum JOIN signatures ON signatures.number = cases.signature"
     " WHERE cases.symptom = ? AND unit = ? AND closed >= ? AND opened <= ?"
 )
 _CURED = ", ".join(f"'{end}'" for end in sorted(CURED))
@@ -99,9 +129,8 @@ def _spans(changed: Sequence[Visit], reach: timedelta) -> Iterable[tuple[tuple[s
         yield key, opened, closed
 
 
-def stored_visit(symptom: str, unit: str, row: Sequence[Any]) -> Visit:
-    """A logged case: its number, id, opened, closed, end and told_back as stored. Raises ValueError when these cannot
-    be read."""
-    number, name, opened, closed, end, told = row
-    is_cured, told_back = end in CURED, from_stored(told) if told else None
-    return Visit(name, symptom, unit, from_stored(opened), from_stored(closed), is_cured, told_back, "", number)
+def stored_visit(symptom: str, unit: str, row: StoredVisit) -> Visit:
+    """A logged case. Raises ValueError if its row cannot be read."""
+    told_back = from_stored(row.told_back) if row.told_back else None
+    opened, closed = from_stored(row.opened), from_stored(row.closed)
+    return Visit(row.id, symptom, unit, opened, closed, row.end in CURED, told_back, "", row.number)

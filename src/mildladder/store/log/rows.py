@@ -15,7 +15,7 @@ from mildladder.core.model import Case
 from mildladder.core.model.versions import brought_up
 from mildladder.store.log.columns import COLUMNS, OF_ATTEMPT, OfLog
 from mildladder.store.log.prepared import Prepared
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import driver
 from mildladder.store.moments import from_stored
 
 __all__ = ["LoggedCase", "load_cases", "stored_cases"]
@@ -94,7 +94,7 @@ def load_cases(connection: Connection, column: str, values: Sequence[Any]) -> li
 
 def stored_cases(connection: Connection, column: str, values: Sequence[Any]) -> list[StoredCase]:
     """The same, unread and in no order."""
-    execute = plain(connection).execute
+    execute = driver(connection).execute
     found = []
     for start in range(0, len(values), _MOST_NAMED):
         some = tuple(values[start : start + _MOST_NAMED])

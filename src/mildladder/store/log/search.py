@@ -23,8 +23,8 @@ from mildladder.store.log.index import (
     place_of,
     places,
 )
-from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase, load_cases
+from mildladder.store.log.sql import rows_as
 from mildladder.store.tables import CaseRow
 
 __all__ = [
@@ -40,12 +40,13 @@ __all__ = [
     "visits",
 ]
 
-_COLUMNS = (
-    'place, cases.id, symptom, opened, closed, said, unit, site, "end", resolved_by, came_back, origin,'
-    " people.name AS who,"
-    " json_extract(rest, '$.waited') AS waited, json_extract(rest, '$.sent_on') AS sent_on,"
-    ' (SELECT count(*) FROM attempts WHERE attempts."case" = cases.number) AS attempts'
-)
+_EXPRESSIONS = {
+    "id": "cases.id",
+    "who": "people.name",
+    "waited": "json_extract(rest, '$.waited')",
+    "sent_on": "json_extract(rest, '$.sent_on')",
+    "attempts": '(SELECT count(*) FROM attempts WHERE attempts."case" = cases.number)',
+}
 
 
 @dataclass(frozen=True)
@@ -132,9 +133,8 @@ def _read(connection: Connection, numbers: Sequence[int]) -> list[Found]:
     if not numbers:
         return []
     marks = ", ".join("?" * len(numbers))
-    query = f"SELECT {_COLUMNS} FROM cases JOIN people ON people.id = cases.who WHERE number IN ({marks})"
-    rows = plain(connection).execute(query, numbers).fetchall()
-    by_number = {number_at(row[0]): Found(*row) for row in rows}
+    of = f"FROM cases JOIN people ON people.id = cases.who WHERE number IN ({marks})"
+    by_number = {number_at(row.place): row for row in rows_as(connection, Found, of, numbers, **_EXPRESSIONS)}
     return [by_number[number] for number in numbers if number in by_number]
 
 

@@ -5,6 +5,7 @@ Whatever clock, facts, merges or settings have become meanwhile, a case goes out
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from sqlalchemy import Connection
 
@@ -12,12 +13,10 @@ from mildladder.core.model import Case
 from mildladder.core.tally.counts import CaseCount, case_count
 from mildladder.core.tally.keys import Counted, Link, Stratum, counted_under
 from mildladder.store.log.bare import BareCase
-from mildladder.store.log.raw import plain
 from mildladder.store.log.rows import LoggedCase
+from mildladder.store.log.sql import driver, rows_as
 
 __all__ = ["StoredKey", "stored_keys"]
-
-_COLUMNS = ", ".join(Stratum._fields)
 
 
 @dataclass(frozen=True)
@@ -50,18 +49,19 @@ def stored_keys(connection: Connection, rows: Sequence[LoggedCase | BareCase]) -
     return found
 
 
+class _Folded(NamedTuple):
+    folded_into: int | None
+
+
 def _stratum(connection: Connection, number: int) -> tuple[int, Stratum]:
-    while True:
-        row = (
-            plain(connection)
-            .execute(f"SELECT folded_into, {_COLUMNS} FROM strata WHERE number = ?", (number,))
-            .fetchone()
-        )
-        if row[0] is None:
-            return number, Stratum(*row[1:])._replace(is_guided=bool(row[5]), is_double=bool(row[7]))
-        number = row[0]
+    """The stratum that a case of this one counts in now: that of its month, once its day was folded."""
+    of = "FROM strata WHERE number = ?"
+    while (folded := next(rows_as(connection, _Folded, of, (number,)))).folded_into is not None:
+        number = folded.folded_into
+    row = next(rows_as(connection, Stratum, of, (number,)))
+    return number, row._replace(is_guided=bool(row.is_guided), is_double=bool(row.is_double))
 
 
 def _text(connection: Connection, number: int) -> str:
-    text: str = plain(connection).execute("SELECT text FROM signatures WHERE number = ?", (number,)).fetchone()[0]
+    text: str = driver(connection).execute("SELECT text FROM signatures WHERE number = ?", (number,)).fetchone()[0]
     return text

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.tally.keys import Counted, Stratum
 from mildladder.core.tally.signature import digest
 from mildladder.store.log.counting import FOLDED
-from mildladder.store.log.raw import plain
+from mildladder.store.log.sql import driver, rows_as
 from mildladder.store.settings import keep_setting, setting
 
 __all__ = ["Changes", "Numbers", "fold", "outdate", "stratum_numbers"]
@@ -84,7 +84,7 @@ def _grow_versions(connection: Connection, symptoms: Collection[str]) -> None:
 
 def _many(connection: Connection, statement: str, rows: list[Any]) -> None:
     if rows:
-        plain(connection).executemany(statement, rows)
+        driver(connection).executemany(statement, rows)
 
 
 def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict[Stratum, int]:
@@ -94,7 +94,7 @@ def stratum_numbers(connection: Connection, strata: Collection[Stratum]) -> dict
     _many(connection, f"INSERT OR IGNORE INTO strata ({_COLUMNS}) VALUES ({marks})", [tuple(one) for one in wanted])
     same = " AND ".join(f"{name} = ?" for name in Stratum._fields)
     query = f"SELECT number FROM strata WHERE {same}"
-    execute = plain(connection).execute
+    execute = driver(connection).execute
     return {one: execute(query, one).fetchone()[0] for one in wanted}
 
 
@@ -142,15 +142,13 @@ def fold(session: Session, today: date, return_window: int) -> None:
         return
     keep_setting(session, FOLDED, until)
     connection = session.connection()
-    days = connection.exec_driver_sql(
-        f"SELECT number, {_COLUMNS} FROM strata WHERE length(period) = 10 AND period < ? AND folded_into IS NULL",
-        (until,),
-    ).all()
-    months = {row[0]: Stratum(*row[1:])._replace(period=Stratum(*row[1:]).period[:7]) for row in days}
-    numbers = stratum_numbers(connection, months.values())
+    of = "FROM strata WHERE length(period) = 10 AND period < ? AND folded_into IS NULL"
+    days = list(rows_as(connection, Stratum, of, (until,)))
+    months = {day: day._replace(period=day.period[:7]) for day in days}
+    numbers = stratum_numbers(connection, [*months.keys(), *months.values()])
     for day, month in months.items():
-        _move(connection, day, numbers[month])
-    _grow_versions(connection, {month.symptom for month in months.values()})
+        _move(connection, numbers[day], numbers[month])
+    _grow_versions(connection, {month.symptom for month in days})
 
 
 def _move(connection: Connection, day: int, month: int) -> None:

@@ -18,10 +18,10 @@ from mildladder.core.tally.signature import tried_in
 from mildladder.store.log.columns import OfLog
 from mildladder.store.log.counting import counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
-from mildladder.store.log.raw import plain
 from mildladder.store.log.recount import relink
 from mildladder.store.log.returns import link
 from mildladder.store.log.rows import LoggedCase, load_cases, stored_cases
+from mildladder.store.log.sql import driver
 from mildladder.store.log.stored_keys import StoredKey, stored_keys
 from mildladder.store.log.tallies import Changes, Numbers
 from mildladder.store.moments import as_stored
@@ -111,7 +111,7 @@ def _guided_now(session: Session, names: Sequence[str]) -> set[str]:
     """Which of these are ids of cases that are guided here."""
     session.flush()
     query = f"SELECT case_id FROM climbs WHERE case_id IN ({', '.join('?' * len(names))})"
-    return {row[0] for row in plain(session.connection()).execute(query, names)}
+    return {row[0] for row in driver(session.connection()).execute(query, names)}
 
 
 def _keep(session: Session, row: LoggedCase, logging: Logging) -> None:
