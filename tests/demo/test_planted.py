@@ -11,6 +11,7 @@ from tests.demo.planted import log_cases_of, planted
 from tests.demo.readings import read
 from tests.samples import NOON
 
+pytestmark = pytest.mark.long
 SEED, CASES = 4, 1500
 
 

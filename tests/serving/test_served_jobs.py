@@ -23,7 +23,7 @@ from tests.samples import case
 from tests.serving.desk import Desk, running
 from tests.serving.ended import told_to_end_at
 
-COUNT = 9_000
+COUNT = 4_000
 MOST_LOOKS = 20_000
 FILE = b"".join(write_cases(case(n, ("clear-hold", "fixed"), days_ago=n % 50, unit=f"U-{n}") for n in range(COUNT)))
 DRAFT = "/api/playbooks/gate-arm-up/draft"

@@ -4,7 +4,7 @@ import json
 import random
 
 import pytest
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from mildladder.core.draft.apply import Applied, Operation, apply, replayed
@@ -15,6 +15,7 @@ from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Item, Tree, alike, items_in
 from mildladder.core.errors import BadInput
 from tests.core.draft.scribbles import Scribbler, open_conflicts, small_form
+from tests.parts import examples
 
 SEEDS = st.integers(0, 2**31)
 
@@ -46,7 +47,7 @@ def brings_into_sight(made: Applied, before: Item) -> bool:
     )
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(SEEDS)
 @example(32083)  # a holder is taken out first, then what it holds is moved away
 def test_an_edit_and_then_its_inverse_give_back_what_was_in_sight(seed):
@@ -56,14 +57,14 @@ def test_an_edit_and_then_its_inverse_give_back_what_was_in_sight(seed):
             assert shown(back.root) == shown(before)
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(SEEDS)
 def test_what_was_done_replayed_without_checks_gives_the_same_tree(seed):
     for before, _, _, made in scribbled(seed):
         assert alike(replayed(before, json.loads(json.dumps(made.done))), made.root)
 
 
-@settings(max_examples=100, deadline=None)
+@examples(100)
 @given(SEEDS)
 def test_the_tree_that_an_edit_began_with_stays_as_it_was(seed):
     for before, _, operations, _ in scribbled(seed):
@@ -95,7 +96,7 @@ def held(root: Item) -> set[str]:
     return texts_of(bare) | {text for wish in wishes for text in wish}
 
 
-@settings(max_examples=300, deadline=None)
+@examples(300)
 @given(SEEDS)
 def test_no_text_is_ever_lost_unless_whoever_sent_the_edit_had_it_before_them(seed):
     for before, _, operations, made in scribbled(seed, 8):
@@ -112,7 +113,7 @@ def _marks(before: Item, operations: list[Operation]) -> set[str]:
     return marks | {str(one.get(name)) for one in operations for name in ("put", "was")}
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(SEEDS)
 def test_any_mix_of_edits_gives_a_tree_without_rings_orphans_or_two_items_of_one_key(seed):
     for _, _, _, made in scribbled(seed, 8):
@@ -124,7 +125,7 @@ def test_any_mix_of_edits_gives_a_tree_without_rings_orphans_or_two_items_of_one
         assert all(kind_of(tree, key) for key in keys)
 
 
-@settings(max_examples=80, deadline=None)
+@examples(80)
 @given(SEEDS)
 def test_flaws_name_what_is_not_sound_and_figures_are_made_of_a_tree_without_any(seed):
     history: list[Applied] = []
@@ -178,7 +179,7 @@ def are_apart(first: set[str], second: set[str]) -> bool:
     return not (plain[0] & plain[1] or plain[0] & aboves[1] or plain[1] & aboves[0])
 
 
-@settings(max_examples=300, deadline=None)
+@examples(300)
 @given(SEEDS)
 def test_two_edits_that_touch_nothing_in_common_commute(seed):
     rng = random.Random(seed)

@@ -3,7 +3,7 @@
 import random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from mildladder.core.draft.apply import Stamp, apply, replayed
@@ -18,6 +18,7 @@ from mildladder.core.draft.tree import Tree, alike
 from mildladder.core.model import Document
 from tests.core.draft.scribbles import Scribbler, small_form
 from tests.core.random_ladders import random_playbook
+from tests.parts import examples
 from tests.samples import GATE, gate
 
 STAMP = Stamp("pageone01", 1, 1, "2026-03-01T12:00:00Z")
@@ -37,7 +38,7 @@ def keys(seed: int):
     return keys_from(random.Random(seed).randrange)
 
 
-@settings(max_examples=80, deadline=None)
+@examples(80)
 @given(SEEDS)
 def test_the_tree_without_keys_is_the_file(seed):
     whole = document(seed)
@@ -46,7 +47,7 @@ def test_the_tree_without_keys_is_the_file(seed):
     assert flaws_of(root) == ()
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(SEEDS)
 def test_what_is_read_in_read_out_and_read_in_again_keeps_every_key(seed):
     rng = random.Random(seed)
@@ -59,7 +60,7 @@ def test_what_is_read_in_read_out_and_read_in_again_keeps_every_key(seed):
         assert difference(root, out, keys(seed)) == []
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(SEEDS, SEEDS)
 def test_the_difference_leads_to_the_document_and_its_inverse_back(one, other):
     new_key = keys(one)
@@ -104,7 +105,7 @@ def test_the_longest_rising_run_is_one_and_there_is_no_longer(numbers):
     assert len(found) == max(best, default=0)
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(SEEDS)
 def test_an_order_puts_what_it_names_into_it_and_leaves_the_others_with_their_neighbours(seed):
     rng = random.Random(seed)

@@ -25,19 +25,19 @@ def _estimated(desk: Desk, tallies=None, seed=1):
 def test_intervals_hold_the_truth_on_small_desks():
     """The whole proof, over 100 desks, is `make soak`'s."""
     held = shown = 0
-    for seed in range(8):
+    for seed in range(5):
         desk = small_desk(seed, is_flat=seed % 2 == 1)
         for one in _estimated(desk).estimate.steps:
             if one.refused is None:
                 shown += 1
                 held += one.first.low <= desk.first(one.step) <= one.first.high
-    assert shown >= 40
+    assert shown >= 25
     assert held / shown >= 0.88
 
 
 def test_low_on_the_ladder_it_errs_far_less_than_the_raw_rate():
     raw, mine = [], []
-    for seed in range(4):
+    for seed in range(2):
         desk = small_desk(seed, is_flat=True)
         for one in _estimated(desk).estimate.steps:
             if int(one.step[4:]) >= 4 and one.refused is None and one.step in desk.raw:

@@ -96,7 +96,6 @@ def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
     )
 
 
-_ON_RUNG = (*AT_STEP, "fact", "test", "finding", "paused", "way-out")
 _AT = {"confirm": "to be confirmed", "hand-off": "to be handed off", "loose-end": "loose ends to close"}
 
 
