@@ -233,7 +233,9 @@ def test_a_page_deep_in_the_log_is_found_by_its_rank(desk, client):
     bring(desk, *(case(number, CURED, days_ago=number / 3) for number in range(40)))
     page = client.get("/api/cases?rank=25&limit=5").json["cases"]
     assert [row["case"] for row in page] == [f"C-{number}" for number in range(25, 30)]
-    assert client.get("/api/cases?rank=5&end=resolved").status_code == 422
+    fitting = client.get("/api/cases?end=resolved&limit=200").json["cases"]
+    assert client.get("/api/cases?rank=5&end=resolved&limit=7").json["cases"] == fitting[5:12]
+    assert client.get("/api/cases?rank=5&after=7").status_code == 422
     assert client.get("/api/cases?rank=500").json["cases"] == []
 
 

@@ -283,7 +283,7 @@ def test_the_readers_own_font_size_is_honoured(browser, demo: Served):
 
 def test_each_deed_is_spoken_once_also_over_an_open_dialog(page: Page, demo: Served):
     page.goto(demo.address)
-    region = page.locator("#said")
+    region = page.locator("#announcements")
     assert region.get_attribute("aria-live") == "polite"
     page.goto(f"{demo.address}/playbooks/tablet-loses-network/ladder")
     listen(page)

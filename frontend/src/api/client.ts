@@ -1,5 +1,6 @@
 /** The one way to the server: typed by its OpenAPI document, judged by status, errors as Errors. */
 import createClient from "openapi-fetch";
+import { hearOfOther, PERSON, shownPerson } from "./person";
 import type { components, paths } from "./schema.generated";
 
 export type Schemas = components["schemas"];
@@ -17,6 +18,16 @@ export class ApiError extends Error {
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
+const READS = ["GET", "HEAD"];
+api.use({
+  onRequest: ({ request }) => {
+    const person = shownPerson();
+    if (person !== undefined && !READS.includes(request.method) && !request.headers.has(PERSON))
+      request.headers.set(PERSON, String(person));
+    return request;
+  },
+});
+
 interface Answer<T> {
   data?: T;
   error?: unknown;
@@ -31,6 +42,7 @@ export async function body<T>(call: Promise<Answer<T>>): Promise<T> {
   });
   if (!answer.response.ok) {
     const said = answer.error as Partial<Problem> | undefined;
+    if (said?.type === "other-person") hearOfOther();
     throw new ApiError(
       answer.response.status,
       said?.detail ? (said as Problem) : problem(answer.response.status, "The server could not answer; try again."),

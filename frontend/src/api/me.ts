@@ -2,8 +2,13 @@
 import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "./client";
 import { meKey } from "./keys";
+import { showPerson } from "./person";
 
 export const meQuery = queryOptions({
   queryKey: meKey,
-  queryFn: ({ signal }) => body(api.GET("/api/me", { signal })),
+  queryFn: async ({ signal }) => {
+    const me = await body(api.GET("/api/me", { signal }));
+    showPerson(me.person?.id);
+    return me;
+  },
 });

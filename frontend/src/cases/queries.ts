@@ -1,5 +1,5 @@
 /** The case log, part by part, and single cases. */
-import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
+import { queryOptions } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 import { casesKey } from "../api/keys";
 
@@ -16,22 +16,12 @@ export const COUNTED = 10_000;
 
 export const isFiltered = (filter: CaseFilter): boolean => Object.values(filter).some(Boolean);
 
-/** The whole log from the one on that has so many above it. */
-export const casesAtQuery = (rank: number) =>
+/** The cases that fit, from the one on that has so many of them above it. */
+export const casesAtQuery = (filter: CaseFilter, rank: number) =>
   queryOptions({
-    queryKey: [...casesKey, "at", rank],
-    queryFn: ({ signal }) => body(api.GET("/api/cases", { params: { query: { rank, limit: PAGE } }, signal })),
-  });
-
-/** The cases that fit a filter, one page after the other. */
-export const casesQuery = (filter: CaseFilter) =>
-  infiniteQueryOptions({
-    queryKey: [...casesKey, filter],
-    initialPageParam: "",
-    queryFn: ({ pageParam, signal }) =>
-      body(api.GET("/api/cases", { params: { query: { ...filter, after: pageParam, limit: PAGE } }, signal })),
-    getNextPageParam: (page) => page.next ?? undefined,
-    placeholderData: (before) => before,
+    queryKey: [...casesKey, "at", filter, rank],
+    queryFn: ({ signal }) =>
+      body(api.GET("/api/cases", { params: { query: { ...filter, rank, limit: PAGE } }, signal })),
   });
 
 export const totalQuery = (filter: CaseFilter) =>

@@ -44,7 +44,8 @@ export const ClimbPage = () => {
       </main>
     );
   }
-  return <Guide view={data} climb={climb} />;
+  // Whatever is opened, marked or typed on this page is about this case alone.
+  return <Guide key={climbId} view={data} climb={climb} />;
 };
 
 interface GuideProps {

@@ -10,13 +10,15 @@ interface CopyButtonProps {
 
 /** Copies a text as it is, so that nobody types it again. */
 export const CopyButton = ({ text, label, hotkey }: CopyButtonProps) => {
-  const [state, setState] = useState("");
+  const [told, setTold] = useState({ of: text, says: "" });
+  // What was said of one text says nothing of the next that comes to stand here.
+  const state = told.of === text ? told.says : "";
   const copy = async () => {
     const done = await navigator.clipboard.writeText(text).then(
       () => "copied",
       () => "this browser does not let it be copied: mark it and copy by hand",
     );
-    setState(done);
+    setTold({ of: text, says: done });
     say(done);
   };
   return (

@@ -1,4 +1,4 @@
-import { useId } from "react";
+import { useId, useState } from "react";
 import { useKept } from "../ui/useKept";
 import { CopyButton } from "./CopyButton";
 
@@ -14,7 +14,9 @@ export const HandOffText = (props: HandOffTextProps) => <ThisText key={props.tex
 const ThisText = ({ climbId, text }: HandOffTextProps) => {
   const id = useId();
   const [mine, setMine] = useKept(`hand-off ${climbId} ${text}`);
-  const shown = mine || text;
+  // Emptied is not the same as never changed: whoever empties it means to write it anew.
+  const [isEmptied, setEmptied] = useState(false);
+  const shown = isEmptied ? "" : mine || text;
   return (
     <div className="mt-4 max-w-[44rem]">
       <div className="mb-1 flex items-center justify-between gap-4">
@@ -22,8 +24,15 @@ const ThisText = ({ climbId, text }: HandOffTextProps) => {
           For the next team; nothing needs to be told again
         </label>
         <span className="flex shrink-0 gap-4">
-          {mine && mine !== text && (
-            <button type="button" className="text-dense text-slate hover:underline" onClick={() => setMine("")}>
+          {(isEmptied || (mine && mine !== text)) && (
+            <button
+              type="button"
+              className="text-dense text-slate hover:underline"
+              onClick={() => {
+                setMine("");
+                setEmptied(false);
+              }}
+            >
               As it was written
             </button>
           )}
@@ -35,7 +44,10 @@ const ThisText = ({ climbId, text }: HandOffTextProps) => {
         rows={4}
         className="field-sizing-content block max-h-[60vh] w-full border-rail border-l-4 bg-sheet p-4"
         value={shown}
-        onChange={({ target }) => setMine(target.value)}
+        onChange={({ target }) => {
+          setMine(target.value);
+          setEmptied(target.value === "");
+        }}
       />
     </div>
   );

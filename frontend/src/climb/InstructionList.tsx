@@ -44,7 +44,7 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
         className="mt-2 block max-h-56 max-w-full border border-rule"
       />
     )}
-    {instruction.hold != null && <Hold seconds={instruction.hold} />}
+    {instruction.hold != null && <Hold key={instruction.text} seconds={instruction.hold} />}
     {instruction.copy_text && (
       <span className="mt-1.5 flex w-fit max-w-full flex-wrap items-center gap-x-3 bg-well px-2.5 py-1.5">
         <code className="min-w-0 font-mono text-dense [overflow-wrap:anywhere]">{instruction.copy_text}</code>

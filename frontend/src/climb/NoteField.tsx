@@ -33,7 +33,7 @@ export const NoteField = ({ climbId, onRecord, field }: NoteFieldProps) => {
         onChange={(event) => setText(event.target.value)}
         onBlur={keep}
         onKeyDown={(event) => {
-          if (event.key === "Enter" && !event.shiftKey) {
+          if (event.key === "Enter" && !event.shiftKey && !event.nativeEvent.isComposing) {
             event.preventDefault();
             keep();
           }

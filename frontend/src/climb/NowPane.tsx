@@ -42,7 +42,7 @@ function content({ view, ways, onRecord }: NowPaneProps): Content {
     return {
       above: whyNow(view),
       title: current.step.title,
-      below: <CurrentStep view={view} current={current} ways={ways} onRecord={onRecord} />,
+      below: <CurrentStep key={stepOf(view)} view={view} current={current} ways={ways} onRecord={onRecord} />,
     };
   if (place === "fact" && question) {
     return {
@@ -132,6 +132,10 @@ function content({ view, ways, onRecord }: NowPaneProps): Content {
   }
   return { title: view.ended ?? "", below: <Ended view={view} /> };
 }
+
+/** The rung and its step, for as long as the case stays there. */
+const stepOf = ({ path, current }: ClimbView): string =>
+  `${path.find((rung) => rung.state === "now")?.path} ${current?.step.id}`;
 
 /** What the way out is for. */
 function beforeWhat(view: ClimbView): string {

@@ -2,15 +2,16 @@ import { type FormEvent, useState } from "react";
 import type { Move, Step } from "../api/types";
 import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
+import { readNumber } from "../ui/number";
+import { ReadAs } from "../ui/ReadAs";
 
 /** The number that was read off; it decides the finding. */
 export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: Move) => void }) => {
   const [text, setText] = useState("");
-  const reading = Number(text.trim().replace(",", "."));
-  const isNumber = text.trim() !== "" && Number.isFinite(reading);
+  const reading = readNumber(text);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (isNumber) onRecord({ kind: "answer", step: step.id, reading });
+    if (reading !== undefined) onRecord({ kind: "answer", step: step.id, reading });
   };
   return (
     <form className="flex items-center gap-2" onSubmit={submit}>
@@ -30,7 +31,8 @@ export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: 
         }}
       />
       {step.reading?.unit}
-      <button type="submit" className="button" data-tone="main" disabled={!isNumber}>
+      <ReadAs text={text} />
+      <button type="submit" className="button" data-tone="main" disabled={reading === undefined}>
         Enter it <Key>↵</Key>
       </button>
       <span className="mx-1 text-faint">or</span>

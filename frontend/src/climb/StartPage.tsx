@@ -95,11 +95,11 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
       </div>
       <div className="mt-4 grid max-w-[72rem] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_20rem]">
         <div>
-          <label htmlFor="said" className="label">
+          <label htmlFor="caller-says" className="label">
             What does the caller say? Messages and codes as they are shown
           </label>
           <textarea
-            id="said"
+            id="caller-says"
             autoFocus
             className="field"
             rows={2}

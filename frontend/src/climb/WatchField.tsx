@@ -1,12 +1,13 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Watch } from "../api/types";
+import { readNumber, typedNumber } from "../ui/number";
 import { byLuck } from "./watch";
 
 /** Another length for the watch than the usual one, with what it would prove. */
 export const WatchField = ({ watch, onRecord }: { watch: Watch; onRecord: (move: Move) => void }) => {
-  const [hours, setHours] = useState(String(watch.minutes / 60));
-  const minutes = 60 * Number(hours.replace(",", "."));
-  const isLength = Number.isFinite(minutes) && minutes > 0 && minutes <= 366 * 24 * 60;
+  const [hours, setHours] = useState(typedNumber(watch.minutes / 60));
+  const minutes = 60 * (readNumber(hours) ?? 0);
+  const isLength = minutes > 0 && minutes <= 366 * 24 * 60;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (isLength) onRecord({ kind: "pause", reason: "watch", minutes });

@@ -2,9 +2,10 @@
 /** One page's part in a draft: shown at once, sent once and in order, kept until acknowledged, never in another's name. */
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { ApiError, type Problem } from "../api/client";
+import * as applying from "./apply";
 import { apply, type Operation } from "./apply";
 import { Draft } from "./draft";
-import type { Office, SendEdit, Server, Since } from "./standing";
+import type { Heard, Office, SendEdit, Server, Since } from "./standing";
 import type { Pending, Shelf } from "./storage";
 import { type Item, ROOT } from "./tree";
 
@@ -38,11 +39,17 @@ class FakeServer implements Server {
     redo: null,
   });
 
-  since = async (base: number, client: string): Promise<Since | undefined> =>
-    base === this.edits.length + 1 ? undefined : this.answer(base, client);
+  since = async (base: number, client: string): Promise<Heard | undefined> => {
+    if (base === this.edits.length + 1) return undefined;
+    return { since: this.answer(base, client), taken: () => this.heard.push(base) };
+  };
+
+  heard: number[] = [];
+  redo: { group: string; label: string } | null = null;
 
   send = async (edit: SendEdit): Promise<Since> => {
     this.sent.push(edit);
+    if (edit.undo) this.redo = edit.undo === this.redo?.group ? null : { group: edit.group, label: "moved" };
     const failure = this.fails.shift();
     if (failure && failure !== "unheard") throw failure;
     this.take(edit.client, edit.number, (edit.operations ?? []) as unknown as Operation[]);
@@ -80,7 +87,7 @@ class FakeServer implements Server {
       conflicts: [],
       flaws: { come: [], gone: [] },
       undo: null,
-      redo: null,
+      redo: this.redo,
       here: [],
     } as unknown as Since;
   }
@@ -343,5 +350,60 @@ describe("a draft in one page", () => {
     expect(nobody.do([down], "moved")).toBe(false);
     expect(nobody.state().held).toContain("Say who you are");
     expect(draft.state().waiting).toBe(0);
+  });
+
+  it("tries again when its time has come, though somebody types all the while", async () => {
+    const draft = await page();
+    server.fails = [refusal(503)];
+    draft.do([down], "moved");
+    await vi.advanceTimersByTimeAsync(10);
+    expect(server.sent).toHaveLength(1);
+    for (let key = 1; key <= 20; key++) {
+      draft.type("krung1", ["note"], null, "x".repeat(key), "note");
+      await vi.advanceTimersByTimeAsync(100);
+    }
+    expect(server.sent.length).toBeGreaterThan(1);
+  });
+
+  it("redoes what was undone a moment ago", async () => {
+    const draft = await page();
+    draft.do([down], "moved");
+    draft.undo();
+    expect(draft.state().redo).toEqual({ label: "moved" });
+    draft.redo();
+    await quiet();
+    const undone = server.sent.filter(({ undo }) => undo !== undefined && undo !== null);
+    expect(undone).toHaveLength(2);
+    expect(undone[1]?.undo).toBe(undone[0]?.group);
+  });
+
+  it("comes to the same with four hundred waiting edits, and a key does none of them again", async () => {
+    const draft = await page();
+    server.fails = Array.from({ length: 50 }, () => refusal(503));
+    for (let n = 0; n < 400; n++)
+      draft.do([{ op: "set", key: "krung2", path: ["note"], was: n === 0 ? null : `n${n - 1}`, value: `n${n}` }], "x");
+    const applied = vi.spyOn(applying, "apply");
+    draft.type("krung1", ["note"], null, "W", "note");
+    draft.type("krung1", ["note"], "W", "Wi", "note");
+    expect(applied.mock.calls.length).toBeLessThanOrEqual(4);
+    expect(applied).toHaveBeenCalled();
+    expect([note(draft), note(draft, "krung2")]).toEqual(["Wi", "n399"]);
+    applied.mockRestore();
+  });
+
+  it("asks again for what came while it was sending and was passed over", async () => {
+    const draft = await page();
+    server.take("other", 1, [{ op: "set", key: "krung2", path: ["note"], was: null, value: "theirs" }]);
+    const answers = server.since;
+    server.since = async (base, client) => {
+      const heard = await answers(base, client);
+      draft.do([down], "moved");
+      return heard;
+    };
+    await draft.look();
+    expect(server.heard).toEqual([]);
+    server.since = answers;
+    await quiet();
+    expect(note(draft, "krung2")).toBe("theirs");
   });
 });

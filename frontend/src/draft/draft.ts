@@ -1,6 +1,7 @@
 /** One draft in one page of one person: what the server has confirmed, the edits that wait, and what both come to. */
 import { ApiError } from "../api/client";
-import { apply, type Conflict, type Operation, type Stamp } from "./apply";
+import { Ahead } from "./ahead";
+import type { Conflict, Operation, Stamp } from "./apply";
 import { Confirmed, flawsAfter } from "./confirmed";
 import { newKey } from "./keys";
 import { keptMine, settled } from "./settling";
@@ -26,11 +27,14 @@ export class Draft {
   private run: { field: string; group: string; at: number } | undefined;
   /** Until when the newest edit takes in further keystrokes before it is sent. */
   private due = 0;
-  private undosWanted = 0;
+  /** Undos and redos that wait until the server has answered the one before. */
+  private wanted: ("undo" | "redo")[] = [];
   private isSending = false;
   private isStarted = false;
   private isOver = false;
   private failures = 0;
+  /** When what failed is tried again, whatever is typed meanwhile. */
+  private retryAt = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private told: Pick<Standing, "flaws" | "here" | "saved" | "others"> & {
     undo: Change | undefined;
@@ -38,6 +42,7 @@ export class Draft {
   } = { flaws: [], here: [], saved: undefined, others: undefined, undo: undefined, redo: undefined };
   private held: string | undefined;
   private error: Error | undefined;
+  private ahead: Ahead | undefined;
   private readonly telling = new Telling();
   private standing: Standing;
 
@@ -145,15 +150,17 @@ export class Draft {
 
   undo(): void {
     this.run = undefined;
-    const group = this.undoable();
+    const group = this.wanted.length > 0 ? undefined : this.undoable();
     if (group) this.add({ undo: group.group, says: `Undone: ${group.label}`, group: newKey() + newKey() });
-    else if (this.queue.some((one) => one.undo !== undefined)) this.undosWanted += 1;
+    else if (this.queue.some((one) => one.undo !== undefined)) this.wanted.push("undo");
   }
 
   redo(): void {
     this.run = undefined;
     const { redo } = this.told;
-    if (redo && this.queue.length === 0) {
+    // What was undone a moment ago can be brought back once the server has undone it.
+    if (this.queue.at(-1)?.undo !== undefined) this.wanted.push("redo");
+    else if (redo && this.queue.length === 0) {
       this.add({ undo: redo.group, says: `Redone: ${redo.label}`, group: newKey() + newKey() });
     }
   }
@@ -166,6 +173,12 @@ export class Draft {
     if (newest) return { group: newest.group, label: newest.says };
     if (undone.size > 0) return undefined;
     return this.told.undo;
+  }
+
+  private redoable(): { label: string } | undefined {
+    const last = this.queue.at(-1);
+    if (last?.undo !== undefined) return { label: last.says.replace(/^Undone: /, "") };
+    return this.queue.length === 0 && this.told.redo ? { label: this.told.redo.label } : undefined;
   }
 
   /** What the server would not have is understood. */
@@ -210,12 +223,12 @@ export class Draft {
     clearTimeout(this.timer);
     const first = this.queue[0];
     if (!first || this.isSending || this.isOver || !this.confirmed) return;
-    const wait = this.failures > 0 ? backoff(this.failures) : this.queue.length === 1 ? this.due - Date.now() : 0;
+    const wait = this.failures > 0 ? this.retryAt - Date.now() : this.queue.length === 1 ? this.due - Date.now() : 0;
     if (wait > 0 && !first.isSent) {
       this.timer = setTimeout(() => void this.sendFirst(), wait);
       return;
     }
-    if (this.failures > 0) {
+    if (this.failures > 0 && wait > 0) {
       this.timer = setTimeout(() => void this.sendFirst(), wait);
       return;
     }
@@ -258,9 +271,10 @@ export class Draft {
     }
     this.isSending = false;
     this.changed();
-    if (this.undosWanted > 0 && this.queue.length === 0) {
-      this.undosWanted -= 1;
-      this.undo();
+    if (this.queue.length === 0) {
+      const next = this.wanted.shift();
+      if (next === "undo") this.undo();
+      else if (next === "redo") this.redo();
     }
     void this.pump();
   }
@@ -278,6 +292,7 @@ export class Draft {
       return;
     }
     this.failures += 1;
+    this.retryAt = Date.now() + backoff(this.failures);
     this.held = reason(error);
   }
 
@@ -316,9 +331,10 @@ export class Draft {
     if (!this.confirmed) return this.start();
     if (this.isSending || this.isOver) return;
     try {
-      const answer = await this.office.server.since(this.confirmed.revision, this.client);
-      if (answer && !this.isSending) {
-        await this.absorb(answer, this.client);
+      const heard = await this.office.server.since(this.confirmed.revision, this.client);
+      if (heard && !this.isSending) {
+        await this.absorb(heard.since, this.client);
+        heard.taken();
         this.changed();
       }
     } catch {
@@ -405,7 +421,7 @@ export class Draft {
       conflicts: tree ? (tree.shown(ROOT, [CONFLICTS]) as Conflict[]) : [],
       flaws: this.told.flaws,
       undo: undo && { label: undo.label },
-      redo: this.queue.length === 0 && this.told.redo ? { label: this.told.redo.label } : undefined,
+      redo: this.redoable(),
       saved: this.told.saved,
       here: this.told.here,
       others: this.told.others,
@@ -415,16 +431,14 @@ export class Draft {
 
   private shown(): Tree | undefined {
     if (!this.confirmed) return undefined;
-    const inverses = new Map(this.confirmed.inverses);
-    let { tree } = this.confirmed;
-    for (const one of this.queue) {
-      const operations = one.operations ?? (one.undo ? inverses.get(one.undo) : undefined);
-      if (!operations) continue;
-      const made = apply(tree, operations, this.stamp(one), one.undo !== undefined);
-      inverses.set(one.group, [...made.inverse, ...(inverses.get(one.group) ?? [])]);
-      tree = made.tree;
+    // The newest edit alone changes while somebody types: what those before it come to is kept.
+    const before = this.queue.slice(0, -1);
+    if (!this.ahead?.isOf(this.confirmed, before)) {
+      this.ahead = new Ahead(this.confirmed, (one) => this.stamp(one));
     }
-    return tree;
+    this.ahead.goOn(before);
+    const last = this.queue.at(-1);
+    return last ? this.ahead.with(last) : this.ahead.tree;
   }
 }
 

@@ -11,10 +11,16 @@ export type Flaw = Schemas["Flaw"];
 export type EditView = Schemas["EditView"];
 export type Change = Schemas["Change"];
 
+/** An answer about what has come, and that it was taken in: only then is it not asked for again. */
+export interface Heard {
+  since: Since;
+  taken: () => void;
+}
+
 export interface Server {
   read: (clients: readonly string[]) => Promise<DraftForm>;
   /** What has come since a revision; undefined for nothing. */
-  since: (base: number, client: string) => Promise<Since | undefined>;
+  since: (base: number, client: string) => Promise<Heard | undefined>;
   send: (edit: SendEdit) => Promise<Since>;
 }
 

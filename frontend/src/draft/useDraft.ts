@@ -29,7 +29,7 @@ function draftOf(playbookId: string, person: number | undefined): Draft {
     playbookId,
     person,
     shelf: browserShelf,
-    server: serverOf(playbookId),
+    server: serverOf(playbookId, person),
     hold: (client) => hold(client, releases),
     letGo: () => {
       for (const release of releases) release();

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { meQuery } from "../api/me";
 import { inWords } from "../nudges/pace";
 import { count, onDay, percent, plural, tenths } from "../ui/format";
+import { readNumber } from "../ui/number";
 import { say } from "../ui/say";
 import { useSending } from "../ui/useSending";
 import { useSettled } from "../ui/useSettled";
@@ -20,7 +21,7 @@ type Trial = NonNullable<SideBySideView["trial"]>;
 /** Two editions at once: how they stand, or what it would take to settle which of them is better. */
 export const SideBySide = ({ playbookId, before, after }: SideBySideProps) => {
   const [difference, setDifference] = useState("");
-  const typed = Number.parseFloat(difference.replace(",", ".")) || undefined;
+  const typed = readNumber(difference) || undefined;
   const wanted = useSettled(typed);
   const [a, b] = [Number(before), Number(after)].toSorted((one, other) => one - other);
   const pair = a && b && a !== b ? { a, b } : undefined;

@@ -1,7 +1,7 @@
 import { useRef } from "react";
 import type { EstimateView } from "../api/types";
 import { ColumnNames } from "../ui/ColumnNames";
-import { percent, tenths } from "../ui/format";
+import { percent, tenths, tick } from "../ui/format";
 import { SaveLinks } from "./SaveLinks";
 import { type Spent, spentPlot } from "./spentPlot";
 
@@ -39,7 +39,7 @@ export const SpentCurve = ({ spent, playbook }: SpentCurveProps) => {
         <line x1={0} x2={BOX.width} y1={BOX.height} y2={BOX.height} className="stroke-rule" />
         {plot.ticks.map(({ x, value }) => (
           <text key={value} x={x} y={BOX.height + 14} textAnchor="middle" className="fill-slate text-tiny">
-            {value}
+            {tick(value)}
           </text>
         ))}
         <text x={BOX.width} y={BOX.height + 27} textAnchor="end" className="fill-faint text-tiny">

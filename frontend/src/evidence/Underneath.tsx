@@ -2,7 +2,7 @@ import { type ComponentProps, type ReactNode, useRef } from "react";
 import type { EstimateView, Evidence, Rate } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { ColumnNames } from "../ui/ColumnNames";
-import { percent } from "../ui/format";
+import { count, percent, thousandths } from "../ui/format";
 import { RateAxis } from "../ui/RateAxis";
 import { saveText } from "../ui/save";
 import { EvidenceChart } from "./EvidenceChart";
@@ -47,7 +47,7 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
         <SaveLinks name={`${evidence.playbook}-evidence`} what="the drawing" drawing={drawing} />
         {view && (
           <Asked
-            how={`The causes are summed out of what each of ${view.estimate.cases} cases says; 64 chains draw what is left open. Worst agreement ${view.estimate.rhat.toFixed(3)} (1 is perfect), worth at least ${Math.round(view.estimate.size)} independent draws, seed ${view.estimate.seed}. The same cases give the same figures.`}
+            how={`The causes are summed out of what each of ${count(view.estimate.cases)} cases says; 64 chains draw what is left open. Worst agreement ${thousandths(view.estimate.rhat)} (1 is perfect), worth at least ${count(Math.round(view.estimate.size))} independent draws, seed ${view.estimate.seed}. The same cases give the same figures.`}
           >
             <span className="text-faint underline decoration-dotted">How these figures are made</span>
           </Asked>

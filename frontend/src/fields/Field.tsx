@@ -1,9 +1,12 @@
 import { type KeyboardEvent, type ReactNode, useId } from "react";
 import type { Flaw } from "../draft/standing";
 import { useField, useValue, type Way } from "../draft/useDraft";
+import { ReadAs } from "../ui/ReadAs";
 import { useEditing } from "./Editing";
 import { set } from "./operations";
 import { DURATION, MINUTES, NUMBER, partOf, SHARE, TEXT, within, withPart } from "./ways";
+
+const NUMBERS: readonly Way[] = [NUMBER, MINUTES, SHARE];
 
 export interface FieldPlace {
   item: string;
@@ -111,7 +114,10 @@ export const TextField = ({
         return isLong ? (
           <textarea rows={1} {...props} className={`${props.className} field-sizing-content`} />
         ) : (
-          <input type="text" autoComplete="off" {...props} />
+          <>
+            <input type="text" autoComplete="off" {...props} />
+            {way !== undefined && NUMBERS.includes(way) && <ReadAs text={field.text} />}
+          </>
         );
       }}
     </FieldShell>

@@ -13,6 +13,7 @@ interface Pressed {
   shiftKey: boolean;
   ctrlKey: boolean;
   metaKey: boolean;
+  nativeEvent: { isComposing: boolean };
   preventDefault: () => void;
 }
 
@@ -20,6 +21,7 @@ export function useTextItems(at: ListPlace, noun: string, way: Way = TEXT) {
   const { draft, tree } = useEditing();
 
   const onKeyDown = (event: Pressed, item: Item) => {
+    if (event.nativeEvent.isComposing) return;
     if (event.key === "Enter" && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
       event.preventDefault();
       const next = keyed({});

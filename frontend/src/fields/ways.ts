@@ -1,14 +1,15 @@
 /** What a text means that is typed into a field, and how what a field holds is shown as text. */
 import type { Way } from "../draft/useDraft";
 import { durationIn, durationInWords } from "../ui/duration";
+import { readNumber, typedNumber } from "../ui/number";
 
 export const TEXT: Way = { read: (value) => (value == null ? "" : String(value)), write: (text) => text || null };
 
 /** A number as it is typed; what is none is kept as it stands and told. */
-export const NUMBER: Way = { read: TEXT.read, write: (text) => numberIn(text, 1) };
+export const NUMBER: Way = { read: numberAsTyped, write: (text) => numberIn(text, 1) };
 /** Minutes of work, to which more may be added in words: of `3 + 8 wait` they are the first. */
 export const MINUTES: Way = {
-  read: TEXT.read,
+  read: numberAsTyped,
   write: (text) => numberIn(/^([^+]*\d)\s*\+/.exec(text)?.[1] ?? text, 1),
 };
 
@@ -18,7 +19,7 @@ export type Added = (typeof ADDED)[keyof typeof ADDED];
 /** What is added to the minutes of work in words, such as the waiting of `3 + 8 wait`. */
 export function addedIn(text: string): [Added, number][] {
   return [...text.matchAll(/\+\s*(\d+(?:[.,]\d+)?)\s*(?:min\s+)?(wait|waiting|journey|parts)(?![a-z])/gi)].map(
-    ([, number, word]) => [ADDED[(word ?? "").toLowerCase() as keyof typeof ADDED], Number(number?.replace(",", "."))],
+    ([, number, word]) => [ADDED[(word ?? "").toLowerCase() as keyof typeof ADDED], readNumber(number ?? "") ?? 0],
   );
 }
 
@@ -34,7 +35,7 @@ export const NAME: Way = {
   },
 };
 export const SHARE: Way = {
-  read: (value) => (typeof value === "number" ? String(rounded(value * 100)) : TEXT.read(value)),
+  read: (value) => numberAsTyped(typeof value === "number" ? rounded(value * 100) : value),
   write: (text) => numberIn(text, 100),
 };
 
@@ -45,10 +46,13 @@ export const DURATION: Way = {
 };
 
 function numberIn(text: string, by: number): number | string | null {
-  const plain = text.trim().replace(",", ".");
-  if (plain === "") return null;
-  const number = Number(plain);
-  return Number.isFinite(number) && /[0-9]$/.test(plain) ? rounded(number / by) : text;
+  if (text.trim() === "") return null;
+  const number = readNumber(text);
+  return number === undefined || /[.,]\s*$/.test(text) ? text : rounded(number / by);
+}
+
+function numberAsTyped(value: unknown): string {
+  return typeof value === "number" ? typedNumber(value) : TEXT.read(value);
 }
 
 const rounded = (number: number) => Number(number.toPrecision(12));

@@ -34,6 +34,7 @@ interface LadderProps {
   onDrop: (key: string, target: number) => void;
   onDropOnRail: (key: string, host: string) => void;
   onAct: (key: string, act: KeyName) => void;
+  onTitled: (key: string, isBack: boolean) => void;
   editing: string | undefined;
   picked: ReadonlySet<string>;
   /** The rung below which a new one is typed, and what stands there meanwhile. */
@@ -89,6 +90,7 @@ export const Ladder = (props: LadderProps) => {
   const choose = useLatest(onChoose);
   const moveBy = useLatest(onMoveBy);
   const act = useLatest(props.onAct);
+  const titled = useLatest(props.onTitled);
 
   return (
     <section
@@ -141,6 +143,7 @@ export const Ladder = (props: LadderProps) => {
                     onStep={stepFrom}
                     onMoveBy={moveBy}
                     onAct={act}
+                    onTitled={titled}
                     editing={props.editing}
                     picked={props.picked}
                   />

@@ -242,6 +242,7 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
           onDrop={(key, target) => moveTo(key, () => target)}
           onDropOnRail={(key, host) => building.putOnRail([key], host)}
           onAct={building.act}
+          onTitled={building.titled}
           editing={building.editing}
           picked={building.picked}
           adding={

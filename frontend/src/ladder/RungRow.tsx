@@ -36,6 +36,8 @@ interface LadderRows {
   /** Go to the rung that stands so many rows off. */
   onStep: (key: string, by: number) => void;
   onMoveBy: (key: string, by: number) => void;
+  /** Its title is typed no more. isBack: the keyboard comes back to the rung. */
+  onTitled: (key: string, isBack: boolean) => void;
   /** What a key asks to be done with a rung. */
   onAct: (key: string, act: KeyName) => void;
   /** The rung whose title is typed in its row. */
@@ -162,7 +164,7 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
       </span>
       <span className="min-w-0" style={{ paddingLeft: `${row.depth * 1.1}rem` }}>
         {row.via && <Via>{row.via}</Via>}
-        {rows.editing === key && <RowTitle rung={rung} onLeave={() => rows.onAct(key, "next-rung")} />}
+        {rows.editing === key && <RowTitle rung={rung} onLeave={(isBack) => rows.onTitled(key, isBack)} />}
         <span hidden={rows.editing === key} className={row.via ? "block max-h-[2.1rem] overflow-hidden" : TWO_LINES}>
           <button
             ref={button}
@@ -203,21 +205,22 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
   );
 };
 
-/** The title, typed in its row: Enter or Escape gives the keyboard back to the rung. */
-const RowTitle = ({ rung, onLeave }: { rung: RungRowData; onLeave: () => void }) => {
+/** The title, typed in its row: Enter or Escape gives the keyboard back to the rung; whoever goes elsewhere is left
+ * there. */
+const RowTitle = ({ rung, onLeave }: { rung: RungRowData; onLeave: (isBack: boolean) => void }) => {
   const field = useRef<HTMLSpanElement>(null);
   useEffect(() => field.current?.querySelector("input")?.select(), []);
   return (
-    <span ref={field} onBlur={onLeave}>
+    <span ref={field} onBlur={() => onLeave(false)}>
       <TextField
         item={rung.item.key}
         path={["title"]}
         label={`title of rung ${rung.row.label}`}
         isPlain
         onKeyDown={(event) => {
-          if (event.key !== "Enter" && event.key !== "Escape") return;
+          if ((event.key !== "Enter" && event.key !== "Escape") || event.nativeEvent.isComposing) return;
           event.preventDefault();
-          requestAnimationFrame(onLeave);
+          requestAnimationFrame(() => onLeave(true));
         }}
       />
     </span>

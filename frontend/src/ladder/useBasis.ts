@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { EVERYTHING } from "../evidence/filters";
 import { estimateQuery, evidenceQuery } from "../evidence/queries";
+import { browserStorage } from "../ui/stored";
 
 export type By = "cases" | "judged";
 export interface Basis {
@@ -20,9 +21,9 @@ export function useBasis(playbookId: string) {
   const { data: estimated } = useQuery(estimateQuery(playbookId, EVERYTHING, evidence?.cases));
   const estimate = estimated?.answer;
   const canBeTaught = estimate?.lesson != null;
-  const [wanted, setWanted] = useState<By>(() => (localStorage.getItem(KEY) === "judged" ? "judged" : "cases"));
+  const [wanted, setWanted] = useState<By>(() => (browserStorage.getItem(KEY) === "judged" ? "judged" : "cases"));
   const choose = (by: By) => {
-    localStorage.setItem(KEY, by);
+    browserStorage.setItem(KEY, by);
     setWanted(by);
   };
   const basis: Basis = canBeTaught && wanted === "cases" ? { by: "cases", taughtAt: estimate.as_of } : AS_JUDGED;

@@ -1,5 +1,5 @@
 /** What keys and presses do to rungs while a ladder is built: new ones, rails, marks, out. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { Operation } from "../draft/apply";
 import type { Draft } from "../draft/draft";
 import { newKey } from "../draft/keys";
@@ -7,9 +7,10 @@ import type { Deed } from "../draft/storage";
 import type { Tree } from "../draft/tree";
 import { titleIn } from "../fields/Chosen";
 import { type ListPlace, shifted, stepOf } from "../fields/operations";
-import { causesOf, rungsFrom, saidOf, stepFrom } from "../quick/build";
+import { rungsFrom } from "../quick/build";
 import type { Taken } from "../quick/QuickLine";
-import { type QuickStep, readQuick } from "../quick/queries";
+import type { QuickStep } from "../quick/queries";
+import { readLine, typedTitle, unreadLines } from "../quick/reading";
 import type { KeyName } from "../ui/keys";
 import { say } from "../ui/say";
 import { above, intoRail, MAIN, newRung, outOfRail, placeOf, rungFor, takenOut } from "./building";
@@ -33,6 +34,10 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   const [railing, setRailing] = useState<{ keys: string[]; host: string }>();
   const [list, setList] = useState<string>();
   const order = keysInOrder(blocks);
+  // Lines that were typed and not read before the page was loaded anew.
+  useEffect(() => {
+    for (const line of unreadLines(playbookId)) void readLine(draft, line);
+  }, [draft, playbookId]);
   /** A step from the library stands there only when the server has put it in: until then the line stays where it was. */
   const adding = below.findLast((key) => order.includes(key));
   const titleOf = (key: string) => titleIn(stepOf(tree, tree.item(key)) ?? { key: "" });
@@ -52,10 +57,10 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
       const deed: Deed = { kind: "library-step", step: taken.library, rung, parent, list: [...list], after: last };
       return draft.ask(deed, `“${taken.title}” put in`) ? rung : undefined;
     }
-    const title = taken.text.slice(0, MOST_TITLE);
+    const title = typedTitle(taken.text);
     const built = newRung(tree, { title }, at, after);
     if (!draft.do(built.operations, `“${title}” put in`, group)) return undefined;
-    void readAgain(draft, playbookId, taken.text, built.rung, group);
+    void readLine(draft, { playbookId, text: taken.text, rung: built.rung });
     return built.rung;
   };
 
@@ -113,10 +118,11 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
       const operations = outOfRail(tree, key);
       if (operations.length > 0 && draft.do(operations, `“${titleOf(key)}” taken out of its rail`)) go(key);
     } else if (name === "take-out-rung") takeOut(key);
-    else if (name === "next-rung" && editing) {
-      setEditing(undefined);
-      go(key);
-    }
+  };
+
+  const titled = (key: string, isBack: boolean) => {
+    setEditing((now) => (now === key ? undefined : now));
+    if (isBack) go(key);
   };
 
   /** A rung on a rail goes up and down there. */
@@ -141,6 +147,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     railing,
     list,
     act,
+    titled,
     moveOnRail,
     askRail,
     putOnRail,
@@ -163,7 +170,6 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   };
 }
 
-const MOST_TITLE = 300;
 const NONE: ReadonlySet<string> = new Set();
 
 function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
@@ -174,34 +180,3 @@ function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
 
 /** The rung on which a rail for this one would hang: the one above it, in the same list. */
 const hostFor = (tree: Tree, key: string): string | undefined => above(tree, key)?.key;
-
-/** After how long one tries again, where a line fails. */
-const AGAIN_MS = [1_000, 3_000, 10_000, 30_000];
-
-/** What comes of it, tried again where it fails; undefined where it goes on failing. */
-async function patiently<T>(asks: () => Promise<T>): Promise<T | undefined> {
-  for (const wait of [...AGAIN_MS, undefined]) {
-    try {
-      return await asks();
-    } catch {
-      if (wait === undefined) return undefined;
-      await new Promise((go) => setTimeout(go, wait));
-    }
-  }
-  return undefined;
-}
-
-/** Put upon a rung's step what the line says, once the server has read it; a slow line loses nothing. */
-async function readAgain(draft: Draft, playbookId: string, text: string, rung: string, group: string): Promise<void> {
-  const quick = await patiently(async () => (await readQuick(text, playbookId)).lines[0]);
-  const { tree } = draft.state();
-  if (!quick || quick.wrong || !tree?.items.has(rung)) return;
-  const step = stepOf(tree, tree.item(rung));
-  if (!step) return;
-  const causes = causesOf(tree);
-  const blank = stepFrom(tree, quick, causes);
-  const operations = [...causes.operations, ...saidOf(tree, step.key, blank)].filter(
-    (one) => one.op !== "set" || one.was !== one.value,
-  );
-  draft.do(operations, `“${quick.title}” put in`, group);
-}

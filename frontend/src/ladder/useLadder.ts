@@ -7,6 +7,7 @@ import type { CurvePoint, DraftView, Mend, Suggestion } from "../api/types";
 import { newKey } from "../draft/keys";
 import { useDraft } from "../draft/useDraft";
 import type { Nudge } from "../nudges/queries";
+import { points, tenths } from "../ui/format";
 import { say } from "../ui/say";
 import { useSending } from "../ui/useSending";
 import { useRested } from "../ui/useSettled";
@@ -164,4 +165,4 @@ const keysByIndex = ({ keys }: DraftView): string[] =>
   Object.entries(keys).flatMap(([path, key]) => (path.includes(".on.") ? [] : [key]));
 
 export const costs = ({ forecast: { effort, harm } }: DraftView) =>
-  `A case takes ${effort.toFixed(1)} effort minutes and ${harm.toFixed(2)} harm points.`;
+  `A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;

@@ -1,4 +1,4 @@
-import { points as inPoints, tenths } from "../ui/format";
+import { points as inPoints, tenths, tick } from "../ui/format";
 import { curvePlot } from "./curvePlot";
 import { called, type NamedPoint, samePoint } from "./words";
 
@@ -25,13 +25,13 @@ export const CurveChart = ({ points, shown, onPoint, onChoose }: CurveChartProps
           <g key={value}>
             <line x1={BOX.margin.left} x2={BOX.width - BOX.margin.right} y1={y} y2={y} className="stroke-rule" />
             <text x={BOX.margin.left - 6} y={y + 4} textAnchor="end" className="fill-clay text-tiny">
-              {value}
+              {tick(value)}
             </text>
           </g>
         ))}
         {plot.effortTicks.map(({ x, value }) => (
           <text key={value} x={x} y={BOX.height - 20} textAnchor="middle" className="fill-slate text-tiny">
-            {value}
+            {tick(value)}
           </text>
         ))}
         <text x={BOX.width - BOX.margin.right} y={BOX.height - 4} textAnchor="end" className="fill-faint text-tiny">

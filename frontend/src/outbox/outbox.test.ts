@@ -48,10 +48,12 @@ let shelf: Memory;
 let server: Server;
 let newest: number | undefined;
 let outbox: Outbox;
+let here: number | undefined;
 
 const opened = () =>
   new Outbox({
     shelf,
+    person: () => here,
     send: server.send,
     newest: () => newest,
     look: async () => {
@@ -67,8 +69,8 @@ const opened = () =>
   });
 
 let made = 0;
-const add = (move: Move, key = `key-${made++}`) =>
-  outbox.add({ climbId: CASE, called: "G-1", key, move, says: move.kind });
+const add = (move: Move, key = `key-${made++}`, whose: { person?: number; by?: string } = {}) =>
+  outbox.add({ climbId: CASE, called: "G-1", key, move, says: move.kind, ...whose });
 const settle = () => vi.advanceTimersByTimeAsync(0);
 const moves = () => server.taken.map(({ move }) => move);
 
@@ -273,5 +275,26 @@ describe("the outbox", () => {
     if (first) outbox.leaveOut(first);
     await settle();
     expect(moves()).toEqual([note("behind")]);
+  });
+
+  it("keeps what another person did until they sit here again, and lets nobody else wait for it", async () => {
+    server.fails = [refusal(503)];
+    here = 1;
+    add(note("seen"), "theirs", { person: 1, by: "I. Vell" });
+    await settle();
+    here = 2;
+    outbox.sendNow();
+    add(note("seen"), "mine", { person: 2, by: "R. Tamsin" });
+    await settle();
+    expect(server.taken.map(({ key, person }) => [key, person])).toEqual([["mine", 2]]);
+    expect(outbox.of(CASE).unsent.map(({ key }) => key)).toEqual(["theirs"]);
+    expect(outbox.of(CASE).held).toContain("I. Vell did this");
+    here = 1;
+    outbox.sendNow();
+    await settle();
+    expect(server.taken.map(({ key, person }) => [key, person])).toEqual([
+      ["mine", 2],
+      ["theirs", 1],
+    ]);
   });
 });

@@ -8,6 +8,7 @@ export interface Sent {
   key: string;
   after: number;
   move: Move;
+  person: number | undefined;
 }
 
 export interface Refused {
@@ -41,6 +42,8 @@ interface Line {
 
 export interface Office {
   shelf: Shelf;
+  /** Who sits here; undefined while that is not known. */
+  person: () => number | undefined;
   send: (climbId: string, sent: Sent) => Promise<ClimbView>;
   /** The number of the newest event that is known of a case; undefined where none is. */
   newest: (climbId: string) => number | undefined;
@@ -97,8 +100,8 @@ export class Outbox {
   /** Keep a move and send it as soon as those before it are through. False where it answers what is answered already. */
   add(one: Omit<Unsent, "at">): boolean {
     const line = this.lineOf(one.climbId);
-    if (!fitsAnywhere(one.move) && line.unsent.some(({ move }) => !fitsAnywhere(move) || move.kind === "end"))
-      return false;
+    const mine = line.unsent.filter((other) => this.isMine(other));
+    if (!fitsAnywhere(one.move) && mine.some(({ move }) => !fitsAnywhere(move) || move.kind === "end")) return false;
     const at = Math.max(Date.now(), (line.unsent.at(-1)?.at ?? 0) + 1);
     const made = { ...one, at };
     if (keep(this.office.shelf, made)) this.isKept.add(made.key);
@@ -157,6 +160,11 @@ export class Outbox {
   private async next(climbId: string): Promise<void> {
     const line = this.lineOf(climbId);
     if (line.unsent.length === 0 || line.isSending || line.retry !== undefined) return;
+    const [first] = line.unsent;
+    if (first && !line.unsent.some((one) => this.isMine(one))) {
+      line.held = `${first.by ?? "Somebody else"} did this; it is sent when they sit here again`;
+      return this.changed(climbId);
+    }
     line.isSending = true;
     await this.office.alone(climbId, () => this.sendFirst(climbId, line));
     line.isSending = false;
@@ -166,22 +174,23 @@ export class Outbox {
 
   /** Send the first that waits, unless another window has done so meanwhile. */
   private async sendFirst(climbId: string, line: Line, catchingUp = 0): Promise<void> {
-    const first = line.unsent[0];
+    const first = line.unsent.find((one) => this.isMine(one));
     if (!first) return;
-    if (this.isThrough(first)) return this.dropThrough(climbId, line);
+    if (this.isThrough(first)) return this.dropThrough(climbId, line, first);
     try {
       if (first.after === undefined) {
         if (this.office.newest(climbId) === undefined) await this.look(climbId);
         first.after = this.office.newest(climbId) ?? 0;
         keep(this.office.shelf, first);
       }
-      const view = await this.office.send(climbId, { key: first.key, after: first.after, move: first.move });
+      const { key, move, person } = first;
+      const view = await this.office.send(climbId, { key, after: first.after, move, person });
       this.remove(first);
       line.failures = 0;
       line.held = undefined;
       this.office.onSent(climbId, view, line.unsent.length === 0);
     } catch (error) {
-      if (this.isThrough(first)) return this.dropThrough(climbId, line);
+      if (this.isThrough(first)) return this.dropThrough(climbId, line, first);
       if (isPassing(error)) return this.wait(climbId, line, error);
       if (isBehind(error) && fitsAnywhere(first.move)) {
         const isSeen = await this.look(climbId).then(
@@ -206,8 +215,14 @@ export class Outbox {
     return this.isKept.has(one.key) && !kept(this.office.shelf).some(({ key }) => key === one.key);
   }
 
-  private dropThrough(climbId: string, line: Line): void {
-    line.unsent = line.unsent.slice(1);
+  /** Another person's waits until they sit here again. */
+  private isMine({ person }: Pick<Unsent, "person">): boolean {
+    const here = this.office.person();
+    return person === undefined || here === undefined || person === here;
+  }
+
+  private dropThrough(climbId: string, line: Line, { key }: Unsent): void {
+    line.unsent = line.unsent.filter((one) => one.key !== key);
     line.held = undefined;
     this.lookAt(climbId);
   }
@@ -293,10 +308,14 @@ export class Outbox {
   }
 }
 
+const WAITS_FOR = ["no-person", "other-person"];
+
 /** What passes by itself: no answer, a busy or failing server, nobody at the browser yet. */
 function isPassing(error: unknown): boolean {
   if (!(error instanceof ApiError)) return true;
-  return [0, 408, 423, 425, 429].includes(error.status) || error.status >= 500 || error.problem.type === "no-person";
+  return (
+    [0, 408, 423, 425, 429].includes(error.status) || error.status >= 500 || WAITS_FOR.includes(error.problem.type)
+  );
 }
 
 /** Others have gone on with the case meanwhile. */

@@ -6,6 +6,9 @@ export interface Unsent {
   climbId: string;
   /** What the case is called, for those who look at another page. */
   called: string;
+  /** Whose it is; not known of what an earlier version kept. */
+  person?: number;
+  by?: string;
   /** Makes sending it twice harmless. */
   key: string;
   /** Orders what one browser made. */

@@ -2,8 +2,10 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { api, body } from "../api/client";
-import { casesKey, climbKey, evidenceKey, openClimbsKey, symptomsKey } from "../api/keys";
+import { casesKey, climbKey, evidenceKey, meKey, openClimbsKey, symptomsKey } from "../api/keys";
+import { PERSON, shownPerson, watchPerson } from "../api/person";
 import type { ClimbView } from "../api/types";
+import { strictStorage } from "../ui/stored";
 import { newer } from "./newer";
 import { Outbox, type Sent, type Standing } from "./outbox";
 import { isOurs, type Unsent } from "./storage";
@@ -12,8 +14,14 @@ let outbox: Outbox;
 /** Longer than a second: with the page that asks as it opens, a list is then asked for no more than twice a second. */
 const REST_MS = 1100;
 
-const sendMove = (climbId: string, sent: Sent): Promise<ClimbView> =>
-  body(api.POST("/api/climbs/{climb_id}/moves", { params: { path: { climb_id: climbId } }, body: sent }));
+const sendMove = (climbId: string, { person, ...move }: Sent): Promise<ClimbView> =>
+  body(
+    api.POST("/api/climbs/{climb_id}/moves", {
+      params: { path: { climb_id: climbId } },
+      headers: person === undefined ? {} : { [PERSON]: String(person) },
+      body: move,
+    }),
+  );
 
 const climbOf = (climbId: string) =>
   body(api.GET("/api/climbs/{climb_id}", { params: { path: { climb_id: climbId } } }));
@@ -24,7 +32,8 @@ export function beginOutbox(client: QueryClient): void {
     client.setQueryData<ClimbView>(climbKey(climbId), (shown) => newer(shown, come));
   const touch = seldom((queryKey) => void client.invalidateQueries({ queryKey }));
   outbox = new Outbox({
-    shelf: localStorage,
+    shelf: strictStorage,
+    person: shownPerson,
     send: sendMove,
     newest: (climbId) => client.getQueryData<ClimbView>(climbKey(climbId))?.number,
     look: async (climbId) => show(climbId, await climbOf(climbId)),
@@ -35,6 +44,7 @@ export function beginOutbox(client: QueryClient): void {
       touch(view.place === "ended" ? [symptomsKey, casesKey, evidenceKey, openClimbsKey] : [openClimbsKey]);
     },
   });
+  watchPerson(() => void client.refetchQueries({ queryKey: meKey }), outbox.sendNow);
   window.addEventListener("online", outbox.sendNow);
   window.addEventListener("storage", ({ key }) => isOurs(key) && outbox.lookAgain());
   outbox.sendNow();

@@ -66,6 +66,8 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
     took(other ?? { text: text.trim() });
   };
   const onKeyDown = (event: KeyboardEvent) => {
+    // Enter that ends a composed character, as in Japanese, takes nothing yet.
+    if (event.nativeEvent.isComposing) return;
     if (event.key === "Enter") {
       event.preventDefault();
       take();

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { plural } from "../ui/format";
+import { plural, count as whole } from "../ui/format";
 import { useSettled } from "../ui/useSettled";
 import { type QuickStep, quickQuery } from "./queries";
 import { Said } from "./Said";
@@ -82,6 +82,6 @@ export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncom
 function told(count: number, doubtful: number, more: number): string {
   const parts = [plural(count, "step")];
   if (doubtful > 0) parts.push(`${doubtful} not wholly understood`);
-  if (more > 0) parts.push(`${more.toLocaleString()} more do not fit on one ladder: they stay here`);
+  if (more > 0) parts.push(`${whole(more)} more do not fit on one ladder: they stay here`);
   return parts.join("; ");
 }

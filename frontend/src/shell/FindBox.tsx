@@ -12,11 +12,13 @@ import { foundCasesQuery, symptomsQuery } from "./queries";
 const SHORTEST = 2;
 const STANDS_STILL_MS = 200;
 
+const nameOf = ({ to, title }: { to: string; title: string }) => `${to} ${title}`;
+
 /** Find a symptom by a sign, a step, a unit or a case, each under its kind, with what of it matched. */
 export const FindBox = () => {
   const [words, setWords] = useState("");
   const [isOpen, setOpen] = useState(false);
-  const [at, setAt] = useState(0);
+  const [chosen, setChosen] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
   const before = useRef<Element | null>(null);
   const list = useId();
@@ -28,6 +30,15 @@ export const FindBox = () => {
   useKeys({ find: () => input.current?.focus() });
 
   const found = options(symptoms, settled === wanted ? (cases.data?.cases ?? []) : [], wanted);
+  // The thing that is chosen, not its place: what arrives meanwhile moves no choice.
+  const at = Math.max(
+    0,
+    found.findIndex((option) => nameOf(option) === chosen),
+  );
+  const choose = (place: number) => {
+    const option = found[(place + found.length) % found.length];
+    if (option) setChosen(nameOf(option));
+  };
   const shown = isOpen && wanted.length >= SHORTEST;
   const go = (to: string) => {
     setOpen(false);
@@ -36,8 +47,9 @@ export const FindBox = () => {
     navigate(to);
   };
   const onKeyDown = (event: KeyboardEvent) => {
+    if (event.nativeEvent.isComposing) return;
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (by) setAt((was) => (was + by + found.length) % found.length);
+    if (by) choose(at + by);
     else if (event.key === "Enter" && shown) go(found[at]?.to ?? "/");
     else if (event.key === "Escape") {
       setOpen(false);
@@ -62,7 +74,7 @@ export const FindBox = () => {
         onChange={(event) => {
           setWords(event.target.value);
           setOpen(true);
-          setAt(0);
+          setChosen(undefined);
         }}
         onFocus={(event) => {
           before.current = event.relatedTarget;
@@ -91,13 +103,13 @@ export const FindBox = () => {
                 </p>
                 {mine.map(({ option, number }) => (
                   <div
-                    key={`${option.to} ${option.title}`}
+                    key={nameOf(option)}
                     id={`${list}-${number}`}
                     role="option"
                     aria-selected={number === at}
                     className="cursor-pointer px-3 py-1 aria-selected:bg-well"
                     onMouseDown={(event) => event.preventDefault()}
-                    onMouseEnter={() => setAt(number)}
+                    onMouseEnter={() => setChosen(nameOf(option))}
                     onClick={() => go(option.to)}
                   >
                     <p className="truncate font-semibold">{option.title}</p>

@@ -1,9 +1,12 @@
 /** What the top line needs: who sits here, and what may be found. */
-import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, body } from "../api/client";
+import { type QueryClient, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, body, type Schemas } from "../api/client";
 import { casesKey, meKey, openClimbsKey, symptomsKey } from "../api/keys";
 import { meQuery } from "../api/me";
+import { showPerson, tellOtherWindows } from "../api/person";
 import { useSending } from "../ui/useSending";
+
+type Me = Schemas["Me"];
 
 export const symptomsQuery = queryOptions({
   queryKey: symptomsKey,
@@ -19,12 +22,19 @@ export const openClimbsQuery = queryOptions({
 /** The name of whoever sits here; undefined while nobody has said. */
 export const useMyName = () => useQuery(meQuery).data?.person?.name;
 
+/** Somebody else sits here from now on, in every window. */
+function sitDown(client: QueryClient, me: Me): void {
+  showPerson(me.person?.id);
+  client.setQueryData(meKey, me);
+  tellOtherWindows();
+}
+
 /** Choose who sits at this browser. */
 export function useChoosePerson() {
   const client = useQueryClient();
   return useSending({
     mutationFn: (person: number) => body(api.PUT("/api/me", { body: { person } })),
-    onSuccess: (me) => client.setQueryData(meKey, me),
+    onSuccess: (me) => sitDown(client, me),
   });
 }
 
@@ -36,7 +46,7 @@ export function useJoin() {
       const person = await body(api.POST("/api/people", { body: who }));
       return body(api.PUT("/api/me", { body: { person: person.id } }));
     },
-    onSuccess: (me) => client.setQueryData(meKey, me),
+    onSuccess: (me) => sitDown(client, me),
   });
 }
 

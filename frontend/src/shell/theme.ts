@@ -1,5 +1,6 @@
 /** Light, dark, or as the system has it; kept in this browser. */
 import { useState } from "react";
+import { browserStorage } from "../ui/stored";
 
 export type Theme = "system" | "light" | "dark";
 export const THEMES: { value: Theme; label: string }[] = [
@@ -12,7 +13,7 @@ const KEY = "mild-ladder-theme";
 const isTheme = (value: string | null): value is Theme => THEMES.some((theme) => theme.value === value);
 
 function stored(): Theme {
-  const value = localStorage.getItem(KEY);
+  const value = browserStorage.getItem(KEY);
   return isTheme(value) ? value : "system";
 }
 
@@ -25,7 +26,7 @@ export function useTheme() {
   const [theme, setTheme] = useState(stored);
   const choose = (value: string) => {
     if (!isTheme(value)) return;
-    localStorage.setItem(KEY, value);
+    browserStorage.setItem(KEY, value);
     applyTheme(value);
     setTheme(value);
   };

@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { newKey } from "../draft/keys";
 import { type Item, ROOT } from "../draft/tree";
 import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
@@ -8,23 +9,25 @@ import { dragged, sharesOf } from "./shares";
 
 const weightOf = (cause: Item) => (typeof cause.weight === "number" ? cause.weight : 1);
 const STEP = 0.01;
+const SAME_RUN_MS = 5000;
 
 /** How common each cause is, as one bar whose borders are dragged, or moved with the arrow keys. */
 export const CauseBar = () => {
   const { draft, tree } = useEditing();
   const causes = tree.shown(ROOT, ["causes"]);
   const bar = useRef<HTMLDivElement>(null);
+  const run = useRef({ border: -1, at: 0, group: "" });
   const [drag, setDrag] = useState<{ border: number; from: number; by: number }>();
   const kept = causes.map(weightOf);
   const weights = drag ? dragged(kept, drag.border, drag.by) : kept;
   const shares = sharesOf(weights);
   if (causes.length < 2) return null;
 
-  const keep = (next: readonly number[]) => {
+  const keep = (next: readonly number[], group?: string) => {
     const operations = causes.flatMap(({ key }, n) =>
       next[n] === kept[n] ? [] : [set(tree, key, ["weight"], next[n] ?? 1)],
     );
-    draft.do(operations, "Causes shared anew");
+    draft.do(operations, "Causes shared anew", group);
   };
   const shareAt = (event: PointerEvent) => {
     const box = bar.current?.getBoundingClientRect();
@@ -34,7 +37,12 @@ export const CauseBar = () => {
     const by = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
     if (!by) return;
     event.preventDefault();
-    keep(dragged(kept, border, event.shiftKey ? by * 5 : by));
+    const now = Date.now();
+    // A run of presses at one border is one deed to undo.
+    if (run.current.border !== border || now - run.current.at > SAME_RUN_MS)
+      run.current = { border, at: now, group: newKey() + newKey() };
+    run.current.at = now;
+    keep(dragged(kept, border, event.shiftKey ? by * 5 : by), run.current.group);
   };
   return (
     <div

@@ -97,7 +97,7 @@ const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: stri
         onChange={({ target }) => setCalled(target.value)}
         onBlur={rename}
         onKeyDown={(event) => {
-          if (event.key === "Enter") rename();
+          if (event.key === "Enter" && !event.nativeEvent.isComposing) rename();
           if (event.key === "Escape") setCalled(undefined);
         }}
       />

@@ -1,4 +1,6 @@
 /** Lengths of time: as people write them, and as ISO 8601 does, which files hold. */
+import { readNumber } from "./number";
+
 /** The parts of a duration, the longest first: their letter, their seconds, how they are written and how they are read. */
 const PARTS = [
   { letter: "D", seconds: 24 * 3600, says: (n: number) => (n === 1 ? "1 day" : `${n} days`), reads: /^d(ays?)?$/ },
@@ -23,7 +25,7 @@ export function durationIn(text: string): string | undefined {
     const isWeek = WEEK.test(name);
     const at = isWeek ? 0 : PARTS.findIndex(({ reads }) => reads.test(name));
     if (at < 0) return undefined;
-    add(counts, at, Number(number.replace(",", ".")) * (isWeek ? 7 : 1));
+    add(counts, at, (readNumber(number) ?? 0) * (isWeek ? 7 : 1));
   }
   return written(counts);
 }
@@ -49,9 +51,9 @@ export type Length = (typeof LENGTHS)[number];
 /** `2` hours as `PT2H`, `1.5` hours as `PT90M`: in the longest part that it is whole in, whole minutes at least; undefined
  * for what is no length. */
 export function asDuration(text: string, length: Length): string | undefined {
-  const number = Number(text.trim().replace(",", "."));
+  const number = readNumber(text);
   const part = PARTS.find(({ reads }) => reads.test(length));
-  if (!text.trim() || !part || !Number.isFinite(number)) return undefined;
+  if (!part || number === undefined) return undefined;
   const seconds = 60 * Math.round((number * part.seconds) / 60);
   const at = PARTS.findIndex((one) => seconds % one.seconds === 0);
   return seconds > 0 ? written(PARTS.map((one, n) => (n === at ? seconds / one.seconds : 0))) : undefined;

@@ -6,6 +6,8 @@ const NBSP = "\u00a0";
 const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 });
 const tenth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
 const hundredth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+const plain = new Intl.NumberFormat(undefined, { maximumFractionDigits: 6 });
+const thousandth = new Intl.NumberFormat(undefined, { minimumFractionDigits: 3, maximumFractionDigits: 3 });
 const day = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" });
 const month = new Intl.DateTimeFormat(undefined, { month: "short", year: "numeric", timeZone: "UTC" });
 const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
@@ -28,6 +30,9 @@ export const count = (n: number) => whole.format(n);
 /** Effort or clock minutes, with one decimal below ten. */
 export const minutes = (n: number) => `${trimmed(n)}${NBSP}min`;
 
+/** A mark on an axis: as many places as it has. */
+export const tick = (n: number) => plain.format(n);
+
 export const points = (n: number) => hundredth.format(n);
 
 /** A plain figure: whole where it is whole, else with one decimal. */
@@ -46,6 +51,7 @@ export function harmInWords(points: number): string {
 }
 
 export const tenths = (n: number) => tenth.format(n);
+export const thousandths = (n: number) => thousandth.format(n);
 
 /** What a figure differs by from another, in words: `0.3 min more`, and `same min` below what matters. */
 export function difference(by: number, least: number, inWords: (n: number) => string, unit = ""): string {

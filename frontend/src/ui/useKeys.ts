@@ -29,7 +29,8 @@ export function useKeys(acts: Acts): void {
 }
 
 function onKeyDown(event: KeyboardEvent): void {
-  if (event.defaultPrevented) return;
+  // A browser that fills fields in by itself sends events without a key; what composes a character is no key either.
+  if (event.defaultPrevented || !event.key || event.isComposing) return;
   const types = isTyping(event.target);
   const name = named(pressed(event), (one) => actOf(one) !== undefined && (!types || isForTyping(one)));
   // Asked last, for it looks through the whole page, and most keys are letters of a text.

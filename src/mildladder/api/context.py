@@ -4,10 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
 
-from flask import current_app, session
+from flask import current_app, request, session
 from sqlalchemy.orm import Session
 
-from mildladder.core.errors import NoPerson, NotFound
+from mildladder.core.errors import NoPerson, NotFound, OtherPerson
 from mildladder.desk.drafts.arrivals import Arrivals
 from mildladder.desk.drafts.presence import Presence
 from mildladder.desk.jobs.queue import Workers
@@ -17,6 +17,8 @@ from mildladder.store.database import Database
 __all__ = ["NAME", "Context", "context", "person", "remember", "who"]
 
 NAME = "mildladder"
+# Whose a write is, as the page that sends it knows; left out by programs that have no page.
+PERSON_HEADER = "Mild-Ladder-Person"
 _PERSON = "person"
 
 
@@ -53,8 +55,11 @@ def person(db: Session) -> PersonView | None:
 
 
 def who(db: Session) -> int:
-    """Who every write is by. Raises NoPerson."""
+    """Who every write is by. Raises NoPerson, and OtherPerson where the page that sends it shows somebody else, such as
+    when another was chosen in another window."""
     found = person(db)
     if found is None:
         raise NoPerson("say who you are first: choose your name at the top right")
+    if (meant := request.headers.get(PERSON_HEADER)) is not None and meant != str(found.id):
+        raise OtherPerson(f"{found.name} sits at this browser now; nothing was changed in their name")
     return found.id

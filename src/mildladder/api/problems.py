@@ -13,6 +13,7 @@ from mildladder.core.errors import (
     NoPerson,
     NotFound,
     NotTheirs,
+    OtherPerson,
     Outrun,
     Several,
     Stale,
@@ -35,6 +36,7 @@ _STATUS: dict[type[LadderError], tuple[int, str]] = {
     Outrun: (409, "Out of turn"),
     Unsound: (409, "Not to be published yet"),
     NoPerson: (403, "Nobody has said who they are"),
+    OtherPerson: (403, "Somebody else sits here now"),
     NotTheirs: (403, "That is the lead's"),
     Unavailable: (503, "Not available just now"),
 }

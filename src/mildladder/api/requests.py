@@ -353,7 +353,8 @@ class CaseTotalQuery(_Asked):
 
 
 class CaseQuery(CaseTotalQuery):
-    """Which cases to list. after: the `next` of the page before. rank: how many stand above the page, unfiltered."""
+    """Which cases to list. after: the `next` of the page before. rank: how many of those that fit stand above
+    the page."""
 
     after: Annotated[str, Field(max_length=120)] = ""
     rank: Annotated[int, Field(ge=0, le=100_000_000)] = 0

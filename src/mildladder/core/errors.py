@@ -15,6 +15,7 @@ __all__ = [
     "Conflict",
     "LadderError",
     "NoPerson",
+    "OtherPerson",
     "NotFound",
     "NotTheirs",
     "Outrun",
@@ -185,6 +186,12 @@ class NoPerson(LadderError):
     """A write from a browser that has not yet said who sits at it."""
 
     code = "no-person"
+
+
+class OtherPerson(NoPerson):
+    """A write from a page that shows somebody else than who sits at the browser by now."""
+
+    code = "other-person"
 
 
 class NotTheirs(LadderError):

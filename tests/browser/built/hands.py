@@ -24,7 +24,7 @@ class Keyboard:
         page.evaluate("""() => {
           window.pointed = 0;
           window.heard = [];
-          const region = document.getElementById("said");
+          const region = document.getElementById("announcements");
           new MutationObserver(() => window.heard.push(region.textContent.replace("\\u00a0", "")))
             .observe(region, { childList: true, characterData: true, subtree: true });
           for (const kind of ["pointerdown", "mousedown"])

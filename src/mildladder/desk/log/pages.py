@@ -115,11 +115,14 @@ class CaseTotal(Shape):
 
 
 def case_list(session: Session, wanted: CaseFilter, after: str, limit: int, rank: int = 0) -> CaseList:
-    """A page of the log. rank: how many cases stand above it, where nothing is filtered. Raises BadInput for an
-    `after` that no page gave, and for a rank in a filtered log."""
-    if rank and (wanted != CaseFilter() or after):
-        raise BadInput("only the whole log is paged by rank; filtered, ask for what comes after a case", path="rank")
-    rows = store.case_page_at(session, rank, limit) if rank else store.case_page(session, wanted, _place(after), limit)
+    """A page of the log. rank: how many of the cases that fit stand above it. Raises BadInput for an `after` that no
+    page gave, and for a rank beside it."""
+    if rank and after:
+        raise BadInput("a page is asked for by its rank or by what comes after a case, not by both", path="rank")
+    if rank:
+        rows = store.case_page_at(session, wanted, rank, limit)
+    else:
+        rows = store.case_page(session, wanted, _place(after), limit)
     last = str(rows[-1].place) if len(rows) == limit else None
     return CaseList(cases=tuple(_summary(row) for row in rows), next=last, ends=_ENDS)
 

@@ -151,10 +151,11 @@ def _plain(text: str) -> str:
     return "".join(c for c in unicodedata.normalize("NFKD", text.lower()) if not unicodedata.combining(c))
 
 
-def places(connection: Connection, match: str, before: int | None, limit: int) -> list[int]:
-    """The last places that fit, going back; from below one of them, if given."""
-    where, values = ("AND rowid < ?", (match, before, limit)) if before is not None else ("", (match, limit))
-    query = f"SELECT rowid FROM case_index WHERE case_index MATCH ? {where} ORDER BY rowid DESC LIMIT ?"
+def places(connection: Connection, match: str, before: int | None, limit: int, skipped: int = 0) -> list[int]:
+    """The last places that fit, going back; from below one of them, if given. skipped: so many of them are left out."""
+    where, values = ("AND rowid < ?", (before,)) if before is not None else ("", ())
+    query = f"SELECT rowid FROM case_index WHERE case_index MATCH ? {where} ORDER BY rowid DESC LIMIT ? OFFSET ?"
+    values = (match, *values, limit, skipped)
     return [row[0] for row in driver(connection).execute(query, values)]
 
 

@@ -96,9 +96,13 @@ def case_page(session: Session, wanted: CaseFilter, before: int | None, limit: i
     return _read(connection, [number_at(place) for place in found])
 
 
-def case_page_at(session: Session, rank: int, limit: int) -> list[Found]:
-    """The cases from the one on that has so many above it, nothing filtered; days are counted, cases are not."""
+def case_page_at(session: Session, wanted: CaseFilter, rank: int, limit: int) -> list[Found]:
+    """The cases from the one on that has so many above it. Where nothing is filtered, days are counted, not cases."""
     connection = session.connection()
+    if wanted != CaseFilter():
+        match = _match(session, wanted)
+        found = places(connection, match, None, limit, rank) if match else []
+        return _read(connection, [number_at(place) for place in found])
     passed = 0
     for day, closed in connection.exec_driver_sql("SELECT day, count FROM closing_days ORDER BY day DESC"):
         if passed + closed > rank:
