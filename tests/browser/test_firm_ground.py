@@ -34,8 +34,8 @@ def spoken(page: Page) -> list[str]:
 
 def listen(page: Page) -> None:
     page.evaluate(
-        "() => { window.heard = []; new MutationObserver(() => window.heard.push(document.getElementById('said')"
-        ".textContent.trim())).observe(document.getElementById('said'), {childList: true, characterData: true, subtree: true}) }"
+        "() => { window.heard = []; new MutationObserver(() => window.heard.push(document.getElementById('announcements')"
+        ".textContent.trim())).observe(document.getElementById('announcements'), {childList: true, characterData: true, subtree: true}) }"
     )
 
 

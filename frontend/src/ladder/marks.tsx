@@ -1,3 +1,4 @@
+import { useId } from "react";
 import type { Judged } from "../api/types";
 import { trimmed } from "../ui/format";
 import { effortBar } from "./bars";
@@ -21,16 +22,17 @@ interface EffortProps {
 /** Effort as a bar: hands-on solid, waiting hatched, a journey dotted; below it who does it, in minutes. */
 export const Effort = ({ judged, most, width }: EffortProps) => {
   const bar = effortBar(judged, most, width);
+  const hatched = useId();
   return (
     <div>
       <svg aria-hidden="true" width={width} height={9} className="block">
         <defs>
-          <pattern id="waiting" width={4} height={4} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <pattern id={hatched} width={4} height={4} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <line x1={0} x2={0} y1={0} y2={4} className="stroke-slate" strokeWidth={2.4} />
           </pattern>
         </defs>
         <rect x={bar.handsOn.x} width={bar.handsOn.width} height={9} className="fill-slate" />
-        <rect x={bar.wait.x} width={bar.wait.width} height={9} fill="url(#waiting)" />
+        <rect x={bar.wait.x} width={bar.wait.width} height={9} fill={`url(#${hatched})`} />
         {bar.travel.width > 0 && (
           <line
             x1={bar.travel.x + 2}

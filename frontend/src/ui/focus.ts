@@ -38,9 +38,10 @@ export function keepFocus(root: Element): () => void {
     trail = [];
     for (let at = event.target as Element | null; at && at !== root; at = at.parentElement) trail.push(at);
   };
-  /** A press beside everything means to leave; one beside a dialog closes that. */
+  /** A press beside what has the focus means to leave it, also where that goes away as it is left: the focus goes where
+   * the press goes. One beside a dialog closes that. */
   const leave = (event: PointerEvent) => {
-    if (!isCovered() && !(event.target as Element).closest(TAKES)) trail = [];
+    if (!isCovered() && (event.target as Element).closest(TAKES) !== document.activeElement) trail = [];
   };
   /** Tab at the end of a page leads out of it. */
   const tab = (event: KeyboardEvent) => {
