@@ -10,7 +10,10 @@ from hypothesis import settings
 
 def in_part(values: Iterable[Any], in_the_suite: int) -> list[Any]:
     """All of the values, those beyond the suite's first marked."""
-    return [one if at < in_the_suite else pytest.param(one, marks=pytest.mark.long) for at, one in enumerate(values)]
+    return [
+        one if at < in_the_suite else pytest.param(*(one if isinstance(one, tuple) else (one,)), marks=pytest.mark.long)
+        for at, one in enumerate(values)
+    ]
 
 
 def examples(most: int) -> settings:

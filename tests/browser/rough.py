@@ -1,10 +1,10 @@
 """A rough line between browser and server: slow, failing, cut, and back again. Kept for every screen's tests."""
 
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 
-from playwright.sync_api import BrowserContext, Page, Request, Route
+from playwright.sync_api import BrowserContext, Error, Page, Request, Route
 
 __all__ = ["Line", "held", "rough_line"]
 
@@ -68,7 +68,9 @@ class Line:
     def _unheard(self, route: Route) -> None:
         """It arrives, and its answer is lost."""
         route.fetch()
-        route.abort()
+        # A page that was left meanwhile has let go of its request by itself.
+        with suppress(Error):
+            route.abort()
 
 
 @contextmanager

@@ -140,8 +140,9 @@ def test_publishing_goes_past_no_disabled_button_and_only_once(page: Page, demo:
         page.keyboard.press("Control+Enter")
         assert line.sent("POST") == 0
         note.fill("Sooner")
-        page.keyboard.press("Control+Enter")
-        page.keyboard.press("Control+Enter")
+        with page.expect_request("**/editions"):
+            page.keyboard.press("Control+Enter")
+            page.keyboard.press("Control+Enter")
         expect(page.get_by_role("dialog").get_by_role("button", name="Publish")).to_be_disabled()
         assert line.sent("/editions") == 1
         line.way = "failing"

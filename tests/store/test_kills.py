@@ -14,6 +14,7 @@ from mildladder.desk.log.batches import undo_unfinished
 from mildladder.store.database import Database
 from mildladder.store.drafts import form_at
 from mildladder.store.log.rebuild import rebuild
+from tests.parts import in_part
 from tests.store.test_log_machine import snapshot
 
 ROOT = Path(__file__).parents[2]
@@ -78,7 +79,15 @@ def _edits(session: Session) -> set[str]:
 
 @pytest.mark.parametrize(
     ("work", "seed"),
-    [(work, seed) for work, times in (("guide", 3), ("import", 3), ("edit", 6)) for seed in range(times)],
+    in_part(
+        [
+            (work, seed)
+            for seed in range(6)
+            for work, times in (("guide", 3), ("import", 3), ("edit", 6))
+            if seed < times
+        ],
+        in_the_suite=5,
+    ),
 )
 def test_nothing_acknowledged_is_lost_and_nothing_is_half_done(work, seed, tmp_path, templates):
     shutil.copy(templates / "sample.db", tmp_path / "desk.db")

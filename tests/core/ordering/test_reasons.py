@@ -10,6 +10,7 @@ from mildladder.core.ladder.moves import reordered
 from mildladder.core.ordering.blocks import Ladder
 from mildladder.core.ordering.reasons import amount, newly_broken, why_all, why_here
 from tests.core.ordering.ladders import ladder_of
+from tests.parts import in_part
 from tests.samples import gate
 
 
@@ -21,7 +22,7 @@ def order_after(ladder: Ladder, rung: int, target: int) -> list[int]:
     return [*rest[:place], block, *rest[place:]]
 
 
-@pytest.mark.parametrize("seed", range(80))
+@pytest.mark.parametrize("seed", in_part(range(80), 25))
 def test_every_move_says_what_that_move_changes(seed):
     playbook = ladder_of(seed, 5)
     ladder = Ladder(playbook, playbook.policy.mode)
@@ -39,7 +40,7 @@ def test_every_move_says_what_that_move_changes(seed):
                 assert move.harm == pytest.approx(moved.harm - now.harm, abs=1e-9)
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.parametrize("seed", in_part(range(60), 25))
 def test_what_is_named_as_the_holder_holds_alone(seed):
     playbook = ladder_of(seed, 5)
     ladder = Ladder(playbook, playbook.policy.mode)
