@@ -5,7 +5,7 @@ BIN := .venv/bin
 STAMPS := .stamps
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help setup demo check test long proof soak bench screenshots types format clean
+.PHONY: help setup demo check quick test long proof soak bench screenshots types format clean
 
 help: ## What can be made
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -21,6 +21,10 @@ check: $(STAMPS)/tools $(STAMPS)/node ## Style, types, layers, fresh generated t
 	$(BIN)/lint-imports
 	cd frontend && npm run --silent check
 	tools/types-are-fresh
+
+quick: check ## Style, types, and the tests of core, store, desk and page units that take little time
+	cd frontend && npm run --silent test
+	$(BIN)/pytest -q -n auto -m "not long and not slow" tests/core tests/store tests/desk
 
 test: check $(STAMPS)/web $(STAMPS)/chromium ## Every check and test
 	cd frontend && npm run --silent test

@@ -92,3 +92,43 @@ def client(app: OpenAPI) -> FlaskClient:
     people = browser.get("/api/me").json["people"]
     browser.put("/api/me", json={"person": next(p["id"] for p in people if p["name"] == LEAD)})
     return browser
+
+
+# Modules of core, store and desk that take longer than `make quick` has for them.
+SLOW = {
+    f"tests/{module}.py"
+    for module in (
+        "core/advice/test_adopting",
+        "core/advice/test_nudges",
+        "core/advice/test_replay",
+        "core/advice/test_side_by_side",
+        "core/climb/test_guide_is_forecast",
+        "core/draft/test_apply",
+        "core/draft/test_difference",
+        "core/evidence/test_differences",
+        "core/evidence/test_estimate",
+        "core/evidence/test_taught",
+        "core/figures/test_forecast",
+        "core/figures/test_forecast_faults",
+        "core/figures/test_forecast_features",
+        "core/ordering/test_best",
+        "core/ordering/test_odd_ladders",
+        "core/ordering/test_reasons",
+        "core/ordering/test_search",
+        "core/quick/test_reading",
+        "core/review/test_review",
+        "desk/test_home",
+        "desk/test_recounting",
+        "store/test_cache",
+        "store/test_kills",
+        "store/test_log_machine",
+        "store/test_tallies_say_all",
+    )
+}
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Mark what `make quick` leaves out."""
+    for item in items:
+        if item.path.relative_to(config.rootpath).as_posix() in SLOW:
+            item.add_marker(pytest.mark.slow)

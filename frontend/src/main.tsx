@@ -18,7 +18,9 @@ const client = new QueryClient({
     queries: {
       staleTime: 5_000,
       networkMode: "always",
-      retry: (failures, error) => failures < 2 && error instanceof ApiError && error.status === 0,
+      // A failing server is asked again as one that does not answer: what was refused would be refused once more.
+      retry: (failures, error) =>
+        failures < 2 && error instanceof ApiError && (error.status === 0 || error.status >= 500),
     },
     mutations: { networkMode: "always" },
   },

@@ -92,6 +92,8 @@ def test_a_lead_says_what_a_name_is_and_takes_it_back(page: Page, demo: Served):
     row = page.get_by_role("row", name="Clear the hold-open setting").get_by_role("img").first
     before = row.get_attribute("aria-label")
     first.select_option("Clear the hold-open setting")
+    expect(row).to_have_attribute("aria-label", before)
+    page.get_by_role("button", name="Say so").press("Enter")
     said = page.get_by_role("region", name="What names were said to be")
     expect(said).to_contain_text(f"“{name}” counts as “Clear the hold-open setting”")
     expect(page.get_by_role("combobox", name=f"What “{name}” is")).to_have_count(0)
@@ -101,6 +103,7 @@ def test_a_lead_says_what_a_name_is_and_takes_it_back(page: Page, demo: Served):
     expect(row).to_have_attribute("aria-label", before)
     other = page.get_by_role("combobox", name=f"What “{name}” is")
     other.select_option("of its own")
+    page.get_by_role("button", name="Say so").press("Enter")
     expect(said).to_contain_text(f"“{name}” is a step of its own")
     expect(other).to_have_count(0)
     expect(

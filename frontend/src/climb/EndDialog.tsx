@@ -60,7 +60,7 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
             disabled={!mayEnd}
             onClick={() => end({ kind: "end", end: "handed-off", hand_off: team.id })}
           >
-            Hand off to {team.title.toLowerCase()}
+            Hand off to {team.title}
           </button>
         ))}
       </div>

@@ -1,4 +1,4 @@
-import { type RefObject, useState } from "react";
+import { type FormEvent, type RefObject, useState } from "react";
 import type { ClimbView, Move } from "../api/types";
 import { Key } from "../ui/Key";
 
@@ -11,19 +11,24 @@ interface TriedBeforeProps {
 /** What caller or machine did before the call is entered once, and is then never asked for: a fix that did not help, a
  * safeguard, a check with what it found. */
 export const TriedBefore = ({ view, onRecord, field }: TriedBeforeProps) => {
-  const [checkId, setCheckId] = useState("");
-  const check = view.untried.find(({ id }) => id === checkId);
+  const [chosen, setChosen] = useState("");
+  const [finding, setFinding] = useState("");
+  const step = view.untried.find(({ id }) => id === chosen);
+  const asksFinding = (step?.findings.length ?? 0) > 0;
+  const isWhole = step !== undefined && (!asksFinding || finding !== "");
   const choose = (id: string) => {
-    const step = view.untried.find((one) => one.id === id);
-    setCheckId(step && step.findings.length > 0 ? id : "");
-    if (step?.findings.length === 0) onRecord({ kind: "tried-before", step: id });
+    setChosen(id);
+    setFinding("");
   };
-  const found = (finding: string) => {
-    setCheckId("");
-    if (finding) onRecord({ kind: "tried-before", step: checkId, finding });
+  // Chosen first, then taken: a list acts on no arrow key and no letter that passes over it.
+  const take = (event: FormEvent) => {
+    event.preventDefault();
+    if (!isWhole) return;
+    choose("");
+    onRecord({ kind: "tried-before", step: step.id, ...(asksFinding && { finding }) });
   };
   return (
-    <section>
+    <form onSubmit={take}>
       <label htmlFor="tried-before" className="mb-1 block font-semibold">
         Done before the call <Key>t</Key>
       </label>
@@ -31,32 +36,36 @@ export const TriedBefore = ({ view, onRecord, field }: TriedBeforeProps) => {
         ref={field}
         id="tried-before"
         className="field text-dense"
-        value={check?.id ?? ""}
+        value={step?.id ?? ""}
         onChange={(event) => choose(event.target.value)}
       >
-        <option value="">Choose what was done in vain, or seen</option>
+        <option value="">Add a step already tried</option>
         {view.untried.map(({ id, title }) => (
           <option key={id} value={id}>
             {title}
           </option>
         ))}
       </select>
-      {check && (
+      {step && asksFinding && (
         <select
-          aria-label={`What it found: ${check.title}`}
+          aria-label={`What it found: ${step.title}`}
           className="field mt-1 text-dense"
-          value=""
-          autoFocus
-          onChange={(event) => found(event.target.value)}
+          value={finding}
+          onChange={(event) => setFinding(event.target.value)}
         >
           <option value="">What did it find?</option>
-          {check.findings.map(({ id, title }) => (
+          {step.findings.map(({ id, title }) => (
             <option key={id} value={id}>
               {title}
             </option>
           ))}
         </select>
       )}
-    </section>
+      {step && (
+        <button type="submit" className="button mt-1 py-0.5 text-dense" disabled={!isWhole}>
+          Add it
+        </button>
+      )}
+    </form>
   );
 };

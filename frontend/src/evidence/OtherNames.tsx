@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { meQuery } from "../api/me";
 import type { Evidence, EvidenceRow, StepEvidence } from "../api/types";
@@ -65,7 +65,13 @@ const OF_ITS_OWN = "of its own";
 
 const OddName = ({ row: { step, title: own, counts }, playbook, isAsked, rows }: OddNameProps) => {
   const saying = useSayName(playbook);
+  const [chosen, setChosen] = useState("");
   const title = own ?? step;
+  // Chosen first, then said: every case of that name counts otherwise from then on.
+  const take = (event: FormEvent) => {
+    event.preventDefault();
+    saying.mutate({ name: step, step: chosen === OF_ITS_OWN ? null : chosen });
+  };
   return (
     <li className="break-inside-avoid border-rule border-t py-1">
       <p className="flex justify-between gap-3">
@@ -75,25 +81,30 @@ const OddName = ({ row: { step, title: own, counts }, playbook, isAsked, rows }:
         <span className="text-faint whitespace-nowrap">{otherCounts(counts)}</span>
       </p>
       {isAsked && (
-        <select
-          aria-label={`What “${title}” is`}
-          className="field mt-1 w-full py-0.5 text-faint"
-          value=""
-          disabled={saying.isPending}
-          onChange={({ target }) =>
-            saying.mutate({ name: step, step: target.value === OF_ITS_OWN ? null : target.value })
-          }
-        >
-          <option value="">what is it?</option>
-          <option value={OF_ITS_OWN}>a step of its own, which no step here is</option>
-          {rows
-            .filter((one) => one.step !== step && one.title !== null)
-            .map((one) => (
-              <option key={one.step} value={one.step}>
-                {one.title}
-              </option>
-            ))}
-        </select>
+        <form className="mt-1 flex gap-2" onSubmit={take}>
+          <select
+            aria-label={`What “${title}” is`}
+            className="field w-full py-0.5 text-faint"
+            value={chosen}
+            disabled={saying.isPending}
+            onChange={({ target }) => setChosen(target.value)}
+          >
+            <option value="">what is it?</option>
+            <option value={OF_ITS_OWN}>a step of its own, which no step here is</option>
+            {rows
+              .filter((one) => one.step !== step && one.title !== null)
+              .map((one) => (
+                <option key={one.step} value={one.step}>
+                  {one.title}
+                </option>
+              ))}
+          </select>
+          {chosen && (
+            <button type="submit" className="button py-0.5" disabled={saying.isPending}>
+              Say so
+            </button>
+          )}
+        </form>
       )}
       {saying.error && (
         <p role="alert" className="text-clay">

@@ -34,10 +34,12 @@ export const RefField = ({ list, but, more = [], kinds, ...props }: RefFieldProp
 
 /** Another playbook of this desk; one that nobody has yet may stand there from a file. */
 export const PlaybookField = (props: FieldPlace & { label: string; isPlain?: boolean }) => {
-  const { tree } = useEditing();
+  const { tree, playbookId } = useEditing();
   const { data = [] } = useQuery(symptomsQuery);
   const there = tree.value(props.item, props.path);
-  const options = data.map(({ id, title }) => ({ value: id, label: title }));
+  // A playbook looks like no other by being itself, and leads to none.
+  const others = data.filter(({ id }) => id !== playbookId || id === there);
+  const options = others.map(({ id, title }) => ({ value: id, label: title }));
   const isKnown = there == null || there === "" || options.some(({ value }) => value === there);
   const absent = isKnown ? [] : [{ value: String(there), label: `${String(there)}, which nobody has yet` }];
   return <ChoiceField {...props} options={[...options, ...absent]} />;

@@ -184,7 +184,7 @@ function useCountOf(thing: unknown): number {
 
 function footInWords({ forecast, playbook }: DraftView): string {
   const team = playbook.hand_offs?.find((handOff) => handOff.default) ?? playbook.hand_offs?.[0];
-  return `${percent(leftAtFoot(forecast))} handed to ${team ? team.title.toLowerCase() : "somebody else"}`;
+  return `${percent(leftAtFoot(forecast))} handed to ${team ? team.title : "somebody else"}`;
 }
 
 function spokenDrag(rows: Block[]) {

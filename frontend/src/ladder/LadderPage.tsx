@@ -122,8 +122,14 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const flaws = useMemo(() => flawsAt(blocks, now.flaws, tree), [blocks, now.flaws, tree]);
   const isSeenByUnit = unit.length > 0;
   const isComparing = isAskedToCompare && !isSeenByUnit;
-  const undo = () => draft.undo();
-  const redo = () => draft.redo();
+  const undo = () => {
+    if (now.undo) say(`Undone: ${now.undo.label}`);
+    draft.undo();
+  };
+  const redo = () => {
+    if (now.redo) say(`Redone: ${now.redo.label}`);
+    draft.redo();
+  };
   useKeys({ undo, redo });
   useTitle("Ladder", playbook.title);
 

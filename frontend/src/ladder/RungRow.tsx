@@ -233,7 +233,7 @@ const Below = ({ rung: { row, step } }: { rung: RungRowData }) => {
   const more = plain.filter(Boolean).join(" · ");
   return (
     <span className="block truncate text-dense text-faint">
-      {row.footing && <span className="text-slate">{row.footing.toLowerCase()}</span>}
+      {row.footing && <span className="text-slate">{row.footing}</span>}
       {row.footing && row.trial && " · "}
       {row.trial && <span className="text-plum">tested together</span>}
       {(row.footing || row.trial) && more ? ` · ${more}` : more}
