@@ -24,12 +24,13 @@ interface Slots {
 /** The layout of everything under one symptom: its name and its places stay while one goes from one to another. */
 export const SymptomLayout = () => {
   const { playbookId = "" } = useParams();
-  const { data: symptoms, error, refetch } = useQuery(symptomsQuery);
+  const { data: symptoms, error, refetch, isFetching } = useQuery(symptomsQuery);
   const [says, setSays] = useState<Element | null>(null);
   const [actions, setActions] = useState<Element | null>(null);
   const symptom = symptoms?.find(({ id }) => id === playbookId);
   if (!symptoms) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={9} />;
-  if (!symptom) return <NotHere />;
+  // One that was begun a moment ago may not have been told of yet.
+  if (!symptom) return isFetching ? <Loading rows={9} /> : <NotHere />;
   return (
     <>
       <header className="flex shrink-0 flex-wrap items-center gap-x-8 gap-y-2 border-rule border-b px-6 py-3 max-xl:gap-x-6 max-md:px-4">

@@ -103,7 +103,7 @@ def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | Non
 def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
     """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
     ends = [end for end in now.loose_ends if end.kind == "put-back"]
-    return tuple(Passage(title=end.title, do=filler.instructions(end.do, now.world)) for end in ends)
+    return tuple(Passage(title=filler.fill(end.title), do=filler.instructions(end.do, now.world)) for end in ends)
 
 
 def _retest(now: Climb) -> tuple[str, ...]:
