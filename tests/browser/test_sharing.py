@@ -48,9 +48,12 @@ def test_steps_from_the_library_and_typed_ones_come_in_the_order_of_their_lines(
     expect(page.locator("[data-rung]", has_text="Look at the lamp")).to_be_visible()
     titles = rung_titles(page)
     assert titles.index("Look at the lamp") == titles.index("Wipe the print head") + 1
-    for _ in range(2):
+    # What was read of the typed line, the line itself, and the step of the library.
+    for _ in range(3):
         page.get_by_role("button", name="Undo").click()
         saved(page)
+    expect(page.locator("[data-rung]", has_text="Look at the lamp")).to_have_count(0)
+    expect(page.locator("[data-rung]", has_text="Wipe the print head")).to_have_count(0)
 
 
 def test_a_shared_step_is_changed_here_and_then_everywhere(page: Page, demo: Served):
