@@ -1,7 +1,9 @@
 """Fixtures: a real database for each test, the application over it, and a client at which somebody sits."""
 
+import fcntl
+import os
 import shutil
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -35,6 +37,20 @@ def sample_desk(path: Path) -> Database:
         assert add_person(session, "I. Vell", "agent", LEAD_ID, NOON).id == AGENT_ID
         import_playbook(session, gate(), LEAD_ID, NOON, None, "First edition")
     return opened
+
+
+def made_once(tmp_path_factory: pytest.TempPathFactory, name: str, make: Callable[[Path], None]) -> Path:
+    """A file that all processes of a run of tests share: the first that wants it makes it, the others wait for it."""
+    folder = tmp_path_factory.getbasetemp()
+    if "PYTEST_XDIST_WORKER" in os.environ:
+        folder = folder.parent
+    path = folder / name
+    with (folder / f"{name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not path.exists():
+            make(folder / f"unfinished-{name}")
+            (folder / f"unfinished-{name}").rename(path)
+    return path
 
 
 @pytest.fixture(scope="session")

@@ -1,6 +1,7 @@
 """A served demo desk and a headless Chromium to drive it with."""
 
 import re
+import shutil
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -12,7 +13,12 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect
 
-from mildladder.demo.desk import CASES, playbooks
+from mildladder.clock import utc_now
+from mildladder.demo.desk import CASES, fill, playbooks
+from mildladder.desk.advice.nudging import nudges
+from mildladder.desk.work.kinds import InlineWorkers
+from mildladder.store.database import Database
+from tests.conftest import made_once
 
 LEAD = "R. Tamsin"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -31,8 +37,8 @@ class Served:
 
 @contextmanager
 def served(*command: str, database: Path) -> Iterator[Served]:
-    """The product as its users start it, on any free port."""
-    full = [sys.executable, "-m", "mildladder.cli", *command, "--port", "0", "--db", str(database)]
+    """The product as its users start it, on any free port; what to do next is worked out once somebody asks."""
+    full = [sys.executable, "-m", "mildladder.cli", *command, "--no-work-ahead", "--port", "0", "--db", str(database)]
     process = subprocess.Popen(full, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
     try:
         line = process.stdout.readline()
@@ -52,11 +58,28 @@ def demo(tmp_path_factory) -> Iterator[Served]:
         yield desk
 
 
+@pytest.fixture(scope="session")
+def whole(tmp_path_factory) -> Path:
+    """The demo desk with its whole log, every symptom of it looked through; made once for all processes that test."""
+
+    def make(path: Path) -> None:
+        database = Database(path)
+        now = utc_now()
+        with database.writing() as session:
+            fill(session, CASES, now)
+        nudges(database, InlineWorkers(database), now)
+        assert nudges(database, InlineWorkers(database), now).waiting == 0
+        database.close()
+
+    return made_once(tmp_path_factory, "whole.db", make)
+
+
 @pytest.fixture(scope="module")
-def log(tmp_path_factory) -> Iterator[Served]:
-    """The demo desk with its whole log: in a tenth of it, hardly anything stands out."""
+def log(tmp_path_factory, whole: Path) -> Iterator[Served]:
+    """That desk, to be changed: in a tenth of its log, hardly anything would stand out."""
     database = tmp_path_factory.mktemp("whole") / "desk.db"
-    with served("demo", "--cases", str(CASES), database=database) as desk:
+    shutil.copy(whole, database)
+    with served("serve", database=database) as desk:
         yield desk
 
 

@@ -16,7 +16,7 @@ def test_a_step_of_another_playbook_is_found_while_it_is_typed_and_put_in(page: 
     page.goto(demo.address + GATE)
     line = page.get_by_label("New step at the foot of the ladder")
     line.fill("wipe the print")
-    choice = page.get_by_role("list", name="In other playbooks")
+    choice = page.get_by_role("group", name="In other playbooks")
     expect(choice).to_contain_text("Wipe the print head in Kiosk prints faint or blank tickets")
     expect(choice).to_contain_text(re.compile(r"resolved \d+ of \d+\stries"))
     line.press("ArrowDown")
@@ -37,7 +37,7 @@ def test_steps_from_the_library_and_typed_ones_come_in_the_order_of_their_lines(
     first.press("Enter")
     line = page.get_by_label("New step below this rung")
     line.fill("wipe the print")
-    expect(page.get_by_role("list", name="In other playbooks")).to_be_visible()
+    expect(page.get_by_role("group", name="In other playbooks")).to_be_visible()
     line.press("ArrowDown")
     line.press("Enter")
     line.fill("Look at the lamp, 1 min check")
@@ -59,7 +59,7 @@ def test_steps_from_the_library_and_typed_ones_come_in_the_order_of_their_lines(
 def test_a_shared_step_is_changed_here_and_then_everywhere(page: Page, demo: Served):
     page.goto(f"{demo.address}{GATE}")
     page.get_by_label("New step at the foot of the ladder").fill("wipe the print")
-    page.get_by_role("list", name="In other playbooks").get_by_role("button").first.click()
+    page.get_by_role("group", name="In other playbooks").get_by_role("option").first.click()
     added = page.locator("[data-rung]").last
     expect(added).to_have_text("Wipe the print head")
     saved(page)

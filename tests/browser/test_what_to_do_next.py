@@ -26,7 +26,7 @@ def look_through(page: Page, log: Served) -> None:
     """The Desk once every symptom was looked through, which is done in the background."""
     page.goto(log.address)
     expect(nudges(page).first).to_be_visible(timeout=120_000)
-    expect(page.get_by_text("being looked through")).to_have_count(0, timeout=240_000)
+    expect(page.get_by_text("looked through so far")).to_have_count(0, timeout=240_000)
 
 
 def test_what_the_desk_says_to_do_next_is_put_into_the_draft_and_moves_its_figures(page: Page, log: Served):

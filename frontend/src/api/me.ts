@@ -4,6 +4,9 @@ import { api, body } from "./client";
 import { meKey } from "./keys";
 import { showPerson } from "./person";
 
+/** After how long it is asked again who sits here, where that could not be told. */
+const AGAIN_MS = 5_000;
+
 export const meQuery = queryOptions({
   queryKey: meKey,
   queryFn: async ({ signal }) => {
@@ -11,4 +14,5 @@ export const meQuery = queryOptions({
     showPerson(me.person?.id);
     return me;
   },
+  refetchInterval: ({ state }) => (state.status === "error" ? AGAIN_MS : false),
 });

@@ -11,7 +11,7 @@ const GROUPS = [
 /** What changed, sentence by sentence, and what that does to the figures. */
 export const Sentences = ({ comparison }: { comparison: Comparison }) => (
   <div className="text-dense">
-    {comparison.sentences.length === 0 && <p className="text-faint">They are the same.</p>}
+    {comparison.sentences.length === 0 && <p className="text-faint">The two are the same.</p>}
     {GROUPS.map(({ group, title }) => {
       const mine = comparison.sentences.filter((one) => one.group === group);
       return (

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, type MouseEvent, useState } from "react";
 import type { Answer, ClimbView, HazardKind, Move } from "../api/types";
 import { Key } from "../ui/Key";
-import { answerKey, HARM_KEYS } from "../ui/keys";
+import { answerKey, harmKey } from "../ui/keys";
 import { type Acts, isInHaste, useIsResting, useKeys } from "../ui/useKeys";
 import { HarmAsked } from "./HarmAsked";
 import { withHarm } from "./harm";
@@ -34,18 +34,21 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
   const worked = view.place === "step" ? waysIn(view.current?.do ?? []).filter((words) => ways.includes(words)) : [];
   const onAnswer = (move: Move, isDone = true) =>
     onRecord(withWays(withHarm(move, isDone && asked.length > 0, harms), isDone, worked));
-  const rare = view.answers.filter((answer) => answer.is_rare);
-  const shown = isRareShown ? rare : view.answers.filter((answer) => !answer.is_rare);
+  // While a value is missing that the step waits for, it alone is answered: digits choose among its answers.
+  const missing = view.place === "step" ? view.question : undefined;
+  const rare = missing ? [] : view.answers.filter((answer) => answer.is_rare);
+  const usual = missing ? [] : view.answers.filter((answer) => !answer.is_rare);
+  const shown = isRareShown ? rare : usual;
   const acts: Acts = {};
   for (const answer of shown) {
     const name = answerKey(answer.key);
     if (name) acts[name] = () => onAnswer(answer.move, answer.is_carried_out);
   }
-  const last = view.answers.find(({ key }) => key === "9");
   if (rare.length > 0) acts.rarer = () => setRareShown(!isRareShown);
-  else if (last) acts.rarer = () => onAnswer(last.move, last.is_carried_out);
-  for (const [n, { kind }] of asked.entries()) {
-    const name = HARM_KEYS[n];
+  const takesUp = view.answers.find(({ move }) => move.kind === "resume");
+  if (takesUp) acts["take-up"] = () => onAnswer(takesUp.move, false);
+  for (const { kind } of asked) {
+    const name = harmKey(kind);
     if (name) acts[name] = () => onToggleHarm(kind);
   }
   if (view.can_take_back) acts["take-back"] = () => onRecord({ kind: "take-back" });
@@ -56,14 +59,15 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
       aria-busy={isSending || isResting}
       onKeyDown={refuseHeld}
       onClickCapture={refuseHaste}
-      className="flex shrink-0 flex-wrap items-center gap-2 border-rule border-t bg-sheet px-6 py-4 max-md:sticky max-md:bottom-0"
+      className="row-start-2 flex shrink-0 flex-wrap items-center gap-2 border-rule border-y bg-sheet px-10 py-4 max-md:sticky max-md:bottom-0 max-md:order-last max-md:max-h-[34dvh] max-md:overflow-y-auto max-md:px-5 max-md:py-2 print:hidden"
     >
-      {asked.length > 0 && <HarmAsked asked={asked} seen={harms} onToggle={onToggleHarm} />}
+      {asked.length > 0 && !missing && <HarmAsked asked={asked} seen={harms} onToggle={onToggleHarm} />}
       {view.place === "fact" && view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField key={view.question.id} question={view.question} onRecord={onRecord} />
       )}
-      {view.watch && <WatchField watch={view.watch} onRecord={onRecord} />}
-      {view.place === "step" && view.current?.step.reading && (
+      {missing && <p className="text-faint">First: {missing.ask}</p>}
+      {view.watch && !missing && <WatchField watch={view.watch} onRecord={onRecord} />}
+      {view.place === "step" && !missing && view.current?.step.reading && (
         <ReadingField step={view.current.step} onRecord={onAnswer} />
       )}
       {shown.map((answer) => (

@@ -1,11 +1,13 @@
 import { useEffect, useRef, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import type { ClimbView, HazardKind } from "../api/types";
 import { KnownNow } from "../notices/KnownNow";
 import { fitsAnywhere } from "../outbox/outbox";
 import { Trouble } from "../outbox/Trouble";
 import { RemarkDialog } from "../remarks/RemarkDialog";
+import { FINDING } from "../shell/finds";
 import { KeysDialog } from "../shell/KeysDialog";
+import { MayBeOld } from "../shell/MayBeOld";
 import { WhoStrip } from "../shell/WhoStrip";
 import { isCovered, isTyping, toHeading } from "../ui/focus";
 import { minutes } from "../ui/format";
@@ -54,6 +56,7 @@ interface GuideProps {
 }
 
 const Guide = ({ view, climb }: GuideProps) => {
+  const navigate = useNavigate();
   const [isEnding, setEnding] = useState(false);
   const [isPausing, setPausing] = useState(false);
   const [isTakingLater, setTakingLater] = useState(false);
@@ -74,11 +77,13 @@ const Guide = ({ view, climb }: GuideProps) => {
     later: () => isAtRung && view.later.length > 0 && setTakingLater(true),
     "off-ladder": () => isMine && view.may_go_off && setOff(true),
     keys: () => setKeysShown(true),
+    start: () => navigate("/start"),
+    find: () => navigate("/", { state: FINDING }),
   });
   useTitle(view.case, view.title);
   useCursor(view);
   return (
-    <div className="flex h-dvh flex-col max-md:h-auto max-md:min-h-dvh">
+    <div className="flex h-dvh flex-col max-md:h-auto max-md:min-h-dvh print:block print:h-auto">
       <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3 max-md:gap-x-3 max-md:px-4 max-md:py-1.5">
         <Link to="/" className="font-bold text-lead">
           Mild Ladder
@@ -103,6 +108,7 @@ const Guide = ({ view, climb }: GuideProps) => {
         )}
       </header>
       <WhoStrip />
+      <MayBeOld />
       <TakeOver view={view} onRecord={climb.record} />
       {isOpen && (
         <KnownNow
@@ -118,10 +124,21 @@ const Guide = ({ view, climb }: GuideProps) => {
       <Trouble climbId={view.id} standing={climb.standing} />
       <main
         tabIndex={-1}
-        className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:grid-cols-1"
+        className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,max-content)_auto_1fr] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:flex max-md:flex-col print:block"
       >
         <ClimbPath view={view} />
         <NowPane view={view} ways={{ worked: ways.seen, toggle: ways.toggle }} onRecord={climb.record} />
+        {isOpen && isMine && (
+          <AnswerBar
+            key={placeOf(view)}
+            view={view}
+            harms={harm.seen}
+            onToggleHarm={harm.toggle}
+            ways={ways.seen}
+            isSending={isAnswering}
+            onRecord={climb.record}
+          />
+        )}
         <SideNotes view={view} unsent={climb.standing.unsent} onRecord={climb.record}>
           {isAtRung && (
             <p className="flex flex-wrap gap-x-4 gap-y-1 text-dense">
@@ -147,17 +164,6 @@ const Guide = ({ view, climb }: GuideProps) => {
           )}
         </SideNotes>
       </main>
-      {isOpen && isMine && (
-        <AnswerBar
-          key={placeOf(view)}
-          view={view}
-          harms={harm.seen}
-          onToggleHarm={harm.toggle}
-          ways={ways.seen}
-          isSending={isAnswering}
-          onRecord={climb.record}
-        />
-      )}
       <EndDialog view={view} isOpen={isEnding} onOpenChange={setEnding} onRecord={climb.record} />
       <LaterDialog view={view} isOpen={isTakingLater} onOpenChange={setTakingLater} onRecord={climb.record} />
       <OffLadderDialog view={view} isOpen={isOff} onOpenChange={setOff} onRecord={climb.record} />

@@ -1,6 +1,6 @@
 import type { HarmAsked as Asked, HazardKind } from "../api/types";
 import { Key } from "../ui/Key";
-import { HARM_KEYS, printed } from "../ui/keys";
+import { harmKey, printed } from "../ui/keys";
 
 interface HarmAskedProps {
   asked: Asked[];
@@ -12,7 +12,7 @@ interface HarmAskedProps {
 export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
   <fieldset className="flex w-full flex-wrap items-center gap-x-2 gap-y-1 text-dense">
     <legend className="float-left mr-2 text-faint">Did it do harm? Mark it before you answer:</legend>
-    {asked.map(({ kind, says }, n) => (
+    {asked.map(({ kind, says }) => (
       <button
         key={kind}
         type="button"
@@ -22,13 +22,13 @@ export const HarmAsked = ({ asked, seen, onToggle }: HarmAskedProps) => (
         onClick={() => onToggle(kind)}
       >
         <span aria-hidden="true">{seen.includes(kind) ? "✓" : "–"}</span>
-        {says} <HarmKey at={n} />
+        {says} <HarmKey kind={kind} />
       </button>
     ))}
   </fieldset>
 );
 
-const HarmKey = ({ at }: { at: number }) => {
-  const name = HARM_KEYS[at];
+const HarmKey = ({ kind }: { kind: HazardKind }) => {
+  const name = harmKey(kind);
   return name && <Key>{printed(name)}</Key>;
 };

@@ -20,7 +20,7 @@ interface NowPaneProps {
 export const NowPane = (props: NowPaneProps) => {
   const { above, title, below } = content(props);
   return (
-    <section aria-label="Now" className="overflow-auto px-10 py-6 max-md:px-5">
+    <section aria-label="Now" className="row-start-1 overflow-auto px-10 py-6 max-md:px-5 max-md:py-4">
       {above && <p className="text-faint">{above}</p>}
       <h1 tabIndex={-1} className="mt-1 font-bold text-title outline-none">
         {title}
@@ -146,6 +146,7 @@ function beforeWhat(view: ClimbView): string {
 function whyNow({ current, rungs }: ClimbView): string {
   if (!current) return "";
   const parts = [current.label ? `Rung ${current.label} of ${rungs}` : "It is fixed. So that it does not come back"];
+  if (current.only_where) parts.push(`only where ${current.only_where}`);
   if (current.note) parts.push(current.note);
   if (current.chance_here != null)
     parts.push(`ends ${Math.round(current.chance_here * 100)} % of the cases that come this far`);

@@ -14,12 +14,12 @@ interface PauseDialogProps {
 
 /** Minutes of a year. */
 const LONGEST = 60 * 24 * 366;
-const REASONS: Reason[] = ["part", "answer", "quiet-hour"];
+const REASONS: Reason[] = ["call-back", "answer", "part", "quiet-hour"];
 
 /** Let the case wait, and take it up again where it stood. */
 export const PauseDialog = ({ isRestored, isOpen, onOpenChange, onRecord }: PauseDialogProps) => {
   const [chosen, setReason] = useState<Reason>();
-  const reason = chosen ?? (isRestored ? "repair" : "part");
+  const reason = chosen ?? (isRestored ? "repair" : "call-back");
   const [until, setUntil] = useState("");
   const minutes = until ? (new Date(until).getTime() - Date.now()) / 60_000 : null;
   const isPast = minutes != null && !(minutes > 0);

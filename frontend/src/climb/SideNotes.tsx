@@ -27,7 +27,7 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
   return (
     <aside
       aria-label="Known of the case"
-      className="space-y-5 overflow-auto border-rule border-l px-5 py-5 max-md:border-t max-md:border-l-0"
+      className="col-start-3 row-[1/-1] space-y-5 overflow-auto max-lg:col-start-2 border-rule border-l px-5 py-5 max-md:border-t max-md:border-l-0"
     >
       <Part title="Still likely">
         <ul className="space-y-1">

@@ -3,7 +3,8 @@ import type { Move, Question } from "../api/types";
 import { asDuration, LENGTHS, type Length } from "../ui/duration";
 import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
-import { useKeys } from "../ui/useKeys";
+import { answerKey } from "../ui/keys";
+import { type Acts, useKeys } from "../ui/useKeys";
 
 interface ValueFieldProps {
   question: Question;
@@ -13,7 +14,12 @@ interface ValueFieldProps {
 /** A value that is asked inside a step, where it is read: typed, or one of a few, or nobody can tell. */
 export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
   const give = (value: string | null) => onRecord({ kind: "fact", fact: question.id, value });
-  useKeys({ "cannot-tell": () => give(null) });
+  const acts: Acts = { "cannot-tell": () => give(null) };
+  for (const [n, option] of question.options.entries()) {
+    const name = answerKey(String(n + 1));
+    if (name) acts[name] = () => give(option);
+  }
+  useKeys(acts);
   return (
     <div className="my-2 border-slate border-l-4 bg-sheet px-4 py-2.5 text-ink">
       <p className="font-semibold">{question.ask}</p>
@@ -24,9 +30,9 @@ export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {question.options.length > 0 ? (
-          question.options.map((option) => (
+          question.options.map((option, n) => (
             <button key={option} type="button" className="button" onClick={() => give(option)}>
-              {option}
+              {option} {answerKey(String(n + 1)) && <Key>{n + 1}</Key>}
             </button>
           ))
         ) : (

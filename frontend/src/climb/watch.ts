@@ -6,6 +6,7 @@ export const WAITS_FOR: Record<Pause["reason"], string> = {
   watch: "Being watched in normal use",
   part: "Waiting for a part",
   answer: "Waiting for an answer",
+  "call-back": "Waiting for the caller to ring back",
   "quiet-hour": "Waiting for a quiet hour",
   repair: "Restored for now, waiting for the lasting repair",
 };

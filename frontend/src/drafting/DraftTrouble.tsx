@@ -89,14 +89,15 @@ interface ConflictsProps {
 
 /** Where two people wished different things: both are kept until somebody settles it. */
 const Conflicts = ({ draft, tree, conflicts }: ConflictsProps) => {
-  const people = useQuery(meQuery).data?.people ?? [];
-  const nameOf = (person: number | undefined) => people.find(({ id }) => id === person)?.name ?? "somebody";
+  const me = useQuery(meQuery).data;
+  const isMe = (person: number | undefined) => person !== undefined && person === me?.person?.id;
+  const nameOf = (person: number | undefined) => me?.people.find(({ id }) => id === person)?.name ?? "somebody";
   return (
     <section
       aria-label="To be settled"
       className="max-h-56 shrink-0 overflow-auto border-brass border-b-2 bg-sheet px-6 py-2 max-md:px-4"
     >
-      <h2 className="font-semibold">{plural(conflicts.length, "thing")} to be settled between you</h2>
+      <h2 className="font-semibold">{plural(conflicts.length, "thing")} to be settled</h2>
       <ul>
         {conflicts.map((one) => (
           <li
@@ -105,14 +106,14 @@ const Conflicts = ({ draft, tree, conflicts }: ConflictsProps) => {
           >
             <div className="min-w-0 flex-1 basis-72">
               <p className="font-semibold">{placeInWords(tree, one.item)}</p>
-              <Says conflict={one} tree={tree} nameOf={nameOf} />
+              <Says conflict={one} tree={tree} nameOf={(who) => (isMe(who) ? "you" : nameOf(who))} />
             </div>
             {offersMine(one, tree) && (
               <button type="button" className="button" onClick={() => draft.keepMine(one)}>
                 {one.why === "taken out"
                   ? "Bring it back"
                   : one.why === "changed" && one.path.length > 0
-                    ? `Take ${nameOf(one.who)}’s`
+                    ? `Take ${isMe(one.who) ? "yours" : `${nameOf(one.who)}’s`}`
                     : "Do it all the same"}
               </button>
             )}
@@ -148,7 +149,7 @@ const Says = ({ conflict, tree, nameOf }: SaysProps) => {
       <dl className="grid grid-cols-[auto_1fr] gap-x-3">
         <dt className="text-faint">{fieldInWords(path)} now</dt>
         <dd className="whitespace-pre-wrap">{valueInWords(there)}</dd>
-        <dt className="text-faint">{nameOf(who)} wrote</dt>
+        <dt className="text-faint">{capital(nameOf(who))} wrote</dt>
         <dd className="whitespace-pre-wrap">{valueInWords(mine)}</dd>
       </dl>
     );
@@ -158,12 +159,14 @@ const Says = ({ conflict, tree, nameOf }: SaysProps) => {
   return (
     <>
       <p>
-        {nameOf(who)} {wished}; {REASONS[why](mover)}
+        {capital(nameOf(who))} {wished}; {REASONS[why](mover)}
       </p>
       {text && <p className="whitespace-pre-wrap text-faint">{text}</p>}
     </>
   );
 };
+
+const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 
 const WISHES: Record<Operation["op"], string> = {
   set: "wrote here",

@@ -25,7 +25,12 @@ export const Standing = ({ view, now, draft }: StandingProps) => (
 /** Whether all is saved, told with every key: a page that is drawn later must not say so before it is. */
 export const Saved = ({ draft }: { draft: Draft }) => {
   const now = useSyncExternalStore(draft.subscribe, draft.state);
-  return <span role="status">{savedInWords(now)}</span>;
+  // That all goes well is there to be read; only what is held up is spoken.
+  return (
+    <span role="status" aria-live={now.held === undefined ? "off" : "polite"}>
+      {savedInWords(now)}
+    </span>
+  );
 };
 
 const Others = ({ edit }: { edit: EditView }) => (

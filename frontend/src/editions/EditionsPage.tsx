@@ -157,16 +157,17 @@ interface ComparedProps {
 const Compared = ({ playbookId, before, after, revision }: ComparedProps) => {
   const { data, error, refetch } = useQuery(compareQuery(playbookId, before, after, revision));
   if (!data) return error ? <LoadFailed error={error} onRetry={refetch} /> : <Loading rows={4} />;
+  const isSame = before === after || data.sentences.length === 0;
   const ofDraft = [before, after].includes("draft") ? revision : undefined;
   return (
     <div className="mt-5 flex gap-8 max-lg:flex-col">
       <TwoTapers before={data.before} after={data.after} />
       <div className="min-w-0 max-w-3xl">
         <div className="max-w-prose space-y-4">
-          <Figures comparison={data} />
+          {!isSame && <Figures comparison={data} />}
           <Sentences comparison={data} />
         </div>
-        {before !== after && (
+        {!isSame && (
           <ReplayPanel playbookId={playbookId} before={before} after={after} revision={ofDraft} comparison={data} />
         )}
         <SideBySide playbookId={playbookId} before={before} after={after} />

@@ -2,10 +2,22 @@ import { useQuery } from "@tanstack/react-query";
 import type { Comparison, ObservedEditions, Replay, ReplayedPart } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { ColumnNames } from "../ui/ColumnNames";
-import { count, inMonth, minutes, percent, plural, points, tenths } from "../ui/format";
+import {
+  count,
+  difference,
+  inMonth,
+  lessOrMore,
+  moreOrLess,
+  percent,
+  plural,
+  points,
+  rangeInWords,
+  tenths,
+  turned,
+} from "../ui/format";
 import { useStaying } from "../ui/useStaying";
 import { replayQuery } from "./queries";
-import { type Span, sparedPlot } from "./replayPlot";
+import { sparedPlot } from "./replayPlot";
 
 interface ReplayPanelProps {
   playbookId: string;
@@ -56,23 +68,22 @@ const OnLoggedCases = ({ replay, called }: { replay: Replay; called: Called }) =
     <section aria-label="On the logged cases">
       <h3 className="font-semibold">On the cases already logged</h3>
       <p className="max-w-prose text-dense">
-        Climbed again on {plural(replay.cases, "case")}, {called.after} takes {inFavour(less.effort)} of effort a case
-        than {called.before} does ({between(less.effort, tenths)} less).
+        Climbed again on {plural(replay.cases, "case")}, {called.after} against {called.before}, minutes of effort a
+        case: {lessOrMore(less.effort, LEAST, tenths)}.
       </p>
       <Beside
         says="on the logged cases"
         called={called}
-        last="less"
         rows={rows.map(({ name, figure, inWords }) => ({
           name,
           before: inWords(against[figure].mean),
           after: inWords(ladder[figure].mean),
-          between: between(less[figure], inWords),
+          between: rangeInWords(turned(less[figure]), LEAST_OF[figure], inWords),
         }))}
       />
       <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
-        <Spared says="by month" parts={replay.months} name={inMonth} />
-        {replay.units.length > 1 && <Spared says="by sort of unit" parts={replay.units} name={(says) => says} />}
+        <Spared says="by month" called={called} parts={replay.months} name={inMonth} />
+        {replay.units.length > 1 && <Spared says="by sort of unit" called={called} parts={replay.units} name={(says) => says} />}
       </div>
       <p className="mt-3 max-w-prose text-dense text-faint">{replay.assumes}</p>
     </section>
@@ -82,13 +93,11 @@ const OnLoggedCases = ({ replay, called }: { replay: Replay; called: Called }) =
 interface BesideProps {
   says: string;
   called: Called;
-  /** What the last column is called: the interval of what differs. */
-  last: string;
   rows: readonly { name: string; before: string; after: string; between: string }[];
 }
 
 /** Figures of two ladders beside each other, with the interval of what they differ by. */
-const Beside = ({ says, called, last, rows }: BesideProps) => (
+const Beside = ({ says, called, rows }: BesideProps) => (
   <table className="mt-2 text-dense">
     <thead>
       <tr className="text-faint">
@@ -101,7 +110,7 @@ const Beside = ({ says, called, last, rows }: BesideProps) => (
           </th>
         ))}
         <th scope="col" className="text-right font-normal">
-          {last}
+          difference, 95 %
         </th>
       </tr>
     </thead>
@@ -129,19 +138,20 @@ const ROW = 18;
 
 interface SparedProps {
   says: string;
+  called: Called;
   parts: readonly ReplayedPart[];
   name: (says: string) => string;
 }
 
 /** Effort minutes spared a case, part by part, with their intervals. */
-const Spared = ({ says, parts, name }: SparedProps) => {
+const Spared = ({ says, called, parts, name }: SparedProps) => {
   const spans = parts.flatMap(({ less }) => (less ? [less.effort] : []));
   if (spans.length !== parts.length) return null;
   const plot = sparedPlot(spans, WIDTH);
   return (
     <table className="text-dense">
-      <caption className="text-left text-faint">minutes less a case, {says}</caption>
-      <ColumnNames of={[says, "drawn", "minutes less", "cases"]} />
+      <caption className="text-left text-faint">minutes a case, {called.after} against {called.before}, {says}</caption>
+      <ColumnNames of={[says, "drawn", "minutes", "cases"]} />
       <tbody>
         {parts.map((part, number) => {
           const mark = plot.marks[number];
@@ -167,7 +177,7 @@ const Spared = ({ says, parts, name }: SparedProps) => {
                   </svg>
                 )}
               </td>
-              <td className="pl-2 text-right">{spared && tenths(spared.mean)}</td>
+              <td className="pl-2 text-right">{spared && difference(-spared.mean, LEAST, tenths)}</td>
               <td className="pl-3 text-right text-faint">{count(Math.round(part.cases))}</td>
             </tr>
           );
@@ -195,18 +205,18 @@ const AsTheyWent = ({ observed, called, comparison }: AsTheyWentProps) => {
       <h3 className="font-semibold">As their own cases went</h3>
       <p className="max-w-prose text-dense">
         {plural(observed.cases_before, "case")} of {called.before} and {count(observed.cases_after)} of {called.after},
-        each weighted to the units of both: {inFavour(turned(observed.more.minutes))} on the clock with {called.after}.
-        Promised by the forecast: {inFavour({ mean: promised, low: promised, high: promised })} of effort.
+        each weighted to the units of both. Minutes on the clock with {called.after}:{" "}
+        {moreOrLess(observed.more.minutes, LEAST, tenths)}. The forecast promised, in minutes of effort:{" "}
+        {difference(-promised, LEAST, tenths)}.
       </p>
       <Beside
         says="observed"
         called={called}
-        last="more"
         rows={rows.map(({ name, figure, inWords }) => ({
           name,
           before: inWords(observed.before[figure].mean),
           after: inWords(observed.after[figure].mean),
-          between: between(observed.more[figure], inWords),
+          between: rangeInWords(observed.more[figure], LEAST_OF[figure], inWords),
         }))}
       />
       {observed.passed_over.length > 0 && (
@@ -218,12 +228,6 @@ const AsTheyWent = ({ observed, called, comparison }: AsTheyWentProps) => {
   );
 };
 
-const turned = ({ mean, low, high }: Span): Span => ({ mean: -mean, low: -high, high: -low });
-
 const LEAST = 0.05;
-const inFavour = ({ mean }: Span) =>
-  Math.abs(mean) < LEAST ? "as many minutes" : `${minutes(Math.abs(mean))} ${mean > 0 ? "less" : "more"}`;
-
-const inSigned = (inWords: (n: number) => string) => (n: number) => (n < 0 ? `−${inWords(-n)}` : inWords(n));
-const between = ({ low, high }: Span, inWords: (n: number) => string) =>
-  `${inSigned(inWords)(low)} to ${inSigned(inWords)(high)}`;
+/** Below what a difference is none, by figure. */
+const LEAST_OF = { effort: 0.05, harm: 0.005, handed_off: 0.0005, minutes: 0.05, resolved: 0.0005 } as const;

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { meQuery } from "../api/me";
 import { inWords } from "../nudges/pace";
-import { count, onDay, percent, plural, tenths } from "../ui/format";
+import { count, moreOrLess, onDay, percent, plural, tenths } from "../ui/format";
 import { readNumber } from "../ui/number";
 import { say } from "../ui/say";
 import { useSending } from "../ui/useSending";
@@ -139,7 +139,7 @@ const Standing = ({ trial }: { trial: Trial }) => {
       <p>
         {now.difference === null || now.low === null || now.high === null
           ? "Nothing can be said before 40 cases."
-          : `Edition ${b} costs ${inMinutes(now.difference)} a case against edition ${a} (${inMinutes(now.low)} to ${inMinutes(now.high)}), harm counted in. That holds at every look.`}
+          : `Edition ${b} against edition ${a}, minutes a case with harm counted in: ${moreOrLess({ mean: now.difference, low: now.low, high: now.high }, LEAST, tenths)}. That holds at every look.`}
       </p>
       <Interval trial={trial} />
       <p className="text-faint">
@@ -150,7 +150,7 @@ const Standing = ({ trial }: { trial: Trial }) => {
   );
 };
 
-const inMinutes = (n: number) => (n > 0 ? `${tenths(n)} min more` : `${tenths(-n)} min less`);
+const LEAST = 0.05;
 
 const BOX = { width: 300, height: 34 };
 

@@ -3,7 +3,9 @@ import { isTested } from "../api/meaning";
 import type { Drift, EstimateView, Evidence, EvidenceRow, StepEstimate, StepEvidence } from "../api/types";
 import { Asked } from "../ui/Asked";
 import { count, minutes, percent, plural } from "../ui/format";
+import { MarksKey } from "../ui/MarksKey";
 import { useIsWide } from "../ui/useWidth";
+import { EVIDENCE_MARKS } from "./marks";
 import { cameUp, nestedBar } from "./nested";
 import { PairAxis } from "./PairAxis";
 import { Trend } from "./Trend";
@@ -34,7 +36,8 @@ export const EvidenceTable = ({ evidence, view, isBehind, isWorking, chosen, onC
   const months = evidence.filters.months.slice(-24);
   const says = apart(rows, estimates);
   return (
-    <section aria-label="Evidence by step" className={isBehind ? "opacity-60" : ""}>
+    <section aria-label="Evidence by step" aria-busy={isBehind}>
+      {isBehind && <p className="text-dense text-faint">Counting by the new filter …</p>}
       <table className="w-full min-w-[52rem] border-collapse">
         <thead className="sticky top-0 z-[2] bg-paper text-left text-dense text-faint">
           <tr className="[&>th]:py-2 [&>th]:pr-4 [&>th]:align-bottom [&>th]:font-normal">
@@ -103,6 +106,7 @@ const Legend = () => (
     <Swatch className="bg-rail">tried</Swatch>
     <Swatch className="bg-moss">resolved</Swatch>
     <Swatch className="bg-ink">held</Swatch>
+    <MarksKey of="the evidence of a step" marks={EVIDENCE_MARKS} />
   </span>
 );
 

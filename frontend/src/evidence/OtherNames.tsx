@@ -80,7 +80,14 @@ const OddName = ({ row: { step, title: own, counts }, playbook, isAsked, rows }:
         </Link>
         <span className="text-faint whitespace-nowrap">{otherCounts(counts)}</span>
       </p>
-      {isAsked && (
+      {saying.isSuccess && (
+        <p className="text-faint">
+          {chosen === OF_ITS_OWN
+            ? "A step of its own from now on."
+            : `Counts as “${rows.find((one) => one.step === chosen)?.title}” from now on; the figures follow.`}
+        </p>
+      )}
+      {isAsked && !saying.isSuccess && (
         <form className="mt-1 flex gap-2" onSubmit={take}>
           <select
             aria-label={`What “${title}” is`}

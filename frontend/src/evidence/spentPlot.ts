@@ -1,7 +1,7 @@
 /** Geometry of the share resolved against the effort spent. */
 import { scaleLinear } from "d3-scale";
-import { line } from "d3-shape";
 import type { EstimateView } from "../api/types";
+import { path } from "../ui/path";
 
 export type Spent = EstimateView["spent"]["forecast"][number];
 
@@ -23,17 +23,15 @@ export function spentPlot(
   const all = [...forecast, ...(best ?? []), ...(observed ?? [])];
   const x = scaleLinear([0, Math.max(1, ...all.map(({ effort }) => effort))], [0, width]);
   const y = scaleLinear([0, 1], [height, 0]);
-  const path = (points: readonly Spent[] | null | undefined) =>
-    points
-      ? (line<Spent>(
-          ({ effort }) => round(x(effort)),
-          ({ ended }) => round(y(ended)),
-        )([...points]) ?? "")
-      : undefined;
+  const drawn = (points: readonly Spent[]) =>
+    path(
+      points.map(({ effort, ended }) => [x(effort), y(ended)]),
+      1,
+    );
   return {
-    forecast: path(forecast) ?? "",
-    best: path(best),
-    observed: path(observed),
+    forecast: drawn(forecast),
+    best: best ? drawn(best) : undefined,
+    observed: observed ? drawn(observed) : undefined,
     ticks: x.ticks(5).map((value) => ({ x: round(x(value)), value })),
     half: y(0.5),
     all: y(1),

@@ -3,6 +3,7 @@ import { flushSync } from "react-dom";
 import { useField, type Way } from "../draft/useDraft";
 import { useEditing } from "./Editing";
 import { type FieldPlace, flawAt } from "./Field";
+import { within } from "./ways";
 
 export interface Offer {
   text: string;
@@ -22,7 +23,8 @@ interface CompletedFieldProps extends FieldPlace {
   /** Told below it while it is typed. */
   below?: (text: string, flaw: string | undefined) => React.ReactNode;
   onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
-  onPaste?: (event: React.ClipboardEvent<HTMLElement>) => void;
+  /** Whether what is pasted was taken otherwise. */
+  onPaste?: (text: string) => boolean;
 }
 
 /** A text that is completed as it is typed: the arrows choose, Tab or Enter takes, Escape lets it be. */
@@ -30,6 +32,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
   const {
     item,
     path,
+    part,
     label,
     isPlain,
     isMono,
@@ -42,11 +45,12 @@ export const CompletedField = (props: CompletedFieldProps) => {
     onPaste,
   } = props;
   const { draft, flaws } = useEditing();
-  const field = useField(draft, item, path, `Changed: ${label}`, way);
+  const field = useField(draft, item, path, `Changed: ${label}`, part ? within(part, way) : way);
+  const place = [...path, ...(part ?? [])];
   const input = useRef<HTMLTextAreaElement>(null);
   const [at, setAt] = useState<{ cursor: number; chosen: number }>();
   const id = useId();
-  const flaw = flawAt(flaws, item, path);
+  const flaw = flawAt(flaws, item, place);
   const offered = at && offersAt(field.text, at.cursor);
   const offers = offered?.offers ?? [];
   const isOpen = at !== undefined && offers.length > 0;
@@ -91,7 +95,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
       <textarea
         ref={input}
         id={id}
-        data-field={path.join(".")}
+        data-field={place.join(".")}
         rows={1}
         className={`line field-sizing-content w-full ${isMono ? "font-mono" : ""}`}
         placeholder={placeholder}
@@ -113,7 +117,9 @@ export const CompletedField = (props: CompletedFieldProps) => {
           setAt({ cursor: target.selectionStart ?? target.value.length, chosen: -1 });
         }}
         onKeyDown={onKey}
-        onPaste={onPaste}
+        onPaste={(event) => {
+          if (onPaste?.(event.clipboardData.getData("text/plain"))) event.preventDefault();
+        }}
       />
       {isOpen && (
         <span

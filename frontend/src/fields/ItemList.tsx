@@ -2,11 +2,13 @@ import { type KeyboardEvent, type ReactNode, useRef } from "react";
 import type { Item } from "../draft/tree";
 import type { Way } from "../draft/useDraft";
 import { say } from "../ui/say";
+import { fillers, withBlanks } from "./blanks";
 import { useEditing } from "./Editing";
 import { TextField } from "./Field";
 import { doAndFocus } from "./focusing";
 import { type Blank, inserted, keyed, type ListPlace, removed, shifted } from "./operations";
 import { withArticle } from "./pasted";
+import { ProseField } from "./Texts";
 import { useTextItems } from "./useTextItems";
 
 interface ItemListProps {
@@ -64,7 +66,7 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
                 type="button"
                 aria-label={`Take out ${called(item, number)}`}
                 title={`Take out ${called(item, number)}`}
-                className="absolute top-1 right-0 px-1.5 text-faint opacity-50 hover:text-clay hover:opacity-100 focus-visible:opacity-100 group-focus-within/item:opacity-100"
+                className="absolute top-1 right-0 px-1.5 text-faint hover:text-clay"
                 onClick={() => takeOut(item, number)}
               >
                 ×
@@ -95,27 +97,33 @@ interface TextListProps {
   label: string;
   placeholder?: string;
   way?: Way;
+  /** Agents read it: it has blanks, which values of this step fill first. */
+  isProse?: boolean;
+  step?: string;
 }
 
 /** A list of short texts: Enter makes the next one, Backspace takes an empty one away, lines that are pasted become
  * texts of their own. */
-export const TextList = ({ at, noun, label, placeholder, way }: TextListProps) => {
-  const { onKeyDown, onPaste } = useTextItems(at, noun, way);
+export const TextList = ({ at, noun, label, placeholder, way, isProse, step }: TextListProps) => {
+  const { tree } = useEditing();
+  const { onKeyDown, onPaste } = useTextItems(at, noun, isProse ? withBlanks(fillers(tree, step)) : way);
   return (
     <ItemList at={at} noun={noun}>
-      {(item, number) => (
-        <TextField
-          item={item.key}
-          path={["text"]}
-          label={`${label} ${number + 1}`}
-          isPlain
-          isLong
-          {...(placeholder && { placeholder })}
-          {...(way && { way })}
-          onKeyDown={(event) => onKeyDown(event, item)}
-          onPaste={(text) => onPaste(text, item)}
-        />
-      )}
+      {(item, number) => {
+        const field = {
+          item: item.key,
+          path: ["text"],
+          label: `${label} ${number + 1}`,
+          isPlain: true,
+          ...(placeholder && { placeholder }),
+          onKeyDown: (event: KeyboardEvent<HTMLElement>) => onKeyDown(event, item),
+        };
+        return isProse ? (
+          <ProseField {...field} {...(step && { step })} onPaste={(text) => onPaste(text, item)} />
+        ) : (
+          <TextField {...field} isLong {...(way && { way })} onPaste={(text) => onPaste(text, item)} />
+        );
+      }}
     </ItemList>
   );
 };

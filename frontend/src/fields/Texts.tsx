@@ -73,7 +73,7 @@ interface ProseFieldProps extends FieldPlace {
   /** The step whose values fill its blanks first. */
   step?: string;
   onKeyDown?: (event: React.KeyboardEvent<HTMLElement>) => void;
-  onPaste?: (event: React.ClipboardEvent<HTMLElement>) => void;
+  onPaste?: (text: string) => boolean;
 }
 
 /** A text that agents read, with blanks that are completed after a curly bracket. */

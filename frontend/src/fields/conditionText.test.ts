@@ -51,6 +51,12 @@ describe("a condition as one types it", () => {
     expect(asKept('"How often is it?" above 2', tree)).toBe("every above 2");
   });
 
+  it("takes answers of several words without quotes, where the question or the check has them", () => {
+    expect(asKept('"Model on the plate" is GR 6 and "Mood" known', tree)).toBe('model is "GR 6" and kmood00000 known');
+    expect(asKept('"Model on the plate" is GR 7', tree)).toBe("model is GR 7");
+    expect(asKept('"Look at it" found Reads low or "Mood" known', tree)).toBe("look found low or kmood00000 known");
+  });
+
   it("is completed by what may come next", () => {
     const offers = (text: string) => completions(text, text.length, tree).offers.map((one) => one.text);
     expect(offers("")).toEqual(['"Model on the plate"', '"Mood"', '"How often is it?"', '"Look at it"', "not"]);

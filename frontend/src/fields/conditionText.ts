@@ -61,16 +61,19 @@ function aboutOf(all: readonly Word[], at: number, role: Role): string | undefin
 
 type Replacing = (word: Word, role: Role, about: string | undefined) => string | undefined;
 
-/** The text with each word that names something replaced. joined: a run of words from there that is one value. */
-function replaced(text: string, by: Replacing, joined: (all: readonly Word[], at: number) => Word | undefined): string {
+type Joining = (all: readonly Word[], at: number, role: Role, about: string | undefined) => Word | undefined;
+
+/** The text with each word that names something replaced. joined: a run of words from there that is one answer. */
+function replaced(text: string, by: Replacing, joined: Joining): string {
   const all = words(text);
   let made = "";
   let from = 0;
   for (const [at, alone] of all.entries()) {
     if (alone.start < from) continue;
     const role = isNot(alone) ? undefined : roleOf(all, at);
-    const word = (role === "value" && joined(all, at)) || alone;
-    const other = role && by(word, role, aboutOf(all, at, role));
+    const about = aboutOf(all, at, role);
+    const word = joined(all, at, role, about) ?? alone;
+    const other = role && by(word, role, about);
     if (other === undefined) continue;
     made += text.slice(from, word.start) + other;
     from = word.end;
@@ -78,14 +81,14 @@ function replaced(text: string, by: Replacing, joined: (all: readonly Word[], at
   return made + text.slice(from);
 }
 
-/** The longest run of words that is a length of time. */
-function lengthAt(all: readonly Word[], at: number): Word | undefined {
+/** The longest run of words without quotes that is an answer. */
+function runAt(all: readonly Word[], at: number, isAnswer: (text: string) => boolean): Word | undefined {
   const first = all[at];
   const until = all.slice(at, at + LONGEST).findIndex(({ text, isQuoted }) => isQuoted || JOINING.has(text));
   for (let to = at + (until < 0 ? LONGEST : until); first && to > at; to--) {
     const run = all.slice(at, to);
     const text = run.map((word) => word.text).join(" ");
-    if (durationIn(text) !== undefined) return { ...first, text, end: run.at(-1)?.end ?? first.end };
+    if (isAnswer(text)) return { ...first, text, end: run.at(-1)?.end ?? first.end };
   }
   return undefined;
 }
@@ -109,13 +112,31 @@ export const asKept = (text: string, tree: Tree): string =>
   replaced(
     text,
     ({ text: title, isQuoted }, role, about) => {
-      if (role === "value") return isLength(tree, about) ? durationIn(title) : undefined;
-      if (!isQuoted) return undefined;
-      const found = role === "finding" ? byTitle(findingsOf(tree, about), title) : byTitle(things(tree, role), title);
+      if (role === "value") {
+        if (isLength(tree, about)) return durationIn(title);
+        return isQuoted || !title.includes(" ") ? undefined : `"${title}"`;
+      }
+      if (role === "finding") {
+        const found = byTitle(findingsOf(tree, about), title);
+        return found && refOf(found);
+      }
+      const found = isQuoted ? byTitle(things(tree, role), title) : undefined;
       return found && refOf(found);
     },
-    lengthAt,
+    (all, at, role, about) => {
+      if (role === "finding") return runAt(all, at, (run) => byTitle(findingsOf(tree, about), run) !== undefined);
+      if (role !== "value") return undefined;
+      if (isLength(tree, about)) return runAt(all, at, (run) => durationIn(run) !== undefined);
+      const answers = answersOf(factOf(tree, about ?? ""), tree);
+      return runAt(all, at, (run) => answers.includes(run));
+    },
   );
+
+/** The answers to a question, as far as they are known. */
+function answersOf(fact: Item | undefined, tree: Tree): string[] {
+  if (!fact) return [];
+  return Object.keys((tree.value(fact.key, ["choices"]) ?? tree.value(fact.key, ["shares"]) ?? {}) as object);
+}
 
 /** Whether what is asked there is answered by a length of time. */
 const isLength = (tree: Tree, about: string | undefined): boolean => factOf(tree, about ?? "")?.type === "duration";
@@ -218,9 +239,8 @@ function factAt(before: readonly Word[], tree: Tree): { item: Item; word: Word }
 }
 
 function valuesOf(fact: { item: Item } | undefined, tree: Tree): Completion[] {
-  const spread = (fact && (tree.value(fact.item.key, ["choices"]) ?? tree.value(fact.item.key, ["shares"]))) || {};
   const type = fact?.item.type;
-  return Object.keys(spread).map((value) => ({
+  return answersOf(fact?.item, tree).map((value) => ({
     text: type === "duration" || /^[\w.-]+$/.test(value) ? factInWords(type, value) : `"${value}"`,
     is: "a value",
   }));

@@ -9,9 +9,11 @@ export function doAndFocus(deed: () => boolean, key: string): void {
   flushSync(() => {
     isDone = deed();
   });
-  if (!isDone) return;
-  document
-    .querySelector(`[data-item="${CSS.escape(key)}"]`)
-    ?.querySelector<HTMLElement>(FIRST)
-    ?.focus();
+  if (isDone) focusItem(key);
+}
+
+/** Give the cursor to the first field of an item. */
+export function focusItem(key: string): void {
+  const item = document.querySelector(`[data-item="${CSS.escape(key)}"]`);
+  item?.querySelector<HTMLElement>(FIRST)?.focus();
 }

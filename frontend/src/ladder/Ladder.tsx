@@ -7,6 +7,7 @@ import type { Level } from "../review/words";
 import { leftAtFoot } from "../taper/ladderTaper";
 import { percent } from "../ui/format";
 import type { KeyName } from "../ui/keys";
+import { MarksKey } from "../ui/MarksKey";
 import { useSliding } from "../ui/motion";
 import { useLatest } from "../ui/useLatest";
 import { longest } from "./bars";
@@ -16,6 +17,7 @@ import { railHost } from "./RailDrop";
 import type { Refusal } from "./RefusalBar";
 import { BlockRow, COLUMNS, RATE_WIDTH } from "./RungRow";
 import { type Block, keysInOrder, type RailEnd } from "./rungs";
+import { TAPER_MARKS } from "./taperMarks";
 
 interface LadderProps {
   view: DraftView;
@@ -100,16 +102,16 @@ export const Ladder = (props: LadderProps) => {
       <div className="md:min-w-[36rem] xl:min-w-[46rem]">
         <div className="flex text-dense text-faint">
           <p className="py-1.5 max-md:hidden" style={{ width: box.outer }}>
-            share of cases that come this far
+            <span className="max-xl:hidden">share of cases · </span>
+            <MarksKey of="the ladder" marks={TAPER_MARKS} />
           </p>
           <div className={`${COLUMNS} flex-1 py-1.5 pr-2`}>
             <span />
             <span>step</span>
             <span>harm</span>
             <span className="max-md:hidden">effort, minutes</span>
-            <span className="flex justify-between max-xl:hidden" style={{ width: RATE_WIDTH }}>
-              <span>resolved, of tried</span>
-              <span>100 %</span>
+            <span className="max-xl:hidden" style={{ width: RATE_WIDTH }}>
+              resolved, of tried
             </span>
           </div>
         </div>

@@ -4,7 +4,7 @@ import type { CurvePoint, DraftView } from "../api/types";
 import type { Flaw } from "../draft/standing";
 import type { Tree } from "../draft/tree";
 import { DraftTrouble } from "../drafting/DraftTrouble";
-import { placeInWords } from "../drafting/places";
+import { flawPlace, placeInWords, symptomItem } from "../drafting/places";
 import { Saved, Standing } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
 import { EditingPlace } from "../fields/Editing";
@@ -305,7 +305,12 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
           onMend={ladder.mend}
         />
       )}
-      <RailDialog host={building.railing?.host} onClose={building.closeRail} onChoose={building.chooseRail} />
+      <RailDialog
+        host={building.railing?.host}
+        onClose={building.closeRail}
+        onChoose={building.chooseRail}
+        onClosed={building.goToRailed}
+      />
       <ListDialog
         playbook={playbook.id}
         text={building.list}
@@ -387,8 +392,9 @@ function useLevels(review: LadderState["review"], keys: Record<string, string>):
 const flawsAt = (blocks: readonly Block[], flaws: readonly Flaw[], tree: Tree): FlawAt[] => {
   const rows = blocks.flatMap((block) => [block, ...block.side]);
   return flaws.map((flaw) => ({
-    place: placeInWords(tree, flaw.key),
+    place: flawPlace(tree, flaw),
     says: flaw.says,
+    onSymptom: symptomItem(tree, flaw.key),
     row: rows.find((row) => row.step && isOf(flaw, row, tree))?.key,
   }));
 };

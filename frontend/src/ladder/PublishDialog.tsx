@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
 import type { DraftView, ReviewFinding } from "../api/types";
 import { compareQuery } from "../changes/queries";
 import { Sentences } from "../changes/Sentences";
+import type { FlawAt } from "../review/ReviewStrip";
 import { Dialog } from "../ui/Dialog";
 import { minutes, plural, points } from "../ui/format";
 import { Key } from "../ui/Key";
@@ -11,7 +13,7 @@ interface PublishDialogProps {
   draft: DraftView;
   review: readonly ReviewFinding[];
   /** What is no sound playbook yet, with the name of its place. */
-  flaws: readonly { place: string; says: string }[];
+  flaws: readonly FlawAt[];
   /** Edits that have not got through: they are published with the rest or not at all. */
   waiting: number;
   isOpen: boolean;
@@ -71,9 +73,16 @@ export const PublishDialog = ({
         <div role="alert" className="mt-3 border-clay border-l-4 pl-3">
           <p className="font-semibold">It cannot be published yet:</p>
           <ul>
-            {flaws.map(({ place, says }) => (
+            {flaws.map(({ place, says, onSymptom }) => (
               <li key={`${place} ${says}`}>
-                {place}: {says}.
+                {onSymptom ? (
+                  <Link to={`../symptom#${onSymptom}`} relative="path" className="link">
+                    {place}
+                  </Link>
+                ) : (
+                  place
+                )}
+                : {says}.
               </li>
             ))}
             {blockers.map(({ says }) => (

@@ -11,10 +11,11 @@ interface RailDialogProps {
   onClose: () => void;
   /** name: the finding or outcome; undefined for a finding that is to be made. */
   onChoose: (name: string | undefined) => void;
+  onClosed: () => boolean;
 }
 
 /** After which finding or outcome a rung is to come. */
-export const RailDialog = ({ host, onClose, onChoose }: RailDialogProps) => {
+export const RailDialog = ({ host, onClose, onChoose, onClosed }: RailDialogProps) => {
   const { tree } = useEditing();
   const names = host ? railNames(host, tree) : [];
   const title = host ? titleIn(stepOf(tree, tree.item(host)) ?? { key: "" }) : "";
@@ -22,6 +23,7 @@ export const RailDialog = ({ host, onClose, onChoose }: RailDialogProps) => {
     <Dialog
       isOpen={host !== undefined}
       onOpenChange={(isOpen) => !isOpen && onClose()}
+      onClosed={onClosed}
       title="Into a side rail"
       says={`It is climbed only after one finding or outcome of “${title}”. Which?`}
     >
@@ -39,6 +41,11 @@ export const RailDialog = ({ host, onClose, onChoose }: RailDialogProps) => {
           </button>
         </li>
       </ul>
+      <p className="mt-4">
+        <button type="button" className="button" data-tone="quiet" onClick={onClose}>
+          Leave it where it is
+        </button>
+      </p>
     </Dialog>
   );
 };

@@ -1,7 +1,18 @@
 import type { ReactNode } from "react";
 import type { DraftView, Forecast, LearnedFigures } from "../api/types";
 import { Asked } from "../ui/Asked";
-import { count, difference, harmInWords, percent, points, tenths } from "../ui/format";
+import {
+  count,
+  difference,
+  harmInWords,
+  isClear,
+  moreOrLess,
+  percent,
+  points,
+  type Span,
+  tenths,
+  turned,
+} from "../ui/format";
 import { useIsWide } from "../ui/useWidth";
 
 interface Total {
@@ -95,24 +106,23 @@ const Delta = ({ total }: { total: Total }) => {
   return <span className={`ml-2 text-dense ${tone}`}>{difference(total.delta, total.least, total.amount)}</span>;
 };
 
-type Span = LearnedFigures["effort"];
-
-/** A figure by what the cases have taught, and whether this draft is better than the edition by it. */
+/** A figure by what the cases have taught, and whether this draft is better than the edition by it. more: what it has
+ * more than the edition. */
 function taughtOf(
   figure: Span,
-  difference: Span | null | undefined,
+  more: Span | null | undefined,
+  least: number,
   inWords: (n: number) => string,
   unit: string,
   cases: number,
 ): Taught {
   const range = `${inWords(figure.low)} to ${inWords(figure.high)}`;
   const value = `${inWords(figure.mean)} (${range})`;
-  const against =
-    difference && Math.max(Math.abs(difference.low), Math.abs(difference.high)) > 1e-9
-      ? ` Against the edition: ${signed(difference.mean, inWords)} ${unit} (${signed(difference.low, inWords)} to ${signed(difference.high, inWords)}).${
-          difference.low * difference.high <= 0 ? " The cases do not tell which of the two is better." : ""
-        }`
-      : "";
+  const against = more
+    ? ` Against the edition, in ${unit}: ${moreOrLess(more, least, inWords)}.${
+        isClear(more) ? "" : " The cases do not tell which of the two is better."
+      }`
+    : "";
   return {
     value,
     range,
@@ -120,13 +130,14 @@ function taughtOf(
   };
 }
 
-const signed = (n: number, inWords: (n: number) => string) => `${n < 0 ? "−" : "+"}${inWords(Math.abs(n))}`;
+const share = (size: number) => `${tenths(size * 100)} points`;
+
+const lessOf = (less: Span | null | undefined) => less && turned(less);
 
 function totals(now: Forecast, before: Forecast | undefined): Total[] {
   const delta = (pick: (forecast: Forecast) => number) => (before ? pick(now) - pick(before) : 0);
   const here = (forecast: Forecast) => forecast.resolved + forecast.worked_around;
   const around = now.worked_around > 0 ? ` ${percent(now.worked_around)} of them by a workaround.` : "";
-  const share = (size: number) => `${tenths(size * 100)} points`;
   return [
     {
       label: "Effort a case",
@@ -135,7 +146,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: (size) => tenths(size),
       least: 0.05,
       isLessBetter: true,
-      taught: (learned) => taughtOf(learned.effort, learned.less_effort, tenths, "minutes", learned.cases),
+      taught: (learned) => taughtOf(learned.effort, lessOf(learned.less_effort), 0.05, tenths, "minutes", learned.cases),
       how: `Expected effort minutes a case, worked out exactly over all causes: hands-on, waiting, journeys and parts under the desk's weights. On the clock: ${tenths(now.elapsed)} minutes.`,
     },
     {
@@ -145,7 +156,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: (size) => points(size),
       least: 0.005,
       isLessBetter: true,
-      taught: (learned) => taughtOf(learned.harm, learned.less_harm, points, "harm points", learned.cases),
+      taught: (learned) => taughtOf(learned.harm, lessOf(learned.less_harm), 0.005, points, "harm points", learned.cases),
       how: `Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it. ${harmInWords(now.harm)}`,
     },
     {
@@ -155,7 +166,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: share,
       least: 0.0005,
       isLessBetter: false,
-      taught: (learned) => taughtOf(learned.resolved, learned.more_resolved, percent, "of cases", learned.cases),
+      taught: (learned) => taughtOf(learned.resolved, learned.more_resolved, 0.0005, share, "of cases", learned.cases),
       how: `Expected share of cases that the ladder resolves or works around.${around}`,
     },
     {
@@ -165,7 +176,7 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: share,
       least: 0.0005,
       isLessBetter: true,
-      taught: (learned) => taughtOf(learned.handed_off, null, percent, "of cases", learned.cases),
+      taught: (learned) => taughtOf(learned.handed_off, null, 0.0005, percent, "of cases", learned.cases),
       how: "Expected share of cases that come out at the foot of the ladder and are handed off.",
     },
   ];

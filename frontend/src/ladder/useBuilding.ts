@@ -1,5 +1,5 @@
 /** What keys and presses do to rungs while a ladder is built: new ones, rails, marks, out. */
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Operation } from "../draft/apply";
 import type { Draft } from "../draft/draft";
 import { newKey } from "../draft/keys";
@@ -32,6 +32,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   const [editing, setEditing] = useState<string>();
   const [picked, setPicked] = useState<ReadonlySet<string>>(NONE);
   const [railing, setRailing] = useState<{ keys: string[]; host: string }>();
+  const railed = useRef<string>(undefined);
   const [list, setList] = useState<string>();
   const order = keysInOrder(blocks);
   // Lines that were typed and not read before the page was loaded anew.
@@ -77,7 +78,9 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     if (draft.do(operations, says)) {
       say(says);
       setPicked(NONE);
-      go(keys[0]);
+      // From a dialog the focus goes there once that is gone.
+      if (railing) railed.current = keys[0];
+      else go(keys[0]);
     }
     setRailing(undefined);
   };
@@ -155,6 +158,13 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     setList,
     unpick: () => setPicked(NONE),
     closeRail: () => setRailing(undefined),
+    /** Whether there is a rung that was just put into a rail, which the focus goes to. */
+    goToRailed: () => {
+      const key = railed.current;
+      railed.current = undefined;
+      if (key) go(key);
+      return key !== undefined;
+    },
     chooseRail: (name: string | undefined) => railing && intoRailOf(railing.keys, railing.host, name),
     /** What is typed below a rung goes in there, and the next one can be typed below it. */
     takeBelow: (taken: Taken, key: string) => {

@@ -25,7 +25,10 @@ export function useDraftView(playbookId: string, unit = ALL_UNITS, basis = AS_JU
   const { draft, now } = useDraft(playbookId);
   const client = useQueryClient();
   const { by, taughtAt } = basis;
-  const figures = useQuery(figuresQuery(playbookId, now.revision, unit, basis));
+  // A state that an edit of this page is about to end is not asked for: the server would have to refuse it.
+  const isPassing = now.coming !== undefined && now.coming > now.revision;
+  const asking = figuresQuery(playbookId, now.revision, unit, basis);
+  const figures = useQuery({ ...asking, enabled: now.revision > 0 && !isPassing });
   // Asked for together with the edit that makes a new state; and, where it came to be another one, as soon as that is
   // known, before the page is drawn anew by it.
   useEffect(() => {
@@ -33,6 +36,7 @@ export function useDraftView(playbookId: string, unit = ALL_UNITS, basis = AS_JU
     return draft.subscribe(() => {
       const { revision, coming = revision } = draft.state();
       if (coming <= asked) return;
+      void client.cancelQueries(figuresQuery(playbookId, asked, unit, { by, taughtAt }));
       asked = coming;
       void client.prefetchQuery(figuresQuery(playbookId, coming, unit, { by, taughtAt }));
     });

@@ -1,4 +1,5 @@
-/** What a draft comes to by what the cases have taught; while a change of it is worked out, what was told before. */
+/** What a draft comes to by what the cases have taught. While its other figures are those of the state before, so are
+ * these; beside new figures there is nothing until these are new too: no interval stands beside another state's mean. */
 import { useQuery } from "@tanstack/react-query";
 import type { DraftView, LearnedFigures } from "../api/types";
 import { useRested } from "../ui/useSettled";
@@ -14,6 +15,7 @@ export function useLearned(playbookId: string, view: DraftView, cases: number): 
     ...learnedQuery(playbookId, revision, cases),
     enabled: cases >= LEAST_CASES && !view.isBehind && revision > 0 && revision === view.revision,
   });
-  const found = useStaying(data?.answer, playbookId);
+  const last = useStaying(data?.answer, playbookId);
+  const found = view.isBehind ? last : data?.answer;
   return found && found.cases >= LEAST_CASES ? found : undefined;
 }

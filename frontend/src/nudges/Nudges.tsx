@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { Asked } from "../ui/Asked";
 import { Dialog, DialogActions } from "../ui/Dialog";
-import { count, percent, plural, points, tenths } from "../ui/format";
+import { count, difference, lessOrMore, percent, plural, points, tenths } from "../ui/format";
 import { saveText } from "../ui/save";
 import { Titled } from "../ui/Titled";
 import { csvOf } from "./csv";
@@ -23,8 +23,13 @@ export const Nudges = () => {
   const { data, error } = useQuery(nudgesQuery);
   const [isOpen, setOpen] = useState(false);
   if (!data) {
-    return (
-      error && <p className="mb-6 border-brass border-l-4 pl-3">What to do next cannot be told now: {error.message}</p>
+    return error ? (
+      <p className="mb-6 border-brass border-l-4 pl-3">What to do next cannot be told now: {error.message}</p>
+    ) : (
+      <section aria-labelledby="next" aria-busy="true" className="mb-8">
+        <Title />
+        <p className="text-faint">Being read …</p>
+      </section>
     );
   }
   const found = ranked(data);
@@ -36,16 +41,18 @@ export const Nudges = () => {
   const shown = isOpen ? found : found.slice(0, SHOWN);
   return (
     <section aria-labelledby="next" className="mb-8">
-      <h2 id="next" className="font-bold text-title">
-        What to do next
-      </h2>
+      <Title />
       <p className="text-faint">
         {drifts.length > 0
-          ? "What has stopped working stands first, then what saves the desk most."
-          : "What saves the desk most stands first."}{" "}
-        Bars show people's hours a month with their 95 % interval; what could be luck is not listed.
+          ? "Steps that have stopped working come first, then the biggest savings."
+          : "Biggest savings first."}{" "}
+        Bars show the hours of people saved a month with their 95 % interval. Savings that could be chance are not listed.
         {data.waiting > 0 && (
-          <span role="status"> {plural(data.waiting, "symptom is", "symptoms are")} being looked through.</span>
+          <span role="status">
+            {" "}
+            {count(data.of - data.waiting)} of {plural(data.of, "symptom")} looked through so far
+            {found.length === 0 && ": nothing to suggest yet"}.
+          </span>
         )}
       </p>
       <ol className="mt-3 border-rule border-t">
@@ -83,6 +90,12 @@ export const Nudges = () => {
     </section>
   );
 };
+
+const Title = () => (
+  <h2 id="next" className="font-bold text-title">
+    What to do next
+  </h2>
+);
 
 type Symptom = Omit<SymptomNudges, "nudges">;
 
@@ -149,9 +162,9 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
 };
 
 const LEAST_HARM = 0.05;
-/** Never a nothing below nothing. */
-const tidy = (n: number) => (Math.abs(n) < 0.05 ? 0 : n);
-const hours = (minutes: number) => `${tenths(tidy(minutes / 60))} h`;
+/** Below what difference of minutes a month two are the same: a twentieth of an hour. */
+const LEAST_MINUTES = 3;
+const hours = (minutes: number) => `${tenths(Math.abs(minutes) < LEAST_MINUTES ? 0 : minutes / 60)} h`;
 
 /** Harm points a month. */
 const Harm = ({ nudge: { harm } }: { nudge: Nudge }) => (
@@ -167,18 +180,16 @@ function how(
   { people, waiting, parts, harm: spared, resolved_before, resolved_after, by_person, cases }: Nudge,
   pace: Symptom["pace"],
 ): string {
-  const range = ({ low, high }: { low: number; high: number }, said: (n: number) => string) =>
-    `${said(low)} to ${said(high)}`;
-  const inHours = (n: number) => tenths(tidy(n / 60));
+  const inHours = (n: number) => tenths(n / 60);
   const each = (["caller", "desk", "visit"] as const)
     .map((who) => ({ who, by: by_person[who] ?? 0 }))
     .filter(({ by }) => Math.abs(by) >= 1)
-    .map(({ who, by }) => `${WHO[who]} ${inHours(by)}`);
+    .map(({ who, by }) => `${WHO[who]} ${difference(-by, LEAST_MINUTES, inHours)}`);
   return [
-    `By what ${count(cases)} cases have taught, a month: ${hours(people.mean)} of people less (${range(people, inHours)}), journeys included${each.length > 0 ? `, hands-on of ${each.join(", ")}` : ""}.`,
-    `Waiting ${hours(waiting.mean)} less (${range(waiting, inHours)}).`,
-    Math.abs(parts.mean) >= 0.05 ? `Parts ${tenths(parts.mean)} less (${range(parts, tenths)}).` : "",
-    `Harm points ${points(spared.mean)} less (${range(spared, points)}).`,
+    `By what ${count(cases)} cases have taught, hours of people a month: ${lessOrMore(people, LEAST_MINUTES, inHours)}, journeys included${each.length > 0 ? `; hands-on of ${each.join(", ")}` : ""}.`,
+    `Hours of waiting: ${lessOrMore(waiting, LEAST_MINUTES, inHours)}.`,
+    Math.abs(parts.mean) >= 0.05 ? `Parts: ${lessOrMore(parts, 0.05, tenths)}.` : "",
+    `Harm points: ${lessOrMore(spared, 0.005, points)}.`,
     `Resolved here ${percent(resolved_before)} before, ${percent(resolved_after)} after.`,
     `A month is taken to bring ${inWords(pace)}.`,
   ]

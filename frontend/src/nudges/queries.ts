@@ -41,7 +41,7 @@ export function useDecline() {
   });
 }
 
-/** A month, as 2026-03; none: the one that it is. */
+/** A month, as 2026-03; none: the last whole one. */
 export const monthQuery = (month: string | undefined) =>
   queryOptions({
     queryKey: ["month", month] as const,

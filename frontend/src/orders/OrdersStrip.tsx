@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { CurvePoint, DraftView, Suggestion } from "../api/types";
+import { MarksKey } from "../ui/MarksKey";
 import { useSettled } from "../ui/useSettled";
 import { CurveChart } from "./CurveChart";
+import { CURVE_MARKS } from "./marks";
 import { curveQuery, suggestionsQuery } from "./queries";
 import { againstDraft, called, type NamedPoint, namedPoints } from "./words";
 
@@ -33,7 +35,9 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
         <Working>{curve.data?.says ?? "Working out the best orders …"}</Working>
       ) : (
         <>
-          <CurveChart
+          <div className="shrink-0">
+            <MarksKey of="the mild-quick curve" marks={CURVE_MARKS} />
+            <CurveChart
             points={points}
             shown={shown}
             onPoint={point}
@@ -41,6 +45,7 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
               if (name !== "draft") onChoose(order, called(name));
             }}
           />
+          </div>
           <div className="w-72 shrink-0 text-dense" aria-live="polite">
             <p className="font-semibold">{called(shown.name)}</p>
             <p className="mt-0.5">{againstDraft(shown, made)}</p>

@@ -1,6 +1,6 @@
 /** Geometry of the mild-quick curve: orders by effort and harm, the curve through the best of them. */
 import { scaleLinear } from "d3-scale";
-import { line } from "d3-shape";
+import { path } from "../ui/path";
 
 export interface PlotBox {
   width: number;
@@ -34,11 +34,10 @@ export function curvePlot<T extends Figures>(corners: readonly T[], others: read
   const harm = scaleLinear(room(all.map((point) => point.harm)), [box.height - bottom, top]);
   const place = (point: T): Placed<T> => ({ point, x: round(effort(point.effort)), y: round(harm(point.harm)) });
   return {
-    curve:
-      line<T>(
-        (point) => round(effort(point.effort)),
-        (point) => round(harm(point.harm)),
-      )(corners) ?? "",
+    curve: path(
+      corners.map((point) => [effort(point.effort), harm(point.harm)]),
+      1,
+    ),
     placed: all.map(place),
     effortTicks: effort.ticks(4).map((value) => ({ x: round(effort(value)), value })),
     harmTicks: harm.ticks(3).map((value) => ({ y: round(harm(value)), value })),

@@ -1,10 +1,11 @@
-import type { ReactNode } from "react";
 import type { Item } from "../draft/tree";
 import { titleIn } from "../fields/Chosen";
 import { plural } from "../ui/format";
 import type { FoundStep } from "./queries";
 
 interface OtherStepsProps {
+  /** Of the list; each step of it has this and its number. */
+  id: string;
   /** Steps that this playbook has. */
   here: readonly Item[];
   /** Steps of the library that it has not. */
@@ -15,51 +16,48 @@ interface OtherStepsProps {
 }
 
 /** The steps that a line may mean: here already, or in other playbooks, with how they do there. */
-export const OtherSteps = ({ here, elsewhere, chosen, onTake }: OtherStepsProps) => {
-  const choice = (at: number) => ({ isChosen: at === chosen, onTake: () => onTake(at) });
+export const OtherSteps = ({ id, here, elsewhere, chosen, onTake }: OtherStepsProps) => {
+  const choice = (at: number) => ({ id: `${id}-${at}`, isChosen: at === chosen, onTake: () => onTake(at) });
   return (
-    <>
+    <div id={id} role="listbox" aria-label="Steps that it may be" className="text-faint text-tiny">
       {here.length > 0 && (
-        <p className="text-faint text-tiny">
-          here already:{" "}
+        <div role="group" aria-label="Here already">
           {here.map((one, number) => (
-            <span key={one.key}>
-              {number > 0 && " · "}
-              <Choice {...choice(number)}>{titleIn(one)}</Choice>
-            </span>
+            <Choice key={one.key} {...choice(number)} title={titleIn(one)} says="here already" />
           ))}
-        </p>
+        </div>
       )}
       {elsewhere.length > 0 && (
-        <ul aria-label="In other playbooks" className="text-faint text-tiny">
+        <div role="group" aria-label="In other playbooks">
           {elsewhere.map((one, number) => (
-            <li key={one.id}>
-              <Choice {...choice(here.length + number)}>{one.title}</Choice> {inWords(one)}
-            </li>
+            <Choice key={one.id} {...choice(here.length + number)} title={one.title} says={inWords(one)} />
           ))}
-        </ul>
+        </div>
       )}
-    </>
+    </div>
   );
 };
 
 interface ChoiceProps {
+  id: string;
   isChosen: boolean;
+  title: string;
+  says: string;
   onTake: () => void;
-  children: ReactNode;
 }
 
-const Choice = ({ isChosen, onTake, children }: ChoiceProps) => (
-  <button
-    type="button"
+const Choice = ({ id, isChosen, title, says, onTake }: ChoiceProps) => (
+  <div
+    id={id}
+    role="option"
     tabIndex={-1}
-    aria-current={isChosen || undefined}
-    className="link aria-[current]:bg-well aria-[current]:text-ink"
+    aria-selected={isChosen}
+    className="cursor-pointer aria-selected:bg-well"
     onMouseDown={(event) => event.preventDefault()}
     onClick={onTake}
   >
-    {children}
-  </button>
+    <span className="link text-ink">{title}</span> {says}
+  </div>
 );
 
 /** Where a step is used, and how it does there. */

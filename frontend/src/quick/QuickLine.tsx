@@ -94,8 +94,13 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
         type="text"
         className="field"
         autoComplete="off"
+        role="combobox"
         aria-label={label}
         aria-describedby={`${id}-said`}
+        aria-autocomplete="list"
+        aria-expanded={others.length > 0}
+        aria-controls={others.length > 0 ? `${id}-others` : undefined}
+        aria-activedescendant={others[chosen] ? `${id}-others-${chosen}` : undefined}
         placeholder={placeholder}
         value={text}
         onChange={({ target }) => {
@@ -111,15 +116,18 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
         onBlur={() => !text && onLeave()}
         onKeyDown={onKeyDown}
       />
-      <div id={`${id}-said`} aria-live="polite" className="flex items-baseline gap-3">
+      <div className="flex items-baseline gap-3">
         <div className="min-w-0 flex-1">
-          {quick && chosen < 0 && <Said quick={quick} />}
-          <OtherSteps
-            here={here}
-            elsewhere={elsewhere}
-            chosen={chosen}
-            onTake={(at) => others[at] && took(others[at])}
-          />
+          <div id={`${id}-said`}>{quick && chosen < 0 && <Said quick={quick} />}</div>
+          {others.length > 0 && (
+            <OtherSteps
+              id={`${id}-others`}
+              here={here}
+              elsewhere={elsewhere}
+              chosen={chosen}
+              onTake={(at) => others[at] && took(others[at])}
+            />
+          )}
         </div>
         {text.trim() && (
           <span className="shrink-0 text-faint text-tiny">

@@ -27,7 +27,7 @@ export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncom
   const id = useId();
   const lines = text.trim() ? (data?.lines ?? []) : [];
   const good = lines.filter(({ wrong }) => !wrong);
-  const doubtful = lines.filter(({ wrong, unread }) => wrong || (unread ?? []).length > 0).length;
+  const doubtful = lines.filter(isDoubtful).length;
   const shown = isAll ? lines : lines.slice(0, 60);
   const isRead = settled === text && data !== undefined;
   return (
@@ -79,9 +79,11 @@ export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncom
   );
 };
 
+const isDoubtful = ({ wrong, unread, doubts }: QuickStep) => !!wrong || !!unread?.length || !!doubts?.length;
+
 function told(count: number, doubtful: number, more: number): string {
   const parts = [plural(count, "step")];
-  if (doubtful > 0) parts.push(`${doubtful} not wholly understood`);
+  if (doubtful > 0) parts.push(`${doubtful} to look at`);
   if (more > 0) parts.push(`${whole(more)} more do not fit on one ladder: they stay here`);
   return parts.join("; ");
 }

@@ -11,6 +11,9 @@ export const Said = ({ quick }: { quick: QuickStep }) => (
         {quick.says && <span className="text-faint"> · {quick.says}</span>}
       </>
     )}
+    {!quick.wrong && (quick.doubts ?? []).length > 0 && (
+      <span className="block text-brass">{(quick.doubts ?? []).join("; ")}</span>
+    )}
     {(quick.unread ?? []).length > 0 && (
       <span className="block text-brass">
         not understood: {(quick.unread ?? []).map(({ text }) => `“${text}”`).join(", ")}

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
+import { Link } from "react-router";
 import type { DraftView, Mend, ReviewFinding } from "../api/types";
 import { mendsQuery } from "../orders/queries";
 import { useSettled } from "../ui/useSettled";
@@ -10,6 +11,8 @@ export interface FlawAt {
   place: string;
   says: string;
   row: string | undefined;
+  /** The item of the Symptom page that has it. */
+  onSymptom: string | undefined;
 }
 
 interface ReviewStripProps {
@@ -44,7 +47,7 @@ export const ReviewStrip = ({ draft, flaws, review, onGo, onGoToRow, onMend }: R
         onClick={() => setOpen(!isOpen)}
       >
         <span className="font-semibold">Review</span>
-        <span className={stops ? "text-clay" : "text-faint"} role="status">
+        <span className={stops ? "text-clay" : "text-faint"} role="status" aria-live="off">
           {review || flaws.length > 0 ? counted(findings, flaws.length) : "reading …"}
         </span>
         {!isEmpty && <span className="ml-auto text-faint">{isOpen ? "close" : "show"}</span>}
@@ -67,20 +70,31 @@ export const ReviewStrip = ({ draft, flaws, review, onGo, onGoToRow, onMend }: R
   );
 };
 
-const FlawLine = ({ flaw: { place, says, row }, onGoToRow }: { flaw: FlawAt; onGoToRow: (key: string) => void }) => (
+const FlawLine = ({ flaw: { place, says, row, onSymptom }, onGoToRow }: FlawLineProps) => (
   <li className="grid grid-cols-[5rem_1fr] items-baseline gap-x-3 py-0.5">
     <span className={TONES.blocker}>flaw</span>
-    {row ? (
+    {row && (
       <button type="button" className="text-left hover:underline" onClick={() => onGoToRow(row)}>
         {place}: {says}
       </button>
-    ) : (
+    )}
+    {!row && onSymptom && (
+      <Link to={`../symptom#${onSymptom}`} relative="path" className="hover:underline">
+        {place}: {says}
+      </Link>
+    )}
+    {!row && !onSymptom && (
       <span>
         {place}: {says}
       </span>
     )}
   </li>
 );
+
+interface FlawLineProps {
+  flaw: FlawAt;
+  onGoToRow: (key: string) => void;
+}
 
 interface FindingProps {
   finding: ReviewFinding;

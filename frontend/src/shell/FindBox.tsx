@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useId, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
 import { giveFocusBack, toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { printed } from "../ui/keys";
 import { useKeys } from "../ui/useKeys";
 import { useSettled } from "../ui/useSettled";
-import { KINDS, options } from "./finds";
+import { type FINDING, KINDS, options } from "./finds";
 import { foundCasesQuery, symptomsQuery } from "./queries";
 
 const SHORTEST = 2;
@@ -28,6 +28,10 @@ export const FindBox = () => {
   const { data: symptoms = [] } = useQuery(symptomsQuery);
   const cases = useQuery({ ...foundCasesQuery(settled), enabled: settled.length >= SHORTEST });
   useKeys({ find: () => input.current?.focus() });
+  const state = useLocation().state as typeof FINDING | null;
+  useEffect(() => {
+    if (state?.isFinding) input.current?.focus();
+  }, [state]);
 
   const found = options(symptoms, settled === wanted ? (cases.data?.cases ?? []) : [], wanted);
   // The thing that is chosen, not its place: what arrives meanwhile moves no choice.

@@ -5,6 +5,7 @@ import { UnsentElsewhere } from "../outbox/UnsentElsewhere";
 import { useKeys } from "../ui/useKeys";
 import { FindBox } from "./FindBox";
 import { KeysDialog } from "./KeysDialog";
+import { MayBeOld } from "./MayBeOld";
 import { WhoMenu } from "./WhoMenu";
 import { WhoStrip } from "./WhoStrip";
 
@@ -21,7 +22,7 @@ export const Shell = () => {
   useKeys({ keys: () => setKeysShown(true), start: () => navigate("/start") });
   return (
     // Clipped, not hidden: what is brought into view may scroll the page below the head, and never the head away.
-    <div className="relative flex h-dvh flex-col overflow-clip">
+    <div className="relative flex h-dvh flex-col overflow-clip print:block print:h-auto print:overflow-visible">
       <a href="#place" className="button sr-only bg-sheet focus:not-sr-only">
         Skip to the page
       </a>
@@ -48,8 +49,9 @@ export const Shell = () => {
         </div>
       </header>
       <WhoStrip />
+      <MayBeOld />
       <UnsentElsewhere />
-      <main id="place" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none low:overflow-y-auto">
+      <main id="place" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none low:overflow-y-auto print:block print:overflow-visible">
         <Outlet />
       </main>
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />

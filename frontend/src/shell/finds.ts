@@ -4,6 +4,9 @@ import { find, holdsAll } from "./find";
 
 export const KINDS = ["Symptoms", "Steps", "Units", "Cases"] as const;
 
+/** The state of an address that is gone to in order to find something. */
+export const FINDING = { isFinding: true };
+
 export interface Option {
   kind: (typeof KINDS)[number];
   to: string;

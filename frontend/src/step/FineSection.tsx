@@ -4,7 +4,7 @@ import { type Item, ROOT } from "../draft/tree";
 import { fillers, withNames } from "../fields/blanks";
 import { RefField, titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
-import { ChoiceField, NumberField, TextField, TickField } from "../fields/Field";
+import { ChoiceField, DurationField, NumberField, TextField, TickField } from "../fields/Field";
 import { ItemList, TextList } from "../fields/ItemList";
 import { named, refOf } from "../fields/operations";
 import { ProseField } from "../fields/Texts";
@@ -46,11 +46,11 @@ export const FineSection = ({ step }: StepProps) => {
           </ItemList>
         </Part>
         <Part title="Beware">
-          <TextList at={list("beware")} noun="warning" label="beware" />
+          <TextList at={list("beware")} noun="warning" label="beware" isProse step={key} />
         </Part>
         {prose("expect", "it worked when")}
         <Part title="Harmless">
-          <TextList at={list("harmless")} noun="harmless sign" label="harmless" />
+          <TextList at={list("harmless")} noun="harmless sign" label="harmless" isProse step={key} />
         </Part>
         {prose("missing", "when something is missing")}
         {prose("stuck", "when it gets stuck")}
@@ -75,6 +75,7 @@ export const FineSection = ({ step }: StepProps) => {
                   <ProseField item={end.key} path={["text"]} label="still to be done" step={key} />
                 </span>
                 <ChoiceField item={end.key} path={["if"]} label="to be done" options={AFTER_ENDS} none="always" />
+                <DurationField item={end.key} path={["due"]} label="due so long after the case" placeholder="such as 7 days" />
               </span>
             )}
           </ItemList>
@@ -111,6 +112,9 @@ const RefList = ({ at, noun, label, but }: RefListProps) => (
   </ItemList>
 );
 
+/** What is typed freely, and so looks like something. */
+const FREE = new Set(["text", "number", "version", "duration"]);
+
 const InputFields = ({ input, step }: { input: Item; step: string }) => {
   const { tree } = useEditing();
   const { key } = input;
@@ -121,23 +125,33 @@ const InputFields = ({ input, step }: { input: Item; step: string }) => {
       <TextField item={key} path={["ask"]} label="asked, or called" width="w-44" />
       <TextField item={key} path={["where"]} label="where it is found" width="w-40" />
       {!isComputed && <ChoiceField item={key} path={["type"]} label="it is" options={FACT_TYPES} />}
-      <TextField item={key} path={["form"]} label="what it looks like" width="w-28" placeholder="1 to 12" />
-      <NumberField item={key} path={["most"]} label="most characters" placeholder="120" />
-      {type === "text" && !isComputed && (
-        <TextField item={key} path={["pattern"]} label="pattern" isMono width="w-28" placeholder="G[0-9]{2}" />
+      {FREE.has(type) && (
+        <TextField item={key} path={["form"]} label="what it looks like" width="w-28" placeholder="1 to 12" />
       )}
-      <NumberField item={key} path={["min"]} label="least" />
-      <NumberField item={key} path={["max"]} label="most" />
-      <TextField
-        item={key}
-        path={["compute"]}
-        label="worked out as"
-        isMono
-        width="w-44"
-        placeholder="{Speed} * 0.92"
-        way={withNames(fillers(tree, step))}
-      />
-      <NumberField item={key} path={["round"]} label="rounded to" />
+      {type === "text" && !isComputed && (
+        <>
+          <NumberField item={key} path={["most"]} label="most characters" placeholder="120" />
+          <TextField item={key} path={["pattern"]} label="pattern" isMono width="w-28" placeholder="G[0-9]{2}" />
+        </>
+      )}
+      {type === "number" && (
+        <>
+          <NumberField item={key} path={["min"]} label="least" />
+          <NumberField item={key} path={["max"]} label="most" />
+        </>
+      )}
+      {type === "text" && (
+        <TextField
+          item={key}
+          path={["compute"]}
+          label="worked out as"
+          isMono
+          width="w-44"
+          placeholder="{Speed} * 0.92"
+          way={withNames(fillers(tree, step))}
+        />
+      )}
+      {isComputed && <NumberField item={key} path={["round"]} label="rounded to" />}
       {type === "choice" && (
         <span className="w-full">
           <TextList at={{ parent: key, path: ["options"] }} noun="choice" label="choice" />

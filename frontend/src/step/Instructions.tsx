@@ -70,9 +70,7 @@ const Instruction = ({ item, number, step, onKeyDown, onPaste }: InstructionProp
             isPlain
             {...(step && { step })}
             onKeyDown={onKeyDown}
-            onPaste={(event) => {
-              if (onPaste(event.clipboardData.getData("text/plain"))) event.preventDefault();
-            }}
+            onPaste={onPaste}
           />
         ) : (
           <ItemList at={{ parent: key, path: ["ways"] }} noun="way" blank={() => ({ do: [{}] })}>

@@ -11,17 +11,25 @@ interface SectionProps {
   children: ReactNode;
 }
 
+/** Sections that somebody opened, by title: they stay open on the next rung. */
+const openedByHand = new Set<string>();
+
 /** One part of an editor, folded where it says nothing. */
 export const Section = ({ title, says, isSaying, missing, children }: SectionProps) => {
-  const [isOpen, setOpen] = useState<boolean>();
+  const [isOpen, setOpen] = useState<boolean | undefined>(() => openedByHand.has(title) || undefined);
   const open = isOpen ?? isSaying;
+  const toggle = (isNowOpen: boolean) => {
+    setOpen(isNowOpen);
+    if (isNowOpen) openedByHand.add(title);
+    else openedByHand.delete(title);
+  };
   return (
     <details
       aria-label={title}
       className="mt-3 border-rule border-t pt-2"
       open={open}
       onToggle={({ currentTarget }) => {
-        if (currentTarget.open !== open) setOpen(currentTarget.open);
+        if (currentTarget.open !== open) toggle(currentTarget.open);
       }}
     >
       <summary className="flex cursor-pointer items-baseline gap-2">

@@ -4,6 +4,7 @@ import { type Item, ROOT } from "../draft/tree";
 import { ChanceField, RefField, titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, DurationField, NumberField, ShareField, TextField } from "../fields/Field";
+import { ProseField } from "../fields/Texts";
 import { HALVES, PROVES, PUT_BACK, UNDOABLE } from "../fields/words";
 import { EffortFields } from "./EffortFields";
 import { HazardList } from "./HazardList";
@@ -107,7 +108,7 @@ export const RiskSection = ({ step, children }: StepProps) => {
       </div>
       {isUndone && (
         <>
-          <TextField {...undo("how")} label="how it is undone" isLong />
+          <ProseField {...undo("how")} label="how it is undone" step={step.key} />
           <EffortFields item={step.key} path={["undo"]} part={["effort"]} of="of putting back" />
         </>
       )}

@@ -8,10 +8,11 @@ import { ChoiceField, ShareField, TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import { refOf, set } from "../fields/operations";
 import { factIn, factInWords } from "../fields/values";
+import { SHARE } from "../fields/ways";
 import { FACT_TYPES } from "../fields/words";
 import { count, percent } from "../ui/format";
 import { useSending } from "../ui/useSending";
-import { fromCounts, listOf } from "./shares";
+import { fromCounts, listOf, withValue } from "./shares";
 
 /** What is asked about the unit, where it is found, and how the units share in its values. */
 export const FactShares = () => {
@@ -113,9 +114,21 @@ const ValueShare = ({ fact, list, name }: { fact: Item; list: string; name: stri
   );
 };
 
+/** How often a question is answered with yes; the rest is no. */
+const YesShare = ({ fact }: { fact: Item }) => {
+  const { draft, tree } = useEditing();
+  const withNo = (text: string) => {
+    const yes = SHARE.write(text, null);
+    const no = typeof yes === "number" && yes <= 1 ? Math.round((1 - yes) * 1e6) / 1e6 : null;
+    draft.do([set(tree, fact.key, ["shares", "no"], no)], "Changed: share of no");
+  };
+  return <ShareField item={fact.key} path={["shares", "yes"]} label="share of yes" width="w-24" onTyped={withNo} />;
+};
+
 const Shares = ({ fact }: { fact: Item }) => {
   const { draft, tree } = useEditing();
   const [value, setValue] = useState("");
+  if (fact.type === "yes-no") return <YesShare fact={fact} />;
   const list = listOf(fact);
   const spread = spreadOf(fact);
   const values = Object.keys(spread);
@@ -123,8 +136,9 @@ const Shares = ({ fact }: { fact: Item }) => {
   const add = () => {
     const name = factIn(fact.type, value);
     if (!name || name in spread) return;
-    const left = Math.max(0, Math.round((1 - sum) * 1000) / 1000);
-    if (draft.do([set(tree, fact.key, [list, name], left)], `“${name}” added`)) setValue("");
+    const shares = Object.entries(withValue(spread, name));
+    const operations = shares.map(([one, share]) => set(tree, fact.key, [list, one], share));
+    if (draft.do(operations, `“${name}” added`)) setValue("");
   };
   return (
     <div className="text-dense">

@@ -1,22 +1,20 @@
 import { ROOT } from "../draft/tree";
-import { PlaybookField, RefField, titleIn } from "../fields/Chosen";
+import { PlaybookField, titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, NumberField, TextField } from "../fields/Field";
 import { ItemList, TextList } from "../fields/ItemList";
-import { inserted, keyed } from "../fields/operations";
 import { PictureField } from "../fields/PictureField";
-import { ConditionField, ProseField } from "../fields/Texts";
+import { ProseField } from "../fields/Texts";
 import { NAME } from "../fields/ways";
 import { SIGNS } from "../fields/words";
 import { Folded } from "../step/Section";
 import { Part } from "./Part";
+import { Preventions } from "./Preventions";
 
 const at = (...path: string[]) => ({ parent: ROOT, path: ["symptom", ...path] });
 
 /** How one meets it. */
-export const Met = () => {
-  const { tree } = useEditing();
-  return (
+export const Met = () => (
     <>
       <Part title="What callers say">
         <TextField item={ROOT} path={["symptom", "says"]} label="What callers say" isPlain isLong isStrong />
@@ -89,43 +87,12 @@ export const Met = () => {
       </Part>
       <Part title="Trying again, and preventing">
         <Retest />
-        <ItemList at={{ parent: ROOT, path: ["after_fix"] }} noun="prevention" nameOf={(one) => String(one.step ?? "")}>
-          {({ key }) => (
-            <span className="flex flex-wrap items-end gap-x-3">
-              <RefField
-                item={key}
-                path={["step"]}
-                label="offered once it is resolved"
-                list="steps"
-                kinds={["prevention"]}
-              />
-              <span className="min-w-48 flex-1">
-                <ConditionField item={key} label="offered only when" />
-              </span>
-            </span>
-          )}
-        </ItemList>
-        {tree.shown(ROOT, ["steps"]).every((one) => one.kind !== "prevention") && <NewPrevention />}
+        <Preventions />
       </Part>
     </>
-  );
-};
+);
 
 const MORE = ["catch", "points_to", "picture"];
-
-/** A prevention stands on no rung: its step is made here. */
-const NewPrevention = () => {
-  const { draft, tree } = useEditing();
-  const make = () => {
-    const step = keyed({ kind: "prevention" });
-    draft.do([inserted(tree, { parent: ROOT, path: ["steps"] }, step)], "A prevention made");
-  };
-  return (
-    <button type="button" className="link ml-3 text-dense text-faint" onClick={make}>
-      make a step that prevents it
-    </button>
-  );
-};
 
 /** How many times likelier causes are where a sign is seen. */
 const PointsTo = ({ sign }: { sign: string }) => {
@@ -174,7 +141,7 @@ const RETEST = (name: string) => ({ item: ROOT, path: ["retest"], part: [name] }
 const Retest = () => (
   <span className="flex flex-wrap items-end gap-x-3">
     <span className="min-w-48 flex-1">
-      <TextField {...RETEST("how")} label="how the original action is tried again" isLong />
+      <ProseField {...RETEST("how")} label="how the original action is tried again" />
     </span>
     <NumberField {...RETEST("hands_on")} label="minutes of trying" placeholder="0" />
     <NumberField {...RETEST("wait")} label="waiting for it" placeholder="0" />

@@ -1,9 +1,11 @@
-import { useParams } from "react-router";
+import { useEffect } from "react";
+import { useLocation, useParams } from "react-router";
 import { useDraft } from "../draft/useDraft";
 import { DraftTrouble } from "../drafting/DraftTrouble";
 import { Saved } from "../drafting/Standing";
 import { StepBack } from "../drafting/StepBack";
 import { EditingPlace } from "../fields/Editing";
+import { focusItem } from "../fields/focusing";
 import { useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
@@ -19,6 +21,7 @@ export const SymptomPage = () => {
   const undo = () => draft.undo();
   const redo = () => draft.redo();
   useKeys({ undo, redo });
+  useItemOfAddress(now.tree !== undefined);
   const title = String(now.tree?.root.title ?? "");
   useTitle("Symptom", title);
   if (!now.tree) {
@@ -45,3 +48,12 @@ export const SymptomPage = () => {
     </EditingPlace>
   );
 };
+
+/** Whoever comes by a link to one thing of the page finds the cursor in it. */
+function useItemOfAddress(isThere: boolean): void {
+  const { hash } = useLocation();
+  const key = hash.slice(1);
+  useEffect(() => {
+    if (isThere && key) focusItem(key);
+  }, [isThere, key]);
+}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { dragged, fromCounts, sharesOf } from "./shares";
+import { dragged, fromCounts, sharesOf, withValue } from "./shares";
 
 const sum = (all: readonly number[]) => all.reduce((a, b) => a + b, 0);
 
@@ -25,5 +25,18 @@ describe("shares on a bar", () => {
     expect(made).toEqual({ GR4: 0.667, GR6: 0.333, other: 0 });
     expect(sum(Object.values(fromCounts({ a: 1, b: 1, c: 1 })))).toBeCloseTo(1, 12);
     expect(fromCounts({})).toEqual({});
+  });
+
+  it("are equal with one more value as long as nobody said otherwise", () => {
+    expect(withValue({}, "a")).toEqual({ a: 1 });
+    expect(withValue({ a: 1 }, "b")).toEqual({ a: 0.5, b: 0.5 });
+    const three = withValue({ a: 0.5, b: 0.5 }, "c");
+    expect(sum(Object.values(three))).toBeCloseTo(1);
+    expect(Object.values(withValue(three, "d"))).toEqual([0.25, 0.25, 0.25, 0.25]);
+  });
+
+  it("leave to one more value what the others leave, once somebody has said how they divide", () => {
+    expect(withValue({ a: 0.7, b: 0.3 }, "c")).toEqual({ c: 0 });
+    expect(withValue({ a: 0.7, b: 0.1 }, "c")).toEqual({ c: 0.2 });
   });
 });

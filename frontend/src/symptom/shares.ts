@@ -1,5 +1,5 @@
-import type { Item } from "../draft/tree";
 /** Shares on a bar: what each takes, and how they divide anew when a border is dragged. */
+import type { Item } from "../draft/tree";
 
 /** Parts of one, of the weights as they are; equal parts where nobody weighs anything. */
 export function sharesOf(weights: readonly number[]): number[] {
@@ -31,6 +31,18 @@ export function fromCounts(counts: Readonly<Record<string, number>>): Record<str
   const most = made.reduce((best, one) => (one[1] > best[1] ? one : best));
   most[1] += 1000 - made.reduce((all, [, one]) => all + one, 0);
   return Object.fromEntries(made.map(([value, one]) => [value, one / 1000]));
+}
+
+/** The shares with one more value among them: equal parts as long as nobody has said otherwise, else it gets what the
+ * others leave. */
+export function withValue(shares: Readonly<Record<string, unknown>>, added: string): Record<string, number> {
+  const there = Object.values(shares).map(Number);
+  const sum = there.reduce((all, one) => all + one, 0);
+  const areEqual = Math.abs(sum - 1) < 0.0005 && Math.max(...there) - Math.min(...there) < 0.0015;
+  if (there.length === 0 || areEqual) {
+    return fromCounts(Object.fromEntries([...Object.keys(shares), added].map((name) => [name, 1])));
+  }
+  return { [added]: Math.max(0, Math.round((1 - sum) * 1000) / 1000) };
 }
 
 /** Under which key a fact keeps the shares of its values. */

@@ -5,7 +5,7 @@
  * Shares are of all cases; every length that stands for a share is on one scale, so a tab is as wide as the ladder
  * narrows by it. Side rails hang beside the ladder, in rows of their own below the rung that opens them.
  */
-import { line } from "d3-shape";
+import { type Point, path } from "../ui/path";
 
 export interface SideRung {
   /** Share of cases for which it comes up; 0 for a row that only says where a rail ends. */
@@ -77,12 +77,7 @@ export interface TaperDrawing {
   foot: number;
 }
 
-type Point = [number, number];
-
 const THINNEST = 1;
-const draw = line<Point>()
-  .x(([x]) => round(x))
-  .y(([, y]) => round(y));
 
 /** The drawing of a ladder whose foot lets `left` of the cases through, unresolved. */
 export function taper(rungs: readonly TaperRung[], left: number, box: TaperBox): TaperDrawing {
@@ -119,9 +114,9 @@ export function taper(rungs: readonly TaperRung[], left: number, box: TaperBox):
   const onLeft = right.map(([x, y]): Point => [box.middle - x, y]);
   return {
     height: top,
-    body: `${draw([...onRight, ...onLeft.toReversed()])}Z`,
-    leftRail: draw(onLeft) ?? "",
-    rightRail: draw(onRight) ?? "",
+    body: `${path([...onRight, ...onLeft.toReversed()])}Z`,
+    leftRail: path(onLeft),
+    rightRail: path(onRight),
     rungs: lines,
     foot: half(left),
   };
@@ -138,5 +133,3 @@ function sideLine({ reach, ended }: SideRung, rail: number, y: number, width: nu
 export function notches(grade: number, y: number, gap: number): number[] {
   return Array.from({ length: grade }, (_, number) => y + (number - (grade - 1) / 2) * gap);
 }
-
-const round = (n: number) => Math.round(n * 100) / 100;

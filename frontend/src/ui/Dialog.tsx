@@ -10,12 +10,14 @@ interface DialogProps {
   says: string;
   /** As wide as there is room, for what stands side by side. */
   isWide?: boolean;
+  /** Once it is gone: whether the focus has gone on to what came of it. */
+  onClosed?: () => boolean;
   children: ReactNode;
 }
 
 /** The one dialog of the product: a sheet that floats over the page, named and described; closed, it gives the focus
  * back to where it was. */
-export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, children }: DialogProps) => {
+export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, onClosed, children }: DialogProps) => {
   const before = useRef<Element | null>(null);
   return (
     <Base.Root open={isOpen} onOpenChange={onOpenChange}>
@@ -30,7 +32,7 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, children }: 
           }}
           onCloseAutoFocus={(event) => {
             event.preventDefault();
-            giveFocusBack(before.current);
+            if (!onClosed?.()) giveFocusBack(before.current);
           }}
         >
           <Base.Title className="font-bold text-title">{title}</Base.Title>

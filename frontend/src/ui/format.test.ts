@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { difference, harmInWords, percent, plural, trimmed } from "./format";
+import { difference, harmInWords, lessOrMore, moreOrLess, percent, plural, rangeInWords, tenths, trimmed } from "./format";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -28,6 +28,29 @@ describe("harm in words", () => {
     expect(harmInWords(0.42)).toBe("That weighs as much as about one lost record in 24 cases.");
     expect(harmInWords(0)).toBe("That is next to none.");
     expect(harmInWords(12)).toBe("That is more than one lost record in every case.");
+  });
+});
+
+describe("a difference with its interval", () => {
+  const said = (mean: number, low: number, high: number) => moreOrLess({ mean, low, high }, 0.05, tenths);
+  it("is said with one sign, in words", () => {
+    expect(said(2, 0.4, 3.1)).toBe("2.0 more (0.4 to 3.1 more)");
+    expect(said(-2, -3.1, -0.4)).toBe("2.0 less (0.4 to 3.1 less)");
+    expect(lessOrMore({ mean: 2, low: 0.4, high: 3.1 }, 0.05, tenths)).toBe("2.0 less (0.4 to 3.1 less)");
+  });
+
+  it("is no clear one where both signs are possible, and none where it is too small to matter", () => {
+    expect(said(-0.1, -1.3, 0.2)).toBe("no clear difference (1.3 less to 0.2 more)");
+    expect(said(0.01, -0.02, 0.04)).toBe("no difference");
+    expect(rangeInWords({ mean: 0, low: -1.3, high: 0.01 }, 0.05, tenths)).toBe("1.3 less to same");
+  });
+
+  it.each([
+    [-1, -2, 1],
+    [1, 0.5, 2],
+    [-0.001, -0.3, 0.2],
+  ])("never shows a minus: %d (%d to %d)", (mean, low, high) => {
+    expect(said(mean, low, high)).not.toMatch(/[-−]/);
   });
 });
 

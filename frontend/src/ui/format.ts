@@ -60,6 +60,39 @@ export function difference(by: number, least: number, inWords: (n: number) => st
   return named(inWords(Math.abs(by)), by > 0 ? "more" : "less");
 }
 
+export interface Span {
+  mean: number;
+  low: number;
+  high: number;
+}
+
+type Words = (n: number) => string;
+
+/** By how much more something is, with its interval: `2.0 more (0.4 to 3.1 more)`; or that nobody can tell: `no clear
+ * difference (1.3 less to 0.2 more)`. Never a sign. */
+export function moreOrLess(more: Span, least: number, inWords: Words): string {
+  if (Math.max(Math.abs(more.low), Math.abs(more.high)) < least) return "no difference";
+  const range = rangeInWords(more, least, inWords);
+  return isClear(more) ? `${difference(more.mean, least, inWords)} (${range})` : `no clear difference (${range})`;
+}
+
+/** The same of how much is saved. */
+export const lessOrMore = (saved: Span, least: number, inWords: Words): string =>
+  moreOrLess(turned(saved), least, inWords);
+
+/** The interval of a difference alone: `0.4 to 3.1 more`, `1.3 less to 0.2 more`. */
+export function rangeInWords(more: Span, least: number, inWords: Words): string {
+  const { low, high } = more;
+  if (!isClear(more)) return `${difference(low, least, inWords)} to ${difference(high, least, inWords)}`;
+  const [near, far] = [low, high].map(Math.abs).toSorted((a, b) => a - b);
+  return `${inWords(near ?? 0)} to ${difference(low > 0 ? (far ?? 0) : -(far ?? 0), least, inWords)}`;
+}
+
+/** Whether the whole interval is on one side. */
+export const isClear = ({ low, high }: Span): boolean => low * high > 0;
+
+export const turned = ({ mean, low, high }: Span): Span => ({ mean: -mean, low: -high, high: -low });
+
 export const onDay = (iso: string) => day.format(new Date(iso));
 /** A month such as 2026-04. */
 export const inMonth = (iso: string) => month.format(new Date(`${iso}-01T00:00:00Z`));

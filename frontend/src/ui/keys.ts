@@ -27,11 +27,10 @@ const numbered = (n: number): Bound => ({
   shown: "1 … 8",
   answers: true,
 });
-const harm = (key: string): Bound => ({
+const harm = (key: string, to: string): Bound => ({
   place: "Guided case",
   keys: [key],
-  says: "mark harm that was done, before you answer",
-  shown: "x v b g f",
+  says: `mark harm to ${to}, before you answer`,
 });
 
 export const KEYS = {
@@ -89,20 +88,22 @@ export const KEYS = {
   "cannot-tell": {
     place: "Guided case",
     keys: ["0"],
-    says: "nobody can tell what is asked inside the step",
+    says: "nobody can tell what is asked",
     answers: true,
   },
   copy: { place: "Guided case", keys: ["c"], says: "copy the next command" },
-  "harm-1": harm("x"),
-  "harm-2": harm("v"),
-  "harm-3": harm("b"),
-  "harm-4": harm("g"),
-  "harm-5": harm("f"),
+  "harm-data": harm("x", "data"),
+  "harm-service": harm("v", "the service"),
+  "harm-equipment": harm("b", "equipment"),
+  "harm-security": harm("g", "a protection"),
+  "harm-injury": harm("f", "somebody"),
   tried: { place: "Guided case", keys: ["t"], says: "note what was tried before the call" },
   "log-to-notice": { place: "Everywhere", keys: ["alt+k"], says: "log the caller to what is known now", typing: true },
   "text-wrong": { place: "Guided case", keys: ["w"], says: "tell the lead that a text is wrong" },
   later: { place: "Guided case", keys: ["j"], says: "take a later rung now, out of turn" },
   "off-ladder": { place: "Guided case", keys: ["e"], says: "say that something else was done, off the ladder" },
+  "take-over": { place: "Guided case", keys: ["k"], says: "take over a case that somebody else has" },
+  "take-up": { place: "Guided case", keys: ["r"], says: "take up a case that waits" },
   "next-case": { place: "Guided case", keys: ["o"], says: "go to your next open case" },
   note: { place: "Guided case", keys: ["m"], says: "write a note" },
   pause: { place: "Guided case", keys: ["p"], says: "let the case wait" },
@@ -138,9 +139,11 @@ export const isHeld = (name: KeyName): boolean => TABLE[name].repeats ?? false;
 export const isAnswer = (name: KeyName): boolean => TABLE[name].answers ?? false;
 
 /** The name of the key that gives an answer, as the server says it. */
-export const answerKey = (key: string): KeyName | undefined => names().find((name) => name === `answer-${key}`);
+export const answerKey = (key: string): KeyName | undefined =>
+  key === "0" ? "cannot-tell" : names().find((name) => name === `answer-${key}`);
 
-export const HARM_KEYS: readonly KeyName[] = ["harm-1", "harm-2", "harm-3", "harm-4", "harm-5"];
+/** The key that marks harm of a kind, the same at every step. */
+export const harmKey = (kind: string): KeyName | undefined => names().find((name) => name === `harm-${kind}`);
 
 /** Keys that mean two things where one may press them: none, or the product is wrong. */
 export function doubles(table: Record<string, Bound> = TABLE): string[] {

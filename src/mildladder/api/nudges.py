@@ -1,5 +1,7 @@
 """Routes of what to change next."""
 
+from datetime import timedelta
+
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
@@ -38,6 +40,7 @@ def decline_nudge(path: NudgePath, body: nudging.Declined) -> Response:
 
 @blueprint.get("/month", responses={200: Month, **documented(422, 503)})
 def get_month(query: MonthQuery) -> Response:
-    """What took the desk's time in a month, and what was changed in it; left out, the month that it is."""
+    """What took the desk's time in a month, and what was changed in it; left out, the last whole month."""
+    last = context().now().date().replace(day=1) - timedelta(days=1)
     with context().database.reading() as db:
-        return reply(month(db, query.month or f"{context().now():%Y-%m}"))
+        return reply(month(db, query.month or f"{last:%Y-%m}"))

@@ -12,6 +12,7 @@ from mildladder.cli.common import data_folder, db_option, progress
 from mildladder.clock import utc_now
 
 if TYPE_CHECKING:
+    from mildladder.desk.work.workers import ServedWorkers
     from mildladder.store.database import Database
 
 __all__ = ["demo_command", "serve_command"]
@@ -23,14 +24,22 @@ port_option = click.option(
     "--port", type=click.IntRange(0, 65535), default=_PORT, show_default=True, help="0: any free one."
 )
 
+ahead_option = click.option(
+    "--work-ahead/--no-work-ahead",
+    default=True,
+    show_default=True,
+    help="Work out what to do next from the start, before anybody looks at the Desk.",
+)
+
 
 @click.command("serve")
 @host_option
 @port_option
 @db_option
-def serve_command(host: str, port: int, db: Path | None) -> None:
+@ahead_option
+def serve_command(host: str, port: int, db: Path | None, work_ahead: bool) -> None:
     """Serve the desk on this machine."""
-    _serve(host, port, db or data_folder() / "desk.db", None)
+    _serve(host, port, db or data_folder() / "desk.db", None, works_ahead=work_ahead)
 
 
 @click.command("demo")
@@ -38,14 +47,18 @@ def serve_command(host: str, port: int, db: Path | None) -> None:
 @port_option
 @click.option("--db", type=click.Path(path_type=Path, dir_okay=False), help="The demo's database file.")
 @click.option("--cases", type=click.IntRange(0, 2_000_000), help="How many cases to make at first; 600.")
-def demo_command(host: str, port: int, db: Path | None, cases: int | None) -> None:
+@ahead_option
+def demo_command(host: str, port: int, db: Path | None, cases: int | None, work_ahead: bool) -> None:
     """Serve the made-up desk of Ostrel Ferries, filled at the first start."""
     from mildladder.demo.desk import CASES
 
-    _serve(host, port, db or data_folder() / "demo.db", CASES if cases is None else cases, cases is not None)
+    count = CASES if cases is None else cases
+    _serve(host, port, db or data_folder() / "demo.db", count, cases is not None, works_ahead=work_ahead)
 
 
-def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False) -> None:
+def _serve(
+    host: str, port: int, path: Path, demo_cases: int | None, is_asked: bool = False, *, works_ahead: bool
+) -> None:
     from mildladder.api.app import create_app
     from mildladder.api.server import listen, serve
     from mildladder.desk.log.batches import undo_unfinished
@@ -69,21 +82,27 @@ def _serve(host: str, port: int, path: Path, demo_cases: int | None, is_asked: b
     try:
         if database.read_only is None:
             workers.start()
-        threading.Thread(target=_make_ready, args=(database,), name="make ready", daemon=True).start()
+        ahead = workers if works_ahead and database.read_only is None else None
+        threading.Thread(target=_make_ready, args=(database, ahead), name="make ready", daemon=True).start()
         serve(app, bound, workers.leave)
     finally:
         workers.close()
         database.close()
 
 
-def _make_ready(database: "Database") -> None:
-    """Work the Desk out before anybody looks at it, while others are answered already; what is loaded by then stays,
-    and looking through it for garbage again and again would take a fifth of each answer's time."""
+def _make_ready(database: "Database", ahead: "ServedWorkers | None") -> None:
+    """Work the Desk out before anybody looks at it, while others are answered already, and what to do next where it is
+    worked out ahead; what is loaded by then stays, and looking through it for garbage again and again would take a fifth
+    of each answer's time."""
+    from mildladder.desk.advice.nudging import nudges
     from mildladder.desk.home import symptoms
 
     # What cannot be read is told to whoever asks for it.
     with suppress(Exception), database.reading() as session:
         symptoms(session, utc_now().date())
+    with suppress(Exception):
+        if ahead is not None:
+            nudges(database, ahead, utc_now())
     gc.collect()
     gc.freeze()
 

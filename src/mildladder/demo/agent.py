@@ -10,6 +10,7 @@ from mildladder.core.climb import machine
 from mildladder.core.climb.wording import way_in_words
 from mildladder.core.figures.judgement import elapsed_minutes
 from mildladder.core.ladder.causes import all_causes, finding_chances
+from mildladder.core.ladder.values import value_in_words
 from mildladder.core.model import Fact, HandOffRef, Hazard, HazardKind, Input, Outcome, Playbook, Step
 from mildladder.core.model import events as c
 from mildladder.demo.faults import Fault, pick
@@ -119,8 +120,10 @@ class Agent:
 
     def _tie_up(self) -> c.Move:
         self._spend(0.5)
+        end = self.climb.open_ends[0]
         why: dict[str, float] = {"": 0.97, "somebody else sees to it": 0.03}
-        return c.TiedUp(end=self.climb.open_ends[0].id, why_left=pick(why, self.rng) or None)
+        left = pick(why, self.rng) or (f"due in {value_in_words(end.due)}" if end.due else None)
+        return c.TiedUp(end=end.id, why_left=left)
 
     def _take_up(self) -> c.Move:
         """The watch is over: what was to come of it came."""

@@ -138,8 +138,8 @@ def test_only_the_next_loose_end_is_closed_and_it_can_be_taken_back():
 ROUND = {"id": "round", "title": "Put it on the round", "kind": "prevention", "footing": "panel"}
 
 
-def with_prevention(when: str | None = None) -> Playbook:
-    return one_rung(footings=FOOTINGS, steps=[ROUND], after_fix=[{"step": "round", "when": when}])
+def with_prevention(when: str | None = None, **more: Any) -> Playbook:
+    return one_rung(footings=FOOTINGS, steps=[ROUND], after_fix=[{"step": "round", "when": when}], **more)
 
 
 def test_a_prevention_is_offered_once_it_is_fixed_and_then_the_case_is_confirmed():
@@ -159,6 +159,25 @@ def test_a_prevention_is_offered_once_it_is_fixed_and_then_the_case_is_confirmed
 def test_no_prevention_without_a_fix_nor_where_it_is_not_meant():
     assert climbed(with_prevention(), FAILS, NO_CHANGE).place == "hand-off"
     assert climbed(with_prevention("model is GR6"), FAILS, FIXED).place == "confirm"
+
+
+def test_a_prevention_is_not_asked_for_in_the_repaired_state_and_says_for_which_units_it_is():
+    """Facts of the unit may have changed with the repair: what is told now would be logged for the fault."""
+    playbook = with_prevention("every below PT1H", facts=[*GATE["facts"], EVERY])
+    now = climbed(playbook, FAILS, FIXED)
+    assert (now.place, now.step.id) == ("step", "round")
+    before = climbed(playbook, FAILS, FIXED, rules=2)
+    assert (before.place, before.asked.id) == ("fact", "every")
+
+
+def test_what_is_due_days_later_is_left_open_until_then():
+    due = {"text": "Remove the copy", "due": "P7D"}
+    now = climbed(one_rung({"afterwards": [due]}), FAILS, FIXED)
+    later, *others = answers(now)
+    assert (later.key, later.label, later.is_rare) == ("1", "Later: due in 7 days", False)
+    assert [one.label for one in others][:1] == ["Done already"]
+    left = climbed(one_rung({"afterwards": [due]}), FAILS, FIXED, later.move)
+    assert "Remove the copy (due in 7 days)" in hand_off_text(left)
 
 
 # Watches and other pauses

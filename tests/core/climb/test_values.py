@@ -19,7 +19,7 @@ def with_message() -> Playbook:
 
 
 def test_the_changing_part_of_a_message_becomes_a_value():
-    now = climbed(with_message(), FAILS, said="The page says arm left 2 not home, and code E-7 below")
+    now = climbed(with_message(), FAILS, said="The page says arm left 2 not home, and CODE E-7 below")
     assert now.known["arm"] == "left 2"
     assert now.known["code"] == "E-7"
 

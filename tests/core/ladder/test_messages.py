@@ -7,6 +7,7 @@ from hypothesis import given
 from mildladder.core.ladder.messages import caught
 
 ARM, CODE, PAIR, SPAN = "ARM {arm} NOT HOME", "CODE {code}", "{unit} {code} ERROR", "LANE {lane} HELD BY {who} SINCE"
+PAD = "PAD {state}"
 # What a caller says, the message, what is caught from it; None: the message was not said.
 SAID = (
     ("The arm is up and won't come down, lane 3, message ARM 3 NOT HOME", ARM, {"arm": "3"}),
@@ -27,13 +28,27 @@ SAID = (
     ("ARM " + 41 * "x" + " NOT HOME", ARM, None),
     ("ARM up " + 60 * "y" + " ARM 9 NOT HOME", ARM, {"arm": "9"}),
     ("", ARM, None),
-    ("there is a code E-7 below", CODE, {"code": "E-7"}),
+    ("there is a code E-7 below", CODE, None),
+    ("it shows CODE E-7 below", CODE, {"code": "E-7"}),
+    ("it says code E-7", CODE, None),
+    ("it says: code E-7", CODE, {"code": "E-7"}),
+    ("it is up\ncode E-7\nsince noon", CODE, {"code": "E-7"}),
     ("Code E-7.", CODE, {"code": "E-7"}),
     ("code E-7, and a lamp", CODE, {"code": "E-7"}),
     ("CODE: E-7", CODE, None),
     ("code", CODE, None),
     ("barcode E-7", CODE, None),
-    ("code code 14", CODE, {"code": "14"}),
+    ("code code 14", CODE, None),
+    ("NO PAD FOUND", PAD, None),
+    ("no pad found", PAD, None),
+    ("the screen says NO PAD FOUND again", PAD, None),
+    ("PAD FOUND", PAD, {"state": "FOUND"}),
+    ("the screen says PAD FOUND again", PAD, {"state": "FOUND"}),
+    ("PAD NOT FOUND", PAD, {"state": "NOT FOUND"}),
+    ("it says PAD NOT FOUND", PAD, {"state": "NOT FOUND"}),
+    ("pad gone since this morning", PAD, None),
+    ("NO PAD FOUND, then PAD GONE", PAD, {"state": "GONE"}),
+    ("WALL: PAD GONE. OK", PAD, {"state": "GONE"}),
     ("CODE 14 though first it was code 13", CODE, {"code": "14"}),
     ("it shows GR4 E42 ERROR now", PAIR, {"unit": "GR4", "code": "E42"}),
     ("GR4 E42 error", PAIR, {"unit": "GR4", "code": "E42"}),

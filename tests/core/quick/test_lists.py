@@ -32,4 +32,5 @@ def test_a_list_comes_to_its_table(name):
 def test_what_was_understood_printed_and_read_again_is_the_same(name):
     for line in lines_of((LISTS / f"{name}.txt").read_text()):
         step = read_line(line)
-        assert read_line(quick_words(step)) == step
+        # A number in a title is no doubt once the title stands in quotes.
+        assert read_line(quick_words(step)) == step.model_copy(update={"doubts": ()})

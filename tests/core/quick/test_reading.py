@@ -2,7 +2,8 @@
 
 import string
 
-from hypothesis import example, given, settings
+import pytest
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
 from mildladder.core.model.quick import QuickEnd, QuickStep
@@ -101,7 +102,10 @@ def test_a_word_that_means_nothing_is_told_and_harms_no_other(parts, foreign, da
     assert plain.unread == ()
     said = plain.model_fields_set | plain.effort.model_fields_set
     assert {PARTS[part] for part in parts} <= said
-    at = data.draw(st.integers(1, len(parts)))
+    # Behind instructions it would be one of their words.
+    places = [at for at in range(1, len(parts) + 1) if not parts[at - 1].startswith("do ")]
+    assume(places)
+    at = data.draw(st.sampled_from(places))
     with_it = read_line(", ".join(["Title", *parts[:at], foreign, *parts[at:]]), KNOWN)
     assert [one.text for one in with_it.unread] == [foreign]
     assert with_it.model_copy(update={"unread": ()}) == plain
@@ -203,4 +207,62 @@ STEPS = st.builds(
 def test_a_step_printed_and_read_is_the_same_step(step):
     again = read_line(quick_words(step))
     assert again.unread == ()
-    assert again.model_copy(update={"says": ""}) == step
+    assert again.model_copy(update={"says": "", "doubts": ()}) == step
+
+
+WRITTEN_OTHERWISE = [
+    ("Restart the unit (5 min, visit)", "Restart the unit", "a fix · 5 min by a visit"),
+    ("Restart the unit - 5 min - visit", "Restart the unit", "a fix · 5 min by a visit"),
+    ("check: Read the sensor, 2 min", "Read the sensor", "a check · 2 min by the desk"),
+    ("[safeguard] Save the counts – 3 min (desk)", "Save the counts", "a safeguard · 3 min by the desk"),
+    ("5 min\tRestart\tvisit", "Restart", "a fix · 5 min by a visit"),
+    (
+        "Reload the settings (2 min; data badly 7 %)",
+        "Reload the settings",
+        "a fix · 2 min by the desk · may lose data badly, 7 %",
+    ),
+]
+
+
+@pytest.mark.parametrize(("line", "title", "says"), WRITTEN_OTHERWISE)
+def test_brackets_dashes_and_what_stands_before_the_title_are_read(line, title, says):
+    step = read_line(line)
+    assert (step.title, step.says) == (title, says)
+    assert step.unread == step.doubts == ()
+
+
+def test_commas_within_instructions_part_nothing():
+    step = read_line("Clear it, 2 min, do Open the page, press clear, caller")
+    assert (step.do, step.effort.by, step.unread) == (("Open the page, press clear",), "caller", ())
+
+
+@pytest.mark.parametrize(
+    ("line", "title", "number"),
+    [
+        ("Load it (version 5), 2 min", "Load it (version 5)", "5"),
+        ("Swap the lead - the 5 m one, 10 min", "Swap the lead - the 5 m one", "5"),
+        ("Step 7: Restart, 2 min", "Step 7: Restart", "7"),
+    ],
+)
+def test_a_number_that_stays_in_the_title_is_told(line, title, number):
+    step = read_line(line)
+    assert step.title == title
+    assert step.doubts == (f"the number {number} belongs to the title",)
+
+
+def test_a_line_without_minutes_says_so_and_one_in_quotes_means_its_number():
+    assert read_line("Restart the unit").doubts == ("no minutes given",)
+    assert read_line('"Restart lane 2", 0 min').doubts == ()
+
+
+@settings(max_examples=200)
+@given(st.text(alphabet="ab 5()[]-–:;,\t|min%", max_size=30))
+@example("(a")
+@example("a (5 min")
+@example(" - ")
+@example("check: ")
+def test_no_bracket_or_dash_loses_a_word(line):
+    step = read_line(line)
+    for one in step.unread:
+        assert line[one.start : one.end] == one.text
+    assert step.title or step.wrong

@@ -226,6 +226,7 @@ CASES = [
             step(RELOAD, hazards=[{"kind": "data", "severity": 2, "chance": 0.05, "eased_by": SAVE, "eased_to": 0.05}]),
         ),
     ),
+    case("brace-as-written", step("clear-hold", say="Lane {Lane number}, please")),
     case(
         "severe-no-undo",
         both(step(HOLD, **SEVERE), on(HOLD, note="No way to save it")),

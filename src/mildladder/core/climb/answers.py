@@ -9,7 +9,7 @@ from typing import Literal
 from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.machine import Climb, cured_end
 from mildladder.core.climb.searching import Standing
-from mildladder.core.ladder.values import in_words
+from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.model import Confirmed, Fact, HandOff, Shape, Step
 from mildladder.core.model.events import (
     Answered,
@@ -119,7 +119,7 @@ def _fact_answers(climb: Climb) -> tuple[Answer, ...]:
     ]
     if climb.suggested is not None:
         known = [_answer("1", f"“{climb.suggested}”, as was said", FactGiven(fact=asked.id, value=climb.suggested))]
-    return (*known, _answer("9", "Cannot tell", FactGiven(fact=asked.id, value=None)))
+    return (*known, _answer("0", "Cannot tell", FactGiven(fact=asked.id, value=None)))
 
 
 def _not_done(climb: Climb) -> tuple[Answer, ...]:
@@ -212,8 +212,12 @@ def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
 
 def _loose_end_answers(climb: Climb) -> tuple[Answer, ...]:
     end = climb.to_close
-    left = [(why, TiedUp(end=end.id, why_left=why)) for why in _WHY_LEFT]
-    return _numbered([("Done", TiedUp(end=end.id))], [(f"Stays open: {why}", move) for why, move in left])
+    left = [(f"Stays open: {why}", TiedUp(end=end.id, why_left=why)) for why in _WHY_LEFT]
+    done = ("Done", TiedUp(end=end.id))
+    if end.due is None:
+        return _numbered([done], left)
+    due = f"due in {value_in_words(end.due)}"
+    return _numbered([(f"Later: {due}", TiedUp(end=end.id, why_left=due))], [("Done already", done[1]), *left])
 
 
 def _results(climb: Climb) -> list[tuple[str, Move]]:

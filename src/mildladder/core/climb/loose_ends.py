@@ -31,8 +31,8 @@ class Traces:
 @dataclass(frozen=True)
 class LooseEnd:
     """One thing to close. id: `put-back:`, `leave:`, `enter:` or `after:` with what it is about; `do`: how; `footing`:
-    where the unit stands then; `left_by`: title of the step that left it. Only on the way to another state is one
-    entered by itself."""
+    where the unit stands then; `left_by`: title of the step that left it; `due`: how long after the case, an ISO 8601
+    duration. Only on the way to another state is one entered by itself."""
 
     id: str
     kind: Literal["put-back", "leave", "enter", "after"]
@@ -40,6 +40,7 @@ class LooseEnd:
     do: tuple[Instruction, ...] = ()
     footing: str | None = None
     left_by: str | None = None
+    due: str | None = None
 
 
 def loose_ends(left: Traces) -> tuple[LooseEnd, ...]:
@@ -70,4 +71,4 @@ def _afterwards(left: Traces) -> Iterator[LooseEnd]:
     for step in left.carried_out:
         for number, after in enumerate(step.afterwards):
             if after.if_ in ends:
-                yield LooseEnd(f"after:{step.id}:{number}", "after", after.text, left_by=step.title)
+                yield LooseEnd(f"after:{step.id}:{number}", "after", after.text, left_by=step.title, due=after.due)

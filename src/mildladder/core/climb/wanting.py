@@ -78,13 +78,19 @@ def within_step(now: Standing) -> tuple[str, ...]:
 def _deciding(now: Standing) -> Iterator[str]:
     """Facts that the rung's condition and the step's variants look at, and that are not known."""
     task = now.task
-    if task.rung.when and isinstance(task, RungTask):
+    if task.rung.when and isinstance(task, RungTask) and not _is_prevention(now):
         yield from _undecided(now, parse(task.rung.when))
     for variant in now.playbook.step(task.rung.step).varies:
         condition = parse(variant.when)
         yield from _undecided(now, condition)
         if evaluate(condition, now.world) is True:
             break
+
+
+def _is_prevention(now: Standing) -> bool:
+    """Whether what is at hand keeps the fault from coming back. Its condition is about the unit as the fault found it:
+    asked now, the repaired state would be told and logged."""
+    return now.started.rules >= 3 and now.task.path.startswith("after_fix.")
 
 
 def _undecided(now: Standing, condition: Condition) -> list[str]:

@@ -34,10 +34,10 @@ __all__ = [
     "WentOn",
 ]
 
-PauseReason = Literal["watch", "part", "answer", "quiet-hour", "repair"]
+PauseReason = Literal["watch", "part", "answer", "call-back", "quiet-hour", "repair"]
 
 
-RULES = 2
+RULES = 3
 
 
 class EarlierCase(Shape):
@@ -55,7 +55,8 @@ class Started(Shape):
 
     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
-    leaves states unasked, 2 asks inside the step and leaves each state as a step of its own.
+    leaves states unasked, 2 asks inside the step and leaves each state as a step of its own, 3 asks nothing for the
+    condition of a prevention.
     """
 
     kind: Literal["started"] = "started"

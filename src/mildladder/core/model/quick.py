@@ -27,7 +27,8 @@ class Unread(Shape):
 
 class QuickStep(Shape):
     """What a line of quick words says. do: what is done, one thing after the other; says: the same; footing: the title
-    of the state that it is done in; wrong: why nothing can be made of it."""
+    of the state that it is done in; doubts: what may have been meant otherwise, each a short sentence; wrong: why
+    nothing can be made of it."""
 
     title: str
     kind: StepKind = "fix"
@@ -39,5 +40,6 @@ class QuickStep(Shape):
     footing: str | None = None
     done: Share | None = None
     unread: tuple[Unread, ...] = ()
+    doubts: tuple[str, ...] = ()
     says: str = ""
     wrong: str | None = None

@@ -209,9 +209,11 @@ class Input(Shape):
 
 
 class Afterwards(Shape):
-    """A loose end that the step leaves, and after which ends it must be tied up."""
+    """A loose end that the step leaves, and after which ends it must be tied up. due: how long after the case it is to
+    be done; None: before the case is closed."""
 
     text: Prose
+    due: Duration | None = None
     if_: Annotated[Literal["always", "fixed", "not-fixed"], Field(alias="if")] = "always"
 
     model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)

@@ -1,7 +1,7 @@
 """Read a line of quick words: the title, then parts in any order, each understood or told as not understood."""
 
 import re
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import cache
 from importlib import resources
@@ -13,13 +13,16 @@ from mildladder.core.model.base import Chance
 from mildladder.core.model.quick import QuickEnd, QuickStep, Unread
 from mildladder.core.model.step import Effort, Hazard
 from mildladder.core.quick.saying import sentence
+from mildladder.core.quick.separators import with_plain_separators
 from mildladder.core.quick.table import BAD, CHANCES, LIKELY, USUAL_BAD, USUAL_CHANCE, USUAL_LIKELY
 
 __all__ = ["MOST_CHARACTERS", "Known", "lines_of", "read_line"]
 
 MOST_CHARACTERS, MOST_TITLE = 1000, 300
 _SEPARATOR = re.compile(r"(?<!\d),|,(?!\d)|[;\t|]")
-_BULLET = re.compile(r"^\s*(?:[-–—*•‣◦▪·]|\(?\d{1,3}[.)]|[a-zA-Z][.)])\s+")
+_BULLET = re.compile(r"^\s*(?:[-–—*•‣◦▪·]|\(?\d{1,3}[.):]|[a-zA-Z][.)])\s+")
+# What stands before a title, up to what parts it from the title.
+_PREFIX = re.compile(r"(?P<said>[^;:\t|]{0,80}?)\s*(?:;|\t|\||:(?=\s)|(?<=\s)[-–—](?=\s))\s*")
 _QUOTES = {'"': '"', "“": "”", "„": "“", "«": "»"}
 
 
@@ -62,11 +65,11 @@ def read_line(line: str, known: Known | None = None) -> QuickStep:
     if len(line) > MOST_CHARACTERS:
         says = f"a line of quick words has at most {MOST_CHARACTERS:,} characters, this one has {len(line):,}"
         return QuickStep(title="", wrong=says)
-    segments = list(_segments(line))
-    title, rest = _title_of(line, segments, known)
+    plain = with_plain_separators(line, lambda text: _is_understood(text, known))
+    before, begins = _before_title(plain, known)
+    title, is_quoted, after = _title_of(line, list(_segments(plain, begins)), known)
     found = _Found()
-    for segment in rest:
-        _read(segment, known, found)
+    _read_all([*before, *after], known, found)
     kind = found.said.pop("kind", "check" if found.finds and not found.ends else "fix")
     made = QuickStep(
         title=title,
@@ -77,6 +80,7 @@ def read_line(line: str, known: Known | None = None) -> QuickStep:
         finds=tuple(found.finds),
         do=tuple(found.do),
         unread=tuple(found.unread),
+        doubts=tuple(_doubts(title, is_quoted, found)),
         wrong=_wrong(title),
         **found.said,
     )
@@ -91,9 +95,46 @@ def _wrong(title: str) -> str | None:
     return None
 
 
-def _segments(line: str) -> Iterator[_Segment]:
-    """The parts between separators; a separator within quotes parts nothing."""
-    start, at = 0, 0
+def _doubts(title: str, is_quoted: bool, found: _Found) -> Iterator[str]:
+    """What may have been meant otherwise, although every word is understood or part of the title."""
+    if number := re.search(r"\d+(?:[.,]\d+)?", title):
+        if not is_quoted:
+            yield f"the number {number[0]} belongs to the title"
+    if "hands_on" not in found.effort:
+        yield "no minutes given"
+
+
+def _before_title(plain: str, known: Known) -> tuple[list[_Segment], int]:
+    """The parts that stand before the title, as in “check: Read the home sensor”, and where the title begins."""
+    before: list[_Segment] = []
+    begins = 0
+    while there := _PREFIX.match(plain, begins):
+        parts = list(_segments(plain[: there.end("said")], begins))
+        if there["said"].strip() and not _is_understood(there["said"], known):
+            break
+        if not plain[there.end() :].strip(" ;"):
+            break
+        before += parts
+        begins = there.end()
+    return before, begins
+
+
+def _is_understood(text: str, known: Known) -> bool:
+    """Whether each part says something, and every word of it is understood. A number alone could be anything."""
+    return all(_says_something(part, known) for part in _segments(text))
+
+
+def _says_something(part: _Segment, known: Known) -> bool:
+    if not re.search(r"[^\W\d]", part.text):
+        return False
+    found = _Found()
+    _read(part, known, found)
+    return found.count > 0 and not found.unread
+
+
+def _segments(line: str, start: int = 0) -> Iterator[_Segment]:
+    """The parts between separators, from that place; a separator within quotes parts nothing."""
+    at = start
     while at < len(line):
         if line[at] in _QUOTES and (end := line.find(_QUOTES[line[at]], at + 1)) > at:
             at = end + 1
@@ -105,22 +146,22 @@ def _segments(line: str) -> Iterator[_Segment]:
     yield _Segment(line[start:], start)
 
 
-def _title_of(line: str, segments: list[_Segment], known: Known) -> tuple[str, list[_Segment]]:
-    """The first part, and those after it in which nothing is understood, up to the first in which something is; the
-    whole line, where nothing of it is."""
+def _title_of(line: str, segments: list[_Segment], known: Known) -> tuple[str, bool, list[_Segment]]:
+    """The first part, and those after it in which nothing is understood, up to the first in which something is; all
+    that is left of the line, where nothing of it is. With it whether it stands in quotes, and the parts after it."""
     first, rest = segments[0], segments[1:]
     quoted = _unquoted(first.text.strip())
     if quoted != first.text.strip():
-        return _one_line(quoted), rest
+        return _one_line(quoted), True, rest
     last = first
     parts = [_Found() for _ in rest]
     for segment, found in zip(rest, parts, strict=True):
         _read(segment, known, found)
     if not any(found.count for found in parts):
-        return _one_line(line), []
+        return _one_line(line[first.start :]), False, []
     while not parts[0].count:
         last, rest, parts = rest[0], rest[1:], parts[1:]
-    return _one_line(line[: last.start + len(last.text)]), rest
+    return _one_line(line[first.start : last.start + len(last.text)]), False, rest
 
 
 def _one_line(text: str) -> str:
@@ -138,6 +179,19 @@ def _unquoted(text: str) -> str:
 def _grammar() -> Lark:
     text = resources.files("mildladder.core.quick").joinpath("quick.lark").read_text(encoding="utf-8")
     return Lark(text, parser="lalr", maybe_placeholders=False, propagate_positions=True)
+
+
+def _read_all(segments: list[_Segment], known: Known, found: _Found) -> None:
+    """Read the parts in turn. What follows instructions behind a comma and says nothing itself is part of them."""
+    is_doing = False
+    for segment in segments:
+        alone = _Found()
+        _read(segment, known, alone)
+        if is_doing and segment.text.strip() and not alone.count:
+            found.do[-1] += f", {_one_line(segment.text)}"
+            continue
+        _read(segment, known, found)
+        is_doing = bool(alone.do)
 
 
 def _read(segment: _Segment, known: Known, found: _Found) -> None:
@@ -217,8 +271,8 @@ def _minutes(part: Tree[Token]) -> float:
     return _number_in(map(str, time.children)) * _FACTORS[str(time.data)]
 
 
-def _number_in(words: Any) -> float:
-    return next(float(word.replace(",", ".")) for word in words if word[:1].isdigit())
+def _number_in(words: Iterable[str]) -> float:
+    return next(float(word.rstrip("% \t").replace(",", ".")) for word in words if word[:1].isdigit())
 
 
 def _take_hazard(part: Tree[Token], found: _Found) -> bool:
@@ -226,9 +280,14 @@ def _take_hazard(part: Tree[Token], found: _Found) -> bool:
     said: dict[str, float] = {}
     for level in levels:
         assert isinstance(level, Tree)
+        if level.data == "share":
+            said["likely"] = _number_in(map(str, level.children)) / 100
+            continue
         table = BAD if level.data == "bad" else LIKELY
         said[str(level.data)] = table[" ".join(str(level.children[0]).lower().split())]
-    kind = str(first).split()[-1].lower()
+    if said.get("likely", 0) > 1:
+        return False
+    kind = str(first).lower().removesuffix("risk").split()[-1]
     hazard = {"kind": kind, "severity": said.get("bad", USUAL_BAD), "chance": said.get("likely", USUAL_LIKELY)}
     found.hazards.append(Hazard.model_validate(hazard))
     found.count += 1

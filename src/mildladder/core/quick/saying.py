@@ -48,7 +48,7 @@ def quick_words(step: QuickStep) -> str:
     parts += [f"parts {_figure(effort.parts)}"] if "parts" in said else []
     parts += [f"in {_quoted(step.footing)}"] if step.footing else []
     parts += [f"done {_figure(step.done * 100)} %"] if step.done is not None else []
-    parts += [f"{one.kind} {_word(BAD, one.severity)} {_word(LIKELY, one.chance)}" for one in step.hazards]
+    parts += [f"{one.kind} {_word(BAD, one.severity)} {_likely(one)}" for one in step.hazards]
     parts += [f"ends {_quoted(end.cause)} {_often(end)}" for end in step.ends]
     parts += [f"finds {' / '.join(map(_quoted, step.finds))}"] if step.finds else []
     parts += [f"do {' / '.join(map(_quoted, step.do))}"] if step.do else []
@@ -76,8 +76,12 @@ def _effort(step: QuickStep) -> str:
 
 
 def _harm(hazard: Hazard) -> str:
-    likely = next((word for word, chance in LIKELY.items() if chance == hazard.chance), "")
-    return f"may {_HARMS[hazard.kind]} {_BADLY[hazard.severity]}, {likely}"
+    return f"may {_HARMS[hazard.kind]} {_BADLY[hazard.severity]}, {_likely(hazard)}"
+
+
+def _likely(hazard: Hazard) -> str:
+    word = next((word for word, chance in LIKELY.items() if chance == hazard.chance), None)
+    return word or f"{_figure(hazard.chance * 100)} %"
 
 
 def _often(end: QuickEnd) -> str:

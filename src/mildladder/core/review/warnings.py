@@ -1,5 +1,6 @@
 """What a careful colleague would ask about: a draft with these can be published, but hardly meant."""
 
+import re
 from collections.abc import Iterator, Sequence
 from functools import partial
 from itertools import product
@@ -17,6 +18,8 @@ from mildladder.core.ladder.conditions import (
     walk,
 )
 from mildladder.core.ladder.links import look_alikes, rail_ends
+from mildladder.core.ladder.messages import NAME
+from mildladder.core.ladder.shown import shown_elsewhere, shown_in_step
 from mildladder.core.ladder.units import fact_types, mean_priors
 from mildladder.core.model import Cause, Chance, HandOffRef, Instruction, Playbook, PlaybookRef, Step
 from mildladder.core.ordering.best import objective
@@ -25,6 +28,7 @@ from mildladder.core.review.finding import Found, Place, Subject
 
 __all__ = ["warnings"]
 
+_BRACE = re.compile(r"\{[^{}]*\}")
 _ROUGH, _SEVERE, _MILD = 3, 4, 1
 _MOST_TRIED = 3
 _MOST_UNITS = 512
@@ -45,8 +49,32 @@ def warnings(subject: Subject) -> Iterator[Found]:
     yield from _no_order(subject)
     for step, rung in subject.used():
         yield from _of_step(subject, step, rung)
+    yield from _braces(subject)
     yield from _causes(subject)
     yield from _links(subject)
+
+
+def _braces(subject: Subject) -> Iterator[Found]:
+    """Braces that agents would read as they are, since nothing has that name. Commands may hold braces of their own."""
+    told: set[str] = set()
+    texts = [
+        (subject.where(step, f".{path}"), text, rung)
+        for step, rung in subject.used()
+        for path, text in shown_in_step(step)
+    ]
+    texts += [
+        (path, text, path.removesuffix(".note") if path.startswith("ladder.") else None)
+        for path, text in shown_elsewhere(subject.playbook)
+    ]
+    for where, text, rung in texts:
+        if where.endswith(".copy"):
+            continue
+        for brace in _BRACE.findall(text):
+            if NAME.fullmatch(brace) or brace in told:
+                continue
+            told.add(brace)
+            says = f"agents read {brace} as it is written: no fact and no value is called that"
+            yield Found("warning", "brace-as-written", where, says, rung)
 
 
 def _rough_above_mild(subject: Subject) -> Iterator[Found]:

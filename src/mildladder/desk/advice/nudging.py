@@ -99,10 +99,12 @@ class SymptomNudges(Shape):
 
 
 class WhatToChange(Shape):
-    """What to change next, by symptom. waiting: symptoms whose answer is being worked out anew. counted_on: the share
-    that figures count on of what is promised; 1 unless much less came of promises before."""
+    """What to change next, by symptom. of: how many symptoms have enough cases to say something; waiting: those of them
+    whose answer is being worked out anew. counted_on: the share that figures count on of what is promised; 1 unless much
+    less came of promises before."""
 
     symptoms: tuple[SymptomNudges, ...]
+    of: int
     waiting: int
     counted_on: float
 
@@ -153,7 +155,7 @@ def nudges(database: Database, workers: jobs.Workers, now: datetime) -> WhatToCh
         found = [
             one.model_copy(update={"nudges": tuple(lowered(nudge, share) for nudge in one.nudges)}) for one in found
         ]
-    return WhatToChange(symptoms=tuple(found), waiting=waiting, counted_on=share)
+    return WhatToChange(symptoms=tuple(found), of=len(questions), waiting=waiting, counted_on=share)
 
 
 def _question(

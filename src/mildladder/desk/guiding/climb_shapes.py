@@ -47,7 +47,8 @@ class CurrentStep(Shape):
     """The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it;
     `after`: the way out of its state, where it is tried again only out of it.
-    `label`: its place on the ladder, None for a prevention.
+    `label`: its place on the ladder, None for a prevention; `only_where`: its condition in words, of a prevention of
+    which nobody knows whether it holds.
     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
 
     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
@@ -56,6 +57,7 @@ class CurrentStep(Shape):
 
     step: Step
     label: str | None
+    only_where: str | None
     note: str | None
     before: tuple[Passage, ...]
     do: tuple[FilledInstruction, ...]

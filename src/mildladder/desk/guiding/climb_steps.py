@@ -9,7 +9,9 @@ from mildladder.core.climb.machine import Climb
 from mildladder.core.climb.wording import Filler, spoken_cost
 from mildladder.core.figures.forecast import Forecast, RungForecast
 from mildladder.core.figures.judgement import elapsed_minutes, risk_grade, search_rounds
+from mildladder.core.ladder.conditions import evaluate, parse
 from mildladder.core.ladder.footings import footings_of, way
+from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.shown import filled_step
 from mildladder.core.ladder.sums import names_in_sum
 from mildladder.core.ladder.walk import rows_of
@@ -39,6 +41,7 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
     return CurrentStep(
         step=filled_step(step, filler.fill),
         label=labels.get(task.path),
+        only_where=_undecided_condition(now),
         note=task.rung.note and filler.fill(task.rung.note),
         before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler, _stands(now))),
         do=filler.instructions(step.do, now.world),
@@ -57,6 +60,13 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         retest=tuple(filler.fill(how) for how in _retest(now)),
         since=now.since,
     )
+
+
+def _undecided_condition(now: Climb) -> str | None:
+    when = now.task.rung.when
+    if when is None or not now.task.path.startswith("after_fix.") or evaluate(parse(when), now.world) is not None:
+        return None
+    return told_in_words(when, now.playbook)
 
 
 def _chance(here: RungForecast) -> float | None:
