@@ -2,9 +2,18 @@ import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vitest/config";
 
+const PLAIN = ["src/**/*.test.ts"];
+const PAGES = ["src/**/*.test.tsx", "src/{quick/reading,outbox/outbox,draft/draft,draft/storage}.test.ts"];
+
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "../src/mildladder/web", emptyOutDir: true, target: "es2023" },
   server: { proxy: { "/api": "http://127.0.0.1:8474" } },
-  test: { include: ["src/**/*.test.{ts,tsx}"] },
+  test: {
+    // Tests without a page share one process: to begin a fresh one for each file takes five times as long as they do.
+    projects: [
+      { extends: true, test: { name: "plain", include: PLAIN, exclude: PAGES, pool: "threads", isolate: false } },
+      { extends: true, test: { name: "page", include: PAGES, environment: "jsdom" } },
+    ],
+  },
 });

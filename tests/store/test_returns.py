@@ -103,6 +103,19 @@ def _case(name: str, days: float, closed_after: timedelta) -> Case:
     )
 
 
+def test_a_long_case_seen_for_what_came_near_its_beginning_keeps_the_first_return(database):
+    """What came near its end is looked at from its own day alone, and the case it came back with is not seen from there."""
+    long = _case("long", 30, timedelta(days=20))
+    first, second = _case("first", 1, timedelta(minutes=10)), _case("second", 0, timedelta(minutes=10))
+    beside, third = _case("beside", 30, timedelta(minutes=10)), _case("third", 0, timedelta(minutes=20))
+    log = Logging("import", SHELL, NOON, WINDOW)
+    for some in ([long], [second], [first], [beside, third]):
+        with database.writing() as session:
+            log_cases(session, some, log)
+    with database.reading() as session:
+        assert _stand(session, "U-long")["long"][0] == first.opened
+
+
 def test_a_short_case_beside_one_that_was_open_for_weeks_changes_no_return(database):
     """What came of the long one lies beyond what is looked at for the short one."""
     long = _case("long", 60, timedelta(days=30))

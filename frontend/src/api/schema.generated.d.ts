@@ -928,7 +928,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What took the desk's time in a month, and what was changed in it; left out, the month that it is. */
+        /** What took the desk's time in a month, and what was changed in it; left out, the last whole month. */
         get: operations["nudges_get_month_month_get"];
         put?: never;
         post?: never;
@@ -1918,11 +1918,17 @@ export interface components {
         };
         /**
          * Afterwards
-         * @description A loose end that the step leaves, and after which ends it must be tied up.
+         * @description A loose end that the step leaves, and after which ends it must be tied up. due: how long after the case it is to
+         *     be done; None: before the case is closed.
          */
         Afterwards: {
             /** Text */
             text: string;
+            /**
+             * Due
+             * @default null
+             */
+            due?: string | null;
             /**
              * If
              * @default always
@@ -3187,7 +3193,8 @@ export interface components {
         /**
          * QuickStep
          * @description What a line of quick words says. do: what is done, one thing after the other; says: the same; footing: the title
-         *     of the state that it is done in; wrong: why nothing can be made of it.
+         *     of the state that it is done in; doubts: what may have been meant otherwise, each a short sentence; wrong: why
+         *     nothing can be made of it.
          */
         QuickStep: {
             /** Title */
@@ -3243,6 +3250,11 @@ export interface components {
              * @default []
              */
             unread?: components["schemas"]["Unread"][];
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts?: string[];
             /**
              * Says
              * @default
@@ -4627,7 +4639,7 @@ export interface components {
             /** At */
             at: string;
             /** Waits */
-            waits: ("watch" | "part" | "answer" | "quiet-hour" | "repair") | null;
+            waits: ("watch" | "part" | "answer" | "call-back" | "quiet-hour" | "repair") | null;
             /** Until */
             until: string | null;
         };
@@ -4865,7 +4877,8 @@ export interface components {
          * @description The step to carry out now, its values filled in. `minutes`: expected on the clock; `grade`: bare risk grade;
          *     `cost`: what the caller is told first, None when there is nothing worth saying. `before`: what stands before it;
          *     `after`: the way out of its state, where it is tried again only out of it.
-         *     `label`: its place on the ladder, None for a prevention.
+         *     `label`: its place on the ladder, None for a prevention; `only_where`: its condition in words, of a prevention of
+         *     which nobody knows whether it holds.
          *     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
          *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
@@ -4875,6 +4888,8 @@ export interface components {
             step: components["schemas"]["Step"];
             /** Label */
             label: string | null;
+            /** Only Where */
+            only_where: string | null;
             /** Note */
             note: string | null;
             /** Before */
@@ -5293,7 +5308,7 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "watch" | "part" | "answer" | "quiet-hour" | "repair";
+            reason: "watch" | "part" | "answer" | "call-back" | "quiet-hour" | "repair";
             /**
              * Since
              * Format: date-time
@@ -5319,7 +5334,7 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "watch" | "part" | "answer" | "quiet-hour" | "repair";
+            reason: "watch" | "part" | "answer" | "call-back" | "quiet-hour" | "repair";
             /**
              * Minutes
              * @default null
@@ -5432,7 +5447,8 @@ export interface components {
          *
          *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
          *     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
-         *     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own.
+         *     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own, 3 asks nothing for the
+         *     condition of a prevention.
          */
         Started: {
             /**
@@ -5496,7 +5512,7 @@ export interface components {
             trusts_speech?: boolean;
             /**
              * Rules
-             * @default 2
+             * @default 3
              */
             rules?: number;
         };
@@ -5909,12 +5925,15 @@ export interface components {
         };
         /**
          * WhatToChange
-         * @description What to change next, by symptom. waiting: symptoms whose answer is being worked out anew. counted_on: the share
-         *     that figures count on of what is promised; 1 unless much less came of promises before.
+         * @description What to change next, by symptom. of: how many symptoms have enough cases to say something; waiting: those of them
+         *     whose answer is being worked out anew. counted_on: the share that figures count on of what is promised; 1 unless much
+         *     less came of promises before.
          */
         WhatToChange: {
             /** Symptoms */
             symptoms: components["schemas"]["SymptomNudges"][];
+            /** Of */
+            of: number;
             /** Waiting */
             waiting: number;
             /** Counted On */

@@ -14,7 +14,10 @@ export const ClimbPath = ({ view }: { view: ClimbView }) => {
   const fresh = new Map(view.new_since.map(({ step, says }) => [step, says]));
   const lines = drawing.rungs.flatMap((rung) => [rung, ...rung.side]);
   return (
-    <section aria-label="The path so far" className="row-[1/-1] overflow-auto border-rule border-r py-4 pl-4 max-lg:hidden">
+    <section
+      aria-label="The path so far"
+      className="row-[1/-1] overflow-auto border-rule border-r py-4 pl-4 max-lg:hidden"
+    >
       <div className="relative" style={{ height: drawing.height }}>
         <svg aria-hidden="true" width={112} height={drawing.height} className="absolute inset-0">
           <path d={drawing.body} className="fill-well" />

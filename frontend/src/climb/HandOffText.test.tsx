@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { fireEvent, render, screen } from "@testing-library/react";
 import { expect, test } from "vitest";
 import { HandOffText } from "./HandOffText";

@@ -32,7 +32,7 @@ export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
         {question.options.length > 0 ? (
           question.options.map((option, n) => (
             <button key={option} type="button" className="button" onClick={() => give(option)}>
-              {option} {answerKey(String(n + 1)) && <Key>{n + 1}</Key>}
+              {option} {answerKey(String(n + 1)) && <Key>{String(n + 1)}</Key>}
             </button>
           ))
         ) : (

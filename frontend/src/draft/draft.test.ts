@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 /** One page's part in a draft: shown at once, sent once and in order, kept until acknowledged, never in another's name. */
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { ApiError, type Problem } from "../api/client";

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import "fake-indexeddb/auto";
 import { describe, expect, it } from "vitest";
 import { browserShelf, type Pending } from "./storage";

@@ -83,7 +83,9 @@ const OnLoggedCases = ({ replay, called }: { replay: Replay; called: Called }) =
       />
       <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
         <Spared says="by month" called={called} parts={replay.months} name={inMonth} />
-        {replay.units.length > 1 && <Spared says="by sort of unit" called={called} parts={replay.units} name={(says) => says} />}
+        {replay.units.length > 1 && (
+          <Spared says="by sort of unit" called={called} parts={replay.units} name={(says) => says} />
+        )}
       </div>
       <p className="mt-3 max-w-prose text-dense text-faint">{replay.assumes}</p>
     </section>
@@ -150,7 +152,9 @@ const Spared = ({ says, called, parts, name }: SparedProps) => {
   const plot = sparedPlot(spans, WIDTH);
   return (
     <table className="text-dense">
-      <caption className="text-left text-faint">minutes a case, {called.after} against {called.before}, {says}</caption>
+      <caption className="text-left text-faint">
+        minutes a case, {called.after} against {called.before}, {says}
+      </caption>
       <ColumnNames of={[says, "drawn", "minutes", "cases"]} />
       <tbody>
         {parts.map((part, number) => {

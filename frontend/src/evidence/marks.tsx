@@ -6,7 +6,10 @@ export const EVIDENCE_MARKS: readonly MeaningOfMark[] = [
     mark: <rect x={1} y={4} width={38} height={12} className="fill-none stroke-rail" />,
     means: "Outline: how often the step came up.",
   },
-  { mark: <rect x={1} y={4} width={28} height={12} className="fill-rail" />, means: "Within it: how often it was tried." },
+  {
+    mark: <rect x={1} y={4} width={28} height={12} className="fill-rail" />,
+    means: "Within it: how often it was tried.",
+  },
   {
     mark: <rect x={1} y={4} width={18} height={12} className="fill-moss" />,
     means: "Within that: how often it resolved the fault.",

@@ -146,7 +146,8 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: (size) => tenths(size),
       least: 0.05,
       isLessBetter: true,
-      taught: (learned) => taughtOf(learned.effort, lessOf(learned.less_effort), 0.05, tenths, "minutes", learned.cases),
+      taught: (learned) =>
+        taughtOf(learned.effort, lessOf(learned.less_effort), 0.05, tenths, "minutes", learned.cases),
       how: `Expected effort minutes a case, worked out exactly over all causes: hands-on, waiting, journeys and parts under the desk's weights. On the clock: ${tenths(now.elapsed)} minutes.`,
     },
     {
@@ -156,7 +157,8 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: (size) => points(size),
       least: 0.005,
       isLessBetter: true,
-      taught: (learned) => taughtOf(learned.harm, lessOf(learned.less_harm), 0.005, points, "harm points", learned.cases),
+      taught: (learned) =>
+        taughtOf(learned.harm, lessOf(learned.less_harm), 0.005, points, "harm points", learned.cases),
       how: `Expected harm points a case: each step's severity times its chance, less where it can be undone or a safeguard above eases it. ${harmInWords(now.harm)}`,
     },
     {

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { renderHook } from "@testing-library/react";
 import { expect, it } from "vitest";
 import type { DraftFigures, Forecast } from "../api/types";

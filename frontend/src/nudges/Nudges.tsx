@@ -46,7 +46,8 @@ export const Nudges = () => {
         {drifts.length > 0
           ? "Steps that have stopped working come first, then the biggest savings."
           : "Biggest savings first."}{" "}
-        Bars show the hours of people saved a month with their 95 % interval. Savings that could be chance are not listed.
+        Bars show the hours of people saved a month with their 95 % interval. Savings that could be chance are not
+        listed.
         {data.waiting > 0 && (
           <span role="status">
             {" "}

@@ -38,13 +38,13 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
           <div className="shrink-0">
             <MarksKey of="the mild-quick curve" marks={CURVE_MARKS} />
             <CurveChart
-            points={points}
-            shown={shown}
-            onPoint={point}
-            onChoose={({ point: order, name }) => {
-              if (name !== "draft") onChoose(order, called(name));
-            }}
-          />
+              points={points}
+              shown={shown}
+              onPoint={point}
+              onChoose={({ point: order, name }) => {
+                if (name !== "draft") onChoose(order, called(name));
+              }}
+            />
           </div>
           <div className="w-72 shrink-0 text-dense" aria-live="polite">
             <p className="font-semibold">{called(shown.name)}</p>

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { describe, expect, it } from "vitest";
 import { apply } from "../draft/apply";
 import { type Item, ROOT, Tree } from "../draft/tree";

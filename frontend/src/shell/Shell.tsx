@@ -51,7 +51,11 @@ export const Shell = () => {
       <WhoStrip />
       <MayBeOld />
       <UnsentElsewhere />
-      <main id="place" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none low:overflow-y-auto print:block print:overflow-visible">
+      <main
+        id="place"
+        tabIndex={-1}
+        className="flex min-h-0 flex-1 flex-col outline-none low:overflow-y-auto print:block print:overflow-visible"
+      >
         <Outlet />
       </main>
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />

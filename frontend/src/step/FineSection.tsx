@@ -75,7 +75,12 @@ export const FineSection = ({ step }: StepProps) => {
                   <ProseField item={end.key} path={["text"]} label="still to be done" step={key} />
                 </span>
                 <ChoiceField item={end.key} path={["if"]} label="to be done" options={AFTER_ENDS} none="always" />
-                <DurationField item={end.key} path={["due"]} label="due so long after the case" placeholder="such as 7 days" />
+                <DurationField
+                  item={end.key}
+                  path={["due"]}
+                  label="due so long after the case"
+                  placeholder="such as 7 days"
+                />
               </span>
             )}
           </ItemList>

@@ -15,81 +15,81 @@ const at = (...path: string[]) => ({ parent: ROOT, path: ["symptom", ...path] })
 
 /** How one meets it. */
 export const Met = () => (
-    <>
-      <Part title="What callers say">
-        <TextField item={ROOT} path={["symptom", "says"]} label="What callers say" isPlain isLong isStrong />
-        <TextField item={ROOT} path={["title"]} label="title of the symptom" />
-      </Part>
-      <Part title="It is this when you meet">
-        <ItemList
-          at={at("signs")}
-          noun="sign"
-          blank={() => ({ kind: "message" })}
-          nameOf={(one) => String(one.text ?? "")}
-        >
-          {(sign) => (
-            <div className="border-rule border-l-2 pl-2">
-              <span className="flex flex-wrap items-end gap-x-3">
-                <ChoiceField item={sign.key} path={["kind"]} label="sort of sign" options={SIGNS} />
-                <span className="min-w-48 flex-1">
-                  <TextField
-                    item={sign.key}
-                    path={["text"]}
-                    label={sign.kind === "message" ? "the message; {a part} that changes" : "what it is"}
-                    isMono={sign.kind !== "seen"}
-                    isLong
-                  />
-                </span>
-              </span>
-              <Folded
-                says="how to get to see it, what it points to, a picture"
-                isOpen={MORE.some((one) => sign[one] != null)}
-              >
-                <TextField item={sign.key} path={["catch"]} label="how to get to see it" isLong />
-                <PointsTo sign={sign.key} />
-                <PictureField item={sign.key} path={["picture"]} label="picture of the sign" />
-              </Folded>
-            </div>
-          )}
-        </ItemList>
-      </Part>
-      <Part title="Something else when">
-        <ItemList at={at("see_also")} noun="look-alike" nameOf={(one) => String(one.sign ?? "")}>
-          {({ key }) => (
+  <>
+    <Part title="What callers say">
+      <TextField item={ROOT} path={["symptom", "says"]} label="What callers say" isPlain isLong isStrong />
+      <TextField item={ROOT} path={["title"]} label="title of the symptom" />
+    </Part>
+    <Part title="It is this when you meet">
+      <ItemList
+        at={at("signs")}
+        noun="sign"
+        blank={() => ({ kind: "message" })}
+        nameOf={(one) => String(one.text ?? "")}
+      >
+        {(sign) => (
+          <div className="border-rule border-l-2 pl-2">
             <span className="flex flex-wrap items-end gap-x-3">
-              <span className="min-w-40 flex-1">
-                <TextField item={key} path={["sign"]} label="what one sees instead" isLong />
-              </span>
-              <PlaybookField item={key} path={["playbook"]} label="it belongs to" />
-            </span>
-          )}
-        </ItemList>
-      </Part>
-      <Part title="Leave alone">
-        <ItemList at={at("leave_alone")} noun="part to leave alone" nameOf={(one) => String(one.what ?? "")}>
-          {({ key }) => (
-            <span className="flex flex-wrap items-end gap-x-3">
-              <span className="min-w-32 flex-1">
-                <ProseField item={key} path={["what"]} label="the part" />
-              </span>
-              <span className="min-w-48 flex-[2]">
-                <ProseField item={key} path={["why"]} label="why it is not that" />
+              <ChoiceField item={sign.key} path={["kind"]} label="sort of sign" options={SIGNS} />
+              <span className="min-w-48 flex-1">
+                <TextField
+                  item={sign.key}
+                  path={["text"]}
+                  label={sign.kind === "message" ? "the message; {a part} that changes" : "what it is"}
+                  isMono={sign.kind !== "seen"}
+                  isLong
+                />
               </span>
             </span>
-          )}
-        </ItemList>
-      </Part>
-      <Part title="Not covered">
-        <ProseField item={ROOT} path={["symptom", "not_covered"]} label="what this playbook is not for" isPlain />
-      </Part>
-      <Part title="What the fault takes away" says="no step may use it">
-        <TextList at={at("lost")} noun="thing that is lost" label="lost" way={NAME} />
-      </Part>
-      <Part title="Trying again, and preventing">
-        <Retest />
-        <Preventions />
-      </Part>
-    </>
+            <Folded
+              says="how to get to see it, what it points to, a picture"
+              isOpen={MORE.some((one) => sign[one] != null)}
+            >
+              <TextField item={sign.key} path={["catch"]} label="how to get to see it" isLong />
+              <PointsTo sign={sign.key} />
+              <PictureField item={sign.key} path={["picture"]} label="picture of the sign" />
+            </Folded>
+          </div>
+        )}
+      </ItemList>
+    </Part>
+    <Part title="Something else when">
+      <ItemList at={at("see_also")} noun="look-alike" nameOf={(one) => String(one.sign ?? "")}>
+        {({ key }) => (
+          <span className="flex flex-wrap items-end gap-x-3">
+            <span className="min-w-40 flex-1">
+              <TextField item={key} path={["sign"]} label="what one sees instead" isLong />
+            </span>
+            <PlaybookField item={key} path={["playbook"]} label="it belongs to" />
+          </span>
+        )}
+      </ItemList>
+    </Part>
+    <Part title="Leave alone">
+      <ItemList at={at("leave_alone")} noun="part to leave alone" nameOf={(one) => String(one.what ?? "")}>
+        {({ key }) => (
+          <span className="flex flex-wrap items-end gap-x-3">
+            <span className="min-w-32 flex-1">
+              <ProseField item={key} path={["what"]} label="the part" />
+            </span>
+            <span className="min-w-48 flex-[2]">
+              <ProseField item={key} path={["why"]} label="why it is not that" />
+            </span>
+          </span>
+        )}
+      </ItemList>
+    </Part>
+    <Part title="Not covered">
+      <ProseField item={ROOT} path={["symptom", "not_covered"]} label="what this playbook is not for" isPlain />
+    </Part>
+    <Part title="What the fault takes away" says="no step may use it">
+      <TextList at={at("lost")} noun="thing that is lost" label="lost" way={NAME} />
+    </Part>
+    <Part title="Trying again, and preventing">
+      <Retest />
+      <Preventions />
+    </Part>
+  </>
 );
 
 const MORE = ["catch", "points_to", "picture"];

@@ -72,13 +72,13 @@ const isRungOf = (tree: Tree, item: Item, step: Item) =>
 const PreventionStep = ({ step: { key, ...step } }: { step: Item }) => {
   const [isNew] = useState(!step.do && !step.effort);
   return (
-  <div data-item={key} className="mt-1 border-rule border-l-2 pl-2">
-    <TextField item={key} path={["title"]} label="title of the step" isLong />
-    <Folded says="what is done, how long it takes, what is said to the caller" isOpen={isNew}>
-      <InstructionList at={{ parent: key, path: ["do"] }} step={key} />
-      <EffortFields item={key} path={["effort"]} of="of the prevention" />
-      <ProseField item={key} path={["say"]} label="said to the caller" step={key} />
-    </Folded>
-  </div>
+    <div data-item={key} className="mt-1 border-rule border-l-2 pl-2">
+      <TextField item={key} path={["title"]} label="title of the step" isLong />
+      <Folded says="what is done, how long it takes, what is said to the caller" isOpen={isNew}>
+        <InstructionList at={{ parent: key, path: ["do"] }} step={key} />
+        <EffortFields item={key} path={["effort"]} of="of the prevention" />
+        <ProseField item={key} path={["say"]} label="said to the caller" step={key} />
+      </Folded>
+    </div>
   );
 };

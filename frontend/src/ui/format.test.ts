@@ -1,5 +1,15 @@
 import { describe, expect, it } from "vitest";
-import { difference, harmInWords, lessOrMore, moreOrLess, percent, plural, rangeInWords, tenths, trimmed } from "./format";
+import {
+  difference,
+  harmInWords,
+  lessOrMore,
+  moreOrLess,
+  percent,
+  plural,
+  rangeInWords,
+  tenths,
+  trimmed,
+} from "./format";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 

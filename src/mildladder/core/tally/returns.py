@@ -56,12 +56,13 @@ def near_others(visits: Sequence[Visit]) -> list[Visit]:
 
 
 def links_of(
-    visits: list[Visit], window: timedelta, changed: Sequence[datetime] | None = None
+    visits: list[Visit], window: timedelta, changed: Sequence[datetime] | None = None, is_growing: bool = False
 ) -> Iterable[tuple[Visit, Link]]:
     """How each case of one symptom and unit stands to the others; those without a unit stand alone.
 
     changed: openings of cases that came or went, in order: of how a logged case stands only what these may touch is
-    worked out, for not all that it stands by may be among the visits; None: all of it.
+    worked out, for not all that it stands by may be among the visits; None: all of it. is_growing: cases only came, so
+    that none comes back later than it did before, whoever is among the visits.
     """
     if len(visits) == 1 and (changed is None or visits[0].number is None):
         yield visits[0], Link(visits[0].told_back, is_double=False)
@@ -81,6 +82,8 @@ def links_of(
         else:
             may_return, stood = _may_return(visit, changed, window), visit.link
             came_back = _came_back(visit, visits, openings, window) if may_return else stood.came_back
+            if is_growing and stood.came_back is not None:
+                came_back = min(came_back or stood.came_back, stood.came_back)
             yield visit, Link(came_back, is_double if _is_near(visit, changed) else stood.is_double)
 
 

@@ -67,7 +67,7 @@ def link(
     fresh: dict[str, Link] = {}
     moved: dict[int, Link] = {}
     for key, visits in groups.items():
-        for visit, found in links_of(visits, window, sorted(moments[key])):
+        for visit, found in links_of(visits, window, sorted(moments[key]), is_growing=not removed):
             if visit.number is None:
                 fresh[visit.id] = found
             elif found != visit.link:
