@@ -87,6 +87,7 @@ def test_a_case_waits_for_a_part_and_goes_on_where_it_stood(page: Page, demo: Se
     stood = heading(page).inner_text()
     page.keyboard.press("p")
     dialog = page.get_by_role("dialog", name="Let the case wait")
+    dialog.get_by_label("Waiting for a part").check()
     dialog.get_by_label("Until, if that is known").fill("2020-01-01T10:00")
     expect(dialog).to_contain_text("That has passed already.")
     expect(dialog.get_by_role("button", name="Let it wait")).to_be_disabled()

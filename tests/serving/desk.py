@@ -81,7 +81,18 @@ class Desk:
 @contextmanager
 def running(path: Path, *more: str, stderr: Any = subprocess.DEVNULL, **how: Any) -> Iterator[Desk]:
     """A server over that database, killed at the end unless it has ended. stderr, how: as `Popen` takes them."""
-    command = [sys.executable, "-m", "mildladder.cli", "serve", "--no-work-ahead", "--port", "0", "--db", str(path), *more]
+    command = [
+        sys.executable,
+        "-m",
+        "mildladder.cli",
+        "serve",
+        "--no-work-ahead",
+        "--port",
+        "0",
+        "--db",
+        str(path),
+        *more,
+    ]
     process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=stderr, text=True, **how)
     assert process.stdout is not None
     try:

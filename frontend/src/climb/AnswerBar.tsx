@@ -34,12 +34,17 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
   const worked = view.place === "step" ? waysIn(view.current?.do ?? []).filter((words) => ways.includes(words)) : [];
   const onAnswer = (move: Move, isDone = true) =>
     onRecord(withWays(withHarm(move, isDone && asked.length > 0, harms), isDone, worked));
-  // While a value is missing that the step waits for, it alone is answered: digits choose among its answers.
+  // While a value is missing that the step waits for, nothing is said of the step but that it is not done: digits
+  // choose among the value's answers.
   const missing = view.place === "step" ? view.question : undefined;
-  const rare = missing ? [] : view.answers.filter((answer) => answer.is_rare);
+  const rare = view.answers.filter((answer) => answer.is_rare);
   const usual = missing ? [] : view.answers.filter((answer) => !answer.is_rare);
   const shown = isRareShown ? rare : usual;
   const acts: Acts = {};
+  for (const [n, value] of (isRareShown ? [] : (missing?.options ?? [])).entries()) {
+    const name = answerKey(String(n + 1));
+    if (name && missing) acts[name] = () => onRecord({ kind: "fact", fact: missing.id, value });
+  }
   for (const answer of shown) {
     const name = answerKey(answer.key);
     if (name) acts[name] = () => onAnswer(answer.move, answer.is_carried_out);
@@ -65,7 +70,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
       {view.place === "fact" && view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField key={view.question.id} question={view.question} onRecord={onRecord} />
       )}
-      {missing && <p className="text-faint">First: {missing.ask}</p>}
+      {missing && !isRareShown && <p className="text-faint">First: {missing.ask}</p>}
       {view.watch && !missing && <WatchField watch={view.watch} onRecord={onRecord} />}
       {view.place === "step" && !missing && view.current?.step.reading && (
         <ReadingField step={view.current.step} onRecord={onAnswer} />

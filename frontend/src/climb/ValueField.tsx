@@ -4,7 +4,7 @@ import { asDuration, LENGTHS, type Length } from "../ui/duration";
 import { toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { answerKey } from "../ui/keys";
-import { type Acts, useKeys } from "../ui/useKeys";
+import { useKeys } from "../ui/useKeys";
 
 interface ValueFieldProps {
   question: Question;
@@ -14,12 +14,7 @@ interface ValueFieldProps {
 /** A value that is asked inside a step, where it is read: typed, or one of a few, or nobody can tell. */
 export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
   const give = (value: string | null) => onRecord({ kind: "fact", fact: question.id, value });
-  const acts: Acts = { "cannot-tell": () => give(null) };
-  for (const [n, option] of question.options.entries()) {
-    const name = answerKey(String(n + 1));
-    if (name) acts[name] = () => give(option);
-  }
-  useKeys(acts);
+  useKeys({ "cannot-tell": () => give(null) });
   return (
     <div className="my-2 border-slate border-l-4 bg-sheet px-4 py-2.5 text-ink">
       <p className="font-semibold">{question.ask}</p>
