@@ -30,7 +30,7 @@ def whole_desk(page: Page, desk: Served) -> None:
     """The Desk once every symptom was looked through."""
     page.goto(desk.address)
     page.get_by_role("link", name="Open in draft").first.wait_for(timeout=120_000)
-    page.get_by_text("being looked through").wait_for(state="detached", timeout=240_000)
+    page.get_by_text("looked through so far").wait_for(state="detached", timeout=240_000)
 
 
 def publish(page: Page, desk: Served) -> None:

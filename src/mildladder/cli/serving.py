@@ -92,8 +92,8 @@ def _serve(
 
 def _make_ready(database: "Database", ahead: "ServedWorkers | None") -> None:
     """Work the Desk out before anybody looks at it, while others are answered already, and what to do next where it is
-    worked out ahead; what is loaded by then stays, and looking through it for garbage again and again would take a fifth
-    of each answer's time."""
+    worked out ahead; what is loaded by then stays, and looking through it for garbage again and again would take a
+    fifth of each answer's time."""
     from mildladder.desk.advice.nudging import nudges
     from mildladder.desk.home import symptoms
 

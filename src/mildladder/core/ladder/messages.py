@@ -28,10 +28,10 @@ def caught(message: str, said: str) -> dict[str, str] | None:
     """The parts of a message as they stand in what was said; None when the message does not.
 
     A part has at most 40 characters, the fewest with which the fixed words around it fit; at either end of a message it
-    is one word, or several where they stand in capitals and nothing else is said. Fixed words in the case that is written are preferred to others, whole words are required. Blanks of
-    any kind count as one. A message that begins or ends with a part could be a piece of any sentence: it counts where
-    it is all that a line or clause says, or stands in capitals that go on to neither side (“NO PAD FOUND” is not PAD
-    {state}).
+    is one word, or several where they stand in capitals and nothing else is said. Fixed words in the case that is
+    written are preferred to others, whole words are required. Blanks of any kind count as one. A message that begins or
+    ends with a part could be a piece of any sentence: it counts where it is all that a line or clause says, or stands
+    in capitals that go on to neither side (“NO PAD FOUND” is not PAD {state}).
     """
     fixed = [" ".join(part.split(" ")) for part in NAME.split(" ".join(message.split()))[::2]]
     text, spans = _open_ended(fixed, said) if len(fixed) > 1 and not (fixed[0] and fixed[-1]) else _closed(fixed, said)

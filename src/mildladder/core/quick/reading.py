@@ -97,9 +97,9 @@ def _wrong(title: str) -> str | None:
 
 def _doubts(title: str, is_quoted: bool, found: _Found) -> Iterator[str]:
     """What may have been meant otherwise, although every word is understood or part of the title."""
-    if number := re.search(r"\d+(?:[.,]\d+)?", title):
-        if not is_quoted:
-            yield f"the number {number[0]} belongs to the title"
+    number = re.search(r"\d+(?:[.,]\d+)?", title)
+    if number and not is_quoted:
+        yield f"the number {number[0]} belongs to the title"
     if "hands_on" not in found.effort:
         yield "no minutes given"
 
