@@ -5926,8 +5926,8 @@ export interface components {
         /**
          * WhatToChange
          * @description What to change next, by symptom. of: how many symptoms have enough cases to say something; waiting: those of them
-         *     whose answer is being worked out anew. counted_on: the share that figures count on of what is promised; 1 unless much
-         *     less came of promises before.
+         *     whose answer is being worked out anew. counted_on: the share that figures count on of what is promised; 1 unless
+         *     much less came of promises before.
          */
         WhatToChange: {
             /** Symptoms */

@@ -84,26 +84,41 @@ const Guide = ({ view, climb }: GuideProps) => {
   useCursor(view);
   return (
     <div className="flex h-dvh flex-col max-md:h-auto max-md:min-h-dvh print:block print:h-auto">
-      <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3 max-md:gap-x-3 max-md:px-4 max-md:py-1.5">
-        <Link to="/" className="font-bold text-lead">
-          Mild Ladder
+      <header className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b px-6 py-3 max-md:flex-nowrap max-md:gap-x-1 max-md:px-4 max-md:py-1">
+        <Link
+          to="/"
+          aria-label="Mild Ladder, to the Desk"
+          className="font-bold text-lead max-md:font-normal max-md:text-body"
+        >
+          <span className="max-md:hidden">Mild Ladder</span>
+          <span aria-hidden="true" className="link py-3 pr-2 md:hidden">
+            Desk
+          </span>
         </Link>
-        <span className="font-semibold">{view.title}</span>
-        <span className="text-faint">
+        <span title={view.title} className="font-semibold max-md:min-w-0 max-md:flex-1 max-md:truncate">
+          {view.title}
+        </span>
+        <span className="text-faint max-md:hidden">
           {[view.case, view.ticket, view.unit, view.caller, view.call_back].filter(Boolean).join(" · ")}
         </span>
-        <span className="ml-auto text-faint">
+        <span className="ml-auto text-faint max-md:hidden">
           <OnTheClock view={view} />
         </span>
         <NextCase climbId={view.id} />
         {canPause && isMine && (
           <button type="button" className="button" data-tone="quiet" onClick={() => setPausing(true)}>
-            Let it wait <Key>p</Key>
+            <span>
+              <span className="max-md:sr-only">Let it </span>wait
+            </span>{" "}
+            <Key>p</Key>
           </button>
         )}
         {isOpen && isMine && (
           <button type="button" className="button" data-tone="quiet" onClick={() => setEnding(true)}>
-            Hand off or close <Key>h</Key>
+            <span>
+              <span className="max-md:sr-only">Hand off or </span>close
+            </span>{" "}
+            <Key>h</Key>
           </button>
         )}
       </header>
@@ -124,7 +139,7 @@ const Guide = ({ view, climb }: GuideProps) => {
       <Trouble climbId={view.id} standing={climb.standing} />
       <main
         tabIndex={-1}
-        className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,max-content)_auto_1fr] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:flex max-md:flex-col print:block"
+        className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,max-content)_auto_minmax(0,1fr)] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:flex max-md:flex-col print:block"
       >
         <ClimbPath view={view} />
         <NowPane view={view} ways={{ worked: ways.seen, toggle: ways.toggle }} onRecord={climb.record} />

@@ -19,7 +19,18 @@ interface CurrentStepProps extends StepProps {
   ways: WaysThatWorked;
 }
 
-/** The step to carry out: what it will cost, guard questions, instructions for this unit, and what to look out for. */
+/** What is asked before a step is done: its guard questions, and the caller's yes. */
+export const StepAsked = ({ view, current }: StepProps) => (
+  <div className="max-w-[46rem]">
+    <Guards view={view} current={current} />
+    <ToCaller view={view} current={current} />
+  </div>
+);
+
+/** Whether the step at hand waits for an answer before anything of it is done. */
+export const isAskedFirst = ({ place }: ClimbView): boolean => place === "guard" || place === "consent";
+
+/** The step to carry out: what it will cost, instructions for this unit, and what to look out for. */
 export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps) => {
   const { step } = current;
   const field = view.question && <AskedInside question={view.question} onRecord={onRecord} />;
@@ -28,7 +39,7 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
   useKeys({ copy: copyNext });
   return (
     <div className="max-w-[46rem]">
-      <Guards view={view} current={current} />
+      {!isAskedFirst(view) && <Guards view={view} current={current} />}
       {step.beware?.map((text) => (
         <p key={text} className="mt-3 border-brass border-l-4 px-4 py-1.5">
           <Prose text={text} />
@@ -37,7 +48,7 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
       {step.unbroken && (
         <p className="mt-3 border-brass border-l-4 px-4 py-1.5">Once begun, this must not be interrupted.</p>
       )}
-      <ToCaller view={view} current={current} />
+      {!isAskedFirst(view) && <ToCaller view={view} current={current} />}
       {current.to_hand.length > 0 && (
         <p className="mt-3">
           <span className="text-faint">To hand: </span>

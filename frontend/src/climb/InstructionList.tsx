@@ -72,7 +72,9 @@ const OneWay = ({ way, isFirst }: { way: FilledWay; isFirst: boolean }) => {
       <span className="min-w-0 flex-1 basis-64">
         {!isFirst && <span className="text-faint">or: </span>}
         {way.do.map((inner, place) => (
-          <One key={place} instruction={inner} />
+          <span key={place} className={place > 0 ? "mt-1 block" : ""}>
+            <One instruction={inner} />
+          </span>
         ))}
         {way.worked > 0 && <span className="block text-dense text-faint">worked in {plural(way.worked, "case")}</span>}
       </span>

@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { ClimbView, LooseEnd, Move, TrialTest } from "../api/types";
 import { Baseline } from "./Baseline";
-import { CurrentStep } from "./CurrentStep";
+import { CurrentStep, isAskedFirst, StepAsked } from "./CurrentStep";
 import { GoOn, LeadsInto } from "./GoOn";
 import { HandOffText } from "./HandOffText";
 import { InstructionList, Passages } from "./InstructionList";
@@ -18,15 +18,27 @@ interface NowPaneProps {
 
 /** The one current thing of a guided case. */
 export const NowPane = (props: NowPaneProps) => {
-  const { above, title, below } = content(props);
+  const { above, title, below, then } = content(props);
   return (
-    <section aria-label="Now" className="row-start-1 overflow-auto px-10 py-6 max-md:px-5 max-md:py-4">
-      {above && <p className="text-faint">{above}</p>}
-      <h1 tabIndex={-1} className="mt-1 font-bold text-title outline-none">
-        {title}
-      </h1>
-      {below}
-    </section>
+    <>
+      <section aria-label="Now" className="row-start-1 overflow-auto px-10 py-6 max-md:px-5 max-md:py-4">
+        {above && <p className="text-faint">{above}</p>}
+        <h1 tabIndex={-1} className="mt-1 font-bold text-title outline-none">
+          {title}
+        </h1>
+        {below}
+      </section>
+      {then && (
+        <section
+          aria-label="What is done then"
+          tabIndex={0}
+          className="row-start-3 overflow-auto px-10 py-4 text-faint max-md:px-5"
+        >
+          <h2 className="font-semibold">What is done then</h2>
+          {then}
+        </section>
+      )}
+    </>
   );
 };
 
@@ -34,16 +46,20 @@ interface Content {
   above?: string;
   title: string;
   below?: ReactNode;
+  /** What follows once it is answered, to be read beforehand. */
+  then?: ReactNode;
 }
 
 function content({ view, ways, onRecord }: NowPaneProps): Content {
   const { place, current, question } = view;
-  if (current)
+  if (current) {
+    const step = <CurrentStep key={stepOf(view)} view={view} current={current} ways={ways} onRecord={onRecord} />;
     return {
       above: whyNow(view),
       title: current.step.title,
-      below: <CurrentStep key={stepOf(view)} view={view} current={current} ways={ways} onRecord={onRecord} />,
+      ...(isAskedFirst(view) ? { below: <StepAsked view={view} current={current} />, then: step } : { below: step }),
     };
+  }
   if (place === "fact" && question) {
     return {
       above: "Needed to know what comes next",

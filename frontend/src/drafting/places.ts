@@ -86,7 +86,7 @@ function ordinal(tree: Tree, key: string): string {
 
 /** Where what is wrong stands: the thing, and the field of it. */
 export function flawPlace(tree: Tree, { key, field }: { key: string; field: readonly string[] }): string {
-  const name = field.filter((one) => !/^\d+$/.test(one) && !tree.items.has(one));
+  const name = field.filter((one) => !/^\d+$/.test(one) && (one === ROOT || !tree.items.has(one)));
   const place = placeInWords(tree, key);
   return name.length > 0 ? `${place}, ${fieldInWords(name)}` : place;
 }

@@ -115,11 +115,12 @@ function taughtOf(
   inWords: (n: number) => string,
   unit: string,
   cases: number,
+  differs = inWords,
 ): Taught {
   const range = `${inWords(figure.low)} to ${inWords(figure.high)}`;
   const value = `${inWords(figure.mean)} (${range})`;
   const against = more
-    ? ` Against the edition, in ${unit}: ${moreOrLess(more, least, inWords)}.${
+    ? ` Against the edition, in ${unit}: ${moreOrLess(more, least, differs)}.${
         isClear(more) ? "" : " The cases do not tell which of the two is better."
       }`
     : "";
@@ -168,7 +169,8 @@ function totals(now: Forecast, before: Forecast | undefined): Total[] {
       amount: share,
       least: 0.0005,
       isLessBetter: false,
-      taught: (learned) => taughtOf(learned.resolved, learned.more_resolved, 0.0005, share, "of cases", learned.cases),
+      taught: (learned) =>
+        taughtOf(learned.resolved, learned.more_resolved, 0.0005, percent, "of cases", learned.cases, share),
       how: `Expected share of cases that the ladder resolves or works around.${around}`,
     },
     {
