@@ -40,6 +40,7 @@ export const NewSymptomPage = () => {
     setList("");
   };
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: a file may be dropped anywhere; by keyboard there is its field
     <div
       className="min-h-0 flex-1 overflow-auto px-6 py-5 max-md:px-4"
       onDragOver={(event) => event.preventDefault()}

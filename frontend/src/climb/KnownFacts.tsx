@@ -78,6 +78,7 @@ const Correction = ({ known, onDone }: CorrectionProps) => {
     <form className="flex w-full items-center gap-2" onSubmit={submit}>
       {known.options.length > 0 ? (
         <select
+          // biome-ignore lint/a11y/noAutofocus: it was asked for by the press before
           autoFocus
           aria-label={known.ask}
           className="field min-w-0 py-0.5"
@@ -92,6 +93,7 @@ const Correction = ({ known, onDone }: CorrectionProps) => {
         </select>
       ) : (
         <input
+          // biome-ignore lint/a11y/noAutofocus: it was asked for by the press before
           autoFocus
           aria-label={known.ask}
           className="field min-w-0 py-0.5"

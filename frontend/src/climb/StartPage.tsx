@@ -100,6 +100,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
           </label>
           <textarea
             id="caller-says"
+            // biome-ignore lint/a11y/noAutofocus: the caller speaks already, and nothing stands before it
             autoFocus
             className="field"
             rows={2}

@@ -167,7 +167,13 @@ const Spared = ({ says, called, parts, name }: SparedProps) => {
               </th>
               <td aria-hidden="true" className="max-md:hidden">
                 {mark && (
-                  <svg width={WIDTH + 10} height={ROW} viewBox={`-5 0 ${WIDTH + 10} ${ROW}`} className="block">
+                  <svg
+                    aria-hidden="true"
+                    width={WIDTH + 10}
+                    height={ROW}
+                    viewBox={`-5 0 ${WIDTH + 10} ${ROW}`}
+                    className="block"
+                  >
                     <line x1={plot.nought} x2={plot.nought} y1={0} y2={ROW} className="stroke-rule" />
                     <line
                       x1={mark.low}

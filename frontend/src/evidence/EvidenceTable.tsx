@@ -161,20 +161,18 @@ const EvidenceLine = (props: EvidenceLineProps) => {
       </td>
       <td>
         {isTested(row.kind) && (counts.tried > 0 || isSaid(estimate?.first)) ? (
-          <>
-            {estimate ? (
-              <Asked how={howFirst(estimate, counts.raw)} className="block">
-                <span className="sr-only">{inWords(counts, estimate)}</span>
-                <PairAxis raw={counts.raw} estimate={estimate} width={room.axis} />
-                {!isSaid(estimate.first) && <span className="text-faint text-tiny">{refusal(estimate)}</span>}
-              </Asked>
-            ) : (
-              <>
-                <span className="sr-only">{inWords(counts, estimate)}</span>
-                <PairAxis raw={counts.raw} estimate={undefined} width={room.axis} />
-              </>
-            )}
-          </>
+          estimate ? (
+            <Asked how={howFirst(estimate, counts.raw)} className="block">
+              <span className="sr-only">{inWords(counts, estimate)}</span>
+              <PairAxis raw={counts.raw} estimate={estimate} width={room.axis} />
+              {!isSaid(estimate.first) && <span className="text-faint text-tiny">{refusal(estimate)}</span>}
+            </Asked>
+          ) : (
+            <>
+              <span className="sr-only">{inWords(counts, estimate)}</span>
+              <PairAxis raw={counts.raw} estimate={undefined} width={room.axis} />
+            </>
+          )
         ) : (
           <span className="text-dense text-faint">{nothingTried(row)}</span>
         )}

@@ -1,7 +1,7 @@
 import { useId } from "react";
 import type { EvidenceFilters } from "../api/types";
 import { inMonth } from "../ui/format";
-import { EVERYTHING, isEverything, type Looked, valueOf, withFact } from "./filters";
+import { EVERYTHING, filterValue, isEverything, type Looked, withFact } from "./filters";
 
 interface FilterBarProps {
   filters: EvidenceFilters;
@@ -50,7 +50,7 @@ export const FilterBar = ({ filters, looked, says, onLook }: FilterBarProps) => 
         <Choice
           key={fact}
           label={ask}
-          value={valueOf(looked, fact)}
+          value={filterValue(looked, fact)}
           choices={values.map(same)}
           onChoose={(value) => onLook(withFact(looked, fact, value))}
         />

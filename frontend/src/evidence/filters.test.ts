@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { asQuery, EVERYTHING, fromAddress, isEverything, toAddress, valueOf, withFact } from "./filters";
+import { asQuery, EVERYTHING, filterValue, fromAddress, isEverything, toAddress, withFact } from "./filters";
 
 describe("filters of the evidence", () => {
   it("come back from the address as they went in, and leave the rest of it alone", () => {
@@ -8,7 +8,7 @@ describe("filters of the evidence", () => {
     expect(address.get("step")).toBe("wipe");
     expect(address.has("site")).toBe(false);
     expect(fromAddress(address)).toEqual(looked);
-    expect(valueOf(looked, "model")).toBe("GR4: new");
+    expect(filterValue(looked, "model")).toBe("GR4: new");
   });
 
   it("are everything where the address cannot be read", () => {

@@ -54,7 +54,7 @@ export function asQuery(looked: Looked) {
 export const isEverything = (looked: Looked) =>
   Object.values(looked).every((one) => (Array.isArray(one) ? one.length === 0 : one === ""));
 
-export const valueOf = (looked: Looked, fact: string) =>
+export const filterValue = (looked: Looked, fact: string) =>
   looked.unit.find((one) => one.startsWith(`${fact}:`))?.slice(fact.length + 1) ?? "";
 
 export const withFact = (looked: Looked, fact: string, value: string): Looked => ({

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useId, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useField, type Way } from "../draft/useDraft";
+import { OptionList, optionId } from "../ui/OptionList";
 import { useEditing } from "./Editing";
 import { type FieldPlace, flawAt } from "./Field";
 import { within } from "./ways";
@@ -88,7 +89,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
     }
   };
   return (
-    <span className="relative block min-w-0">
+    <div className="relative min-w-0">
       <label htmlFor={id} className={isPlain ? "sr-only" : "block text-tiny text-faint"}>
         {label}
       </label>
@@ -104,7 +105,7 @@ export const CompletedField = (props: CompletedFieldProps) => {
         aria-expanded={isOpen}
         aria-controls={`${id}-offers`}
         aria-autocomplete="list"
-        aria-activedescendant={isOpen && chosen >= 0 ? `${id}-${chosen}` : undefined}
+        aria-activedescendant={isOpen && chosen >= 0 ? optionId(`${id}-offers`, chosen) : undefined}
         aria-describedby={`${id}-below`}
         aria-invalid={flaw ? true : undefined}
         onFocus={field.onFocus}
@@ -122,33 +123,27 @@ export const CompletedField = (props: CompletedFieldProps) => {
         }}
       />
       {isOpen && (
-        <span
+        <OptionList
           id={`${id}-offers`}
-          role="listbox"
-          tabIndex={-1}
-          aria-label={`For ${label}`}
-          className="absolute inset-x-0 top-full z-10 block max-h-56 overflow-auto border border-rule bg-sheet py-1 shadow-md"
+          label={`For ${label}`}
+          groups={[{ options: offers }]}
+          keyOf={({ text }) => text}
+          chosen={chosen}
+          onTake={put}
+          className="absolute inset-x-0 top-full z-10 max-h-56 overflow-auto border border-rule bg-sheet py-1 shadow-md"
+          optionClassName="flex justify-between gap-3 px-2 py-0.5 text-dense"
         >
-          {offers.map((offer, number) => (
-            <span
-              key={offer.text}
-              id={`${id}-${number}`}
-              role="option"
-              tabIndex={-1}
-              aria-selected={number === chosen}
-              className="flex cursor-pointer justify-between gap-3 px-2 py-0.5 text-dense aria-selected:bg-well"
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={() => put(offer)}
-            >
-              <span>{offer.text}</span>
-              <span className="text-faint text-tiny">{offer.is}</span>
-            </span>
-          ))}
-        </span>
+          {({ text, is }) => (
+            <>
+              <span>{text}</span>
+              <span className="text-faint text-tiny">{is}</span>
+            </>
+          )}
+        </OptionList>
       )}
       <span id={`${id}-below`} className="block text-tiny">
         {below ? below(field.text, flaw) : flaw && <span className="block text-clay">{flaw}</span>}
       </span>
-    </span>
+    </div>
   );
 };

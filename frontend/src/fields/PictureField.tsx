@@ -34,6 +34,7 @@ export const PictureField = ({ item, path, label }: FieldPlace & { label: string
     } else sending.mutate(file);
   };
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: a picture may be dropped or pasted; by keyboard there is its field
     <div
       className="text-dense"
       onDragOver={(event) => event.preventDefault()}

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { conditionQuery } from "../api/conditions";
-import { type Tree } from "../draft/tree";
+import type { Tree } from "../draft/tree";
 import { percent } from "../ui/format";
 import { useSettled } from "../ui/useSettled";
 import { fillers, offered, withBlanks } from "./blanks";
 import { CompletedField } from "./Completed";
 import { asKept, asTyped, completions } from "./conditionText";
 import { useEditing } from "./Editing";
-import { type FieldPlace } from "./Field";
+import type { FieldPlace } from "./Field";
 
 interface ConditionFieldProps {
   item: string;

@@ -211,6 +211,7 @@ const RowTitle = ({ rung, onLeave }: { rung: RungRowData; onLeave: (isBack: bool
   const field = useRef<HTMLSpanElement>(null);
   useEffect(() => field.current?.querySelector("input")?.select(), []);
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: it hears that the field within was left
     <span ref={field} onBlur={() => onLeave(false)}>
       <TextField
         item={rung.item.key}

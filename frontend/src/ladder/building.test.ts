@@ -20,12 +20,12 @@ const root = {
   ],
 } as unknown as Item;
 const stamp = { client: "c", number: 1, who: 1, at: "2026-03-01T12:00:00Z" };
-const after = (operations: readonly Operation[], from: Item = root) => apply(from, operations, stamp).tree;
+const treeAfter = (operations: readonly Operation[], from: Item = root) => apply(from, operations, stamp).tree;
 const rows = (tree: Tree) => rowsOf(tree).map(({ label, says, via }) => [label, says, via]);
 
 describe("rungs that are built", () => {
   it("are rows in the order of the working form, rails below what they hang on", () => {
-    const made = after(intoRail(new Tree(root), "r2", "r1", "f1"));
+    const made = treeAfter(intoRail(new Tree(root), "r2", "r1", "f1"));
     expect(rows(made)).toEqual([
       ["1", "Look", null],
       ["1a", "Wipe", "Reads low"],
@@ -33,33 +33,33 @@ describe("rungs that are built", () => {
       ["3", "Load", null],
     ]);
     expect(rowsOf(made)[1]?.path).toBe("ladder.0.on.low.0");
-    const out = after(outOfRail(made, "r2"), made.root);
+    const out = treeAfter(outOfRail(made, "r2"), made.root);
     expect(rows(out).map(([, says]) => says)).toEqual(["Look", "Wipe", "Save", "Load"]);
   });
 
   it("go into a rail of a finding that is made where there is none", () => {
-    const made = after(intoRail(new Tree(root), "r3", "r2", undefined));
+    const made = treeAfter(intoRail(new Tree(root), "r3", "r2", undefined));
     expect(rows(made)[2]).toEqual(["2a", "Save", "Found"]);
   });
 
   it("come with their step, below another one", () => {
     const built = newRung(new Tree(root), { title: "Dry" }, MAIN, "r1");
-    const made = after(built.operations);
+    const made = treeAfter(built.operations);
     expect(rows(made).map(([, says]) => says)).toEqual(["Look", "Dry", "Wipe", "Save", "Load"]);
     expect(rowsOf(made)[1]?.key).toBe(built.rung);
   });
 
   it("take their step with them, unless something else names it", () => {
     const tree = new Tree(root);
-    expect(after(takenOut(tree, ["r2"])).inSight("s2")).toBe(false);
-    const kept = after(takenOut(tree, ["r3"]));
+    expect(treeAfter(takenOut(tree, ["r2"])).inSight("s2")).toBe(false);
+    const kept = treeAfter(takenOut(tree, ["r3"]));
     expect([kept.inSight("r3"), kept.inSight("s3")]).toEqual([false, true]);
   });
 
   it("share a trial, and part again", () => {
-    const made = after(grouped(new Tree(root), ["r1", "r2"], "trial", true));
+    const made = treeAfter(grouped(new Tree(root), ["r1", "r2"], "trial", true));
     expect(made.value("r1", ["trial"])).toBe(made.value("r2", ["trial"]));
-    const parted = after(grouped(made, ["r2"], "trial", false), made.root);
+    const parted = treeAfter(grouped(made, ["r2"], "trial", false), made.root);
     expect(parted.value("r2", ["trial"])).toBeUndefined();
   });
 });

@@ -1,6 +1,7 @@
 import type { Item } from "../draft/tree";
 import { titleIn } from "../fields/Chosen";
 import { plural } from "../ui/format";
+import { OptionList } from "../ui/OptionList";
 import type { FoundStep } from "./queries";
 
 interface OtherStepsProps {
@@ -15,50 +16,40 @@ interface OtherStepsProps {
   onTake: (at: number) => void;
 }
 
-/** The steps that a line may mean: here already, or in other playbooks, with how they do there. */
-export const OtherSteps = ({ id, here, elsewhere, chosen, onTake }: OtherStepsProps) => {
-  const choice = (at: number) => ({ id: `${id}-${at}`, isChosen: at === chosen, onTake: () => onTake(at) });
-  return (
-    <div id={id} role="listbox" aria-label="Steps that it may be" className="text-faint text-tiny">
-      {here.length > 0 && (
-        <div role="group" aria-label="Here already">
-          {here.map((one, number) => (
-            <Choice key={one.key} {...choice(number)} title={titleIn(one)} says="here already" />
-          ))}
-        </div>
-      )}
-      {elsewhere.length > 0 && (
-        <div role="group" aria-label="In other playbooks">
-          {elsewhere.map((one, number) => (
-            <Choice key={one.id} {...choice(here.length + number)} title={one.title} says={inWords(one)} />
-          ))}
-        </div>
-      )}
-    </div>
-  );
-};
-
-interface ChoiceProps {
-  id: string;
-  isChosen: boolean;
+interface Choice {
+  key: string;
   title: string;
   says: string;
-  onTake: () => void;
+  at: number;
 }
 
-const Choice = ({ id, isChosen, title, says, onTake }: ChoiceProps) => (
-  <div
-    id={id}
-    role="option"
-    tabIndex={-1}
-    aria-selected={isChosen}
-    className="cursor-pointer aria-selected:bg-well"
-    onMouseDown={(event) => event.preventDefault()}
-    onClick={onTake}
-  >
-    <span className="link text-ink">{title}</span> {says}
-  </div>
-);
+/** The steps that a line may mean: here already, or in other playbooks, with how they do there. */
+export const OtherSteps = ({ id, here, elsewhere, chosen, onTake }: OtherStepsProps) => {
+  const mine = here.map((one, at): Choice => ({ key: one.key, title: titleIn(one), says: "here already", at }));
+  const theirs = elsewhere.map(
+    (one, n): Choice => ({ key: one.id, title: one.title, says: inWords(one), at: here.length + n }),
+  );
+  return (
+    <OptionList
+      id={id}
+      label="Steps that it may be"
+      groups={[
+        { name: "Here already", options: mine },
+        { name: "In other playbooks", options: theirs },
+      ]}
+      keyOf={({ key }) => key}
+      chosen={chosen}
+      onTake={({ at }) => onTake(at)}
+      className="text-faint text-tiny"
+    >
+      {({ title, says }) => (
+        <>
+          <span className="link text-ink">{title}</span> {says}
+        </>
+      )}
+    </OptionList>
+  );
+};
 
 /** Where a step is used, and how it does there. */
 export function inWords({ also, used_in }: FoundStep): string {

@@ -5,6 +5,7 @@ import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { pastedLines } from "../fields/pasted";
 import { Key } from "../ui/Key";
+import { optionId } from "../ui/OptionList";
 import { useKept } from "../ui/useKept";
 import { useSettled } from "../ui/useSettled";
 import { OtherSteps } from "./OtherSteps";
@@ -100,7 +101,7 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
         aria-autocomplete="list"
         aria-expanded={others.length > 0}
         aria-controls={others.length > 0 ? `${id}-others` : undefined}
-        aria-activedescendant={others[chosen] ? `${id}-others-${chosen}` : undefined}
+        aria-activedescendant={others[chosen] ? optionId(`${id}-others`, chosen) : undefined}
         placeholder={placeholder}
         value={text}
         onChange={({ target }) => {

@@ -59,7 +59,7 @@ export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncom
           </span>
         </div>
       </div>
-      <div aria-label="What is understood" role="region" className="min-w-0">
+      <section aria-label="What is understood" className="min-w-0">
         {error && <p className="text-clay">{error.message} The list stays here.</p>}
         <ol className={lines.length > 0 ? "border-rule border-t" : ""}>
           {shown.map((line, number) => (
@@ -74,7 +74,7 @@ export const QuickList = ({ label, playbook, text, onText, take, isBusy, isIncom
             show the other {lines.length - shown.length}
           </button>
         )}
-      </div>
+      </section>
     </div>
   );
 };

@@ -4,6 +4,7 @@ import { useLocation, useNavigate } from "react-router";
 import { giveFocusBack, toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { printed } from "../ui/keys";
+import { OptionList, optionId } from "../ui/OptionList";
 import { useKeys } from "../ui/useKeys";
 import { useSettled } from "../ui/useSettled";
 import { type FINDING, KINDS, options } from "./finds";
@@ -70,7 +71,7 @@ export const FindBox = () => {
         aria-label="Find a symptom, step, unit or case"
         aria-expanded={shown}
         aria-controls={list}
-        aria-activedescendant={shown ? `${list}-${at}` : undefined}
+        aria-activedescendant={shown ? optionId(list, at) : undefined}
         className="field pr-8"
         placeholder="Find a symptom, step, unit, case"
         maxLength={200}
@@ -90,41 +91,29 @@ export const FindBox = () => {
       <span className="pointer-events-none absolute top-1.5 right-2 text-faint">
         <Key>{printed("find")}</Key>
       </span>
-      <div
+      <OptionList
         id={list}
-        role="listbox"
-        aria-label="Found"
-        hidden={!shown}
+        label="Found"
+        groups={KINDS.map((name) => ({
+          name,
+          isNameShown: true,
+          options: found.filter(({ kind }) => kind === name),
+        }))}
+        keyOf={nameOf}
+        chosen={at}
+        onTake={({ to }) => go(to)}
+        onPoint={(option) => setChosen(nameOf(option))}
+        isHidden={!shown}
         className="absolute right-0 z-30 mt-1 max-h-[75vh] w-[26rem] max-w-[90vw] overflow-auto rounded-sm border border-rule bg-sheet py-1 shadow-md"
+        optionClassName="px-3 py-1"
       >
-        {KINDS.map((kind) => {
-          const mine = found.flatMap((option, number) => (option.kind === kind ? [{ option, number }] : []));
-          return (
-            mine.length > 0 && (
-              <div key={kind} role="group" aria-labelledby={`${list}-${kind}`}>
-                <p id={`${list}-${kind}`} className="px-3 pt-1.5 text-dense text-faint">
-                  {kind}
-                </p>
-                {mine.map(({ option, number }) => (
-                  <div
-                    key={nameOf(option)}
-                    id={`${list}-${number}`}
-                    role="option"
-                    aria-selected={number === at}
-                    className="cursor-pointer px-3 py-1 aria-selected:bg-well"
-                    onMouseDown={(event) => event.preventDefault()}
-                    onMouseEnter={() => setChosen(nameOf(option))}
-                    onClick={() => go(option.to)}
-                  >
-                    <p className="truncate font-semibold">{option.title}</p>
-                    <p className="truncate text-dense text-faint">{option.says}</p>
-                  </div>
-                ))}
-              </div>
-            )
-          );
-        })}
-      </div>
+        {({ title, says }) => (
+          <>
+            <p className="truncate font-semibold">{title}</p>
+            <p className="truncate text-dense text-faint">{says}</p>
+          </>
+        )}
+      </OptionList>
     </div>
   );
 };

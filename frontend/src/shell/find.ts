@@ -26,7 +26,7 @@ export function find(symptoms: readonly SymptomCard[], words: string): Found[] {
   const texts = symptoms.map(textsOf);
   const weights = new Map(telling.map((word) => [word, rarity(word, texts)]));
   return symptoms
-    .map((symptom, index) => fit(symptom, texts[index] ?? [], wanted, weights))
+    .map((symptom, index) => fitOf(symptom, texts[index] ?? [], wanted, weights))
     .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score);
 }
@@ -45,7 +45,7 @@ function rarity(word: string, texts: Text[][]): number {
   return holding === 0 ? 0 : Math.log((texts.length + 0.5) / holding);
 }
 
-function fit(symptom: SymptomCard, texts: Text[], wanted: string[], weights: Map<string, number>): Found {
+function fitOf(symptom: SymptomCard, texts: Text[], wanted: string[], weights: Map<string, number>): Found {
   let best: Found = { symptom, because: "", score: 0 };
   let whole = 0;
   for (const [word, weight] of weights) if (texts.some((text) => holds(text.words, word))) whole += weight;

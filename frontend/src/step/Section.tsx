@@ -63,6 +63,7 @@ export const Folded = ({ says, isOpen, children }: FoldedProps) => {
       onToggle={({ currentTarget }) => currentTarget.open && setOpened(true)}
     >
       {/* What it holds is there before the next key: the toggle is told of later. */}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: a summary is pressed by key and pointer by itself */}
       <summary className="cursor-pointer text-faint text-tiny hover:text-ink" onClick={() => setOpened(true)}>
         {says}
       </summary>

@@ -43,6 +43,17 @@ afterEach(() => {
   cleanup();
 });
 
+const Sending = () => {
+  const [isSent, setSent] = useState(false);
+  return (
+    <div role="dialog" tabIndex={-1}>
+      <button type="button" disabled={isSent} onClick={() => setSent(true)}>
+        Send
+      </button>
+    </div>
+  );
+};
+
 describe("the focus", () => {
   it("comes to a page's heading, and names the window by it", () => {
     expect(document.activeElement).toBe(screen.getByRole("heading"));
@@ -70,16 +81,6 @@ describe("the focus", () => {
   });
 
   it("stays in a dialog whose button is disabled while what was pressed is sent", async () => {
-    const Sending = () => {
-      const [isSent, setSent] = useState(false);
-      return (
-        <div role="dialog" tabIndex={-1}>
-          <button type="button" disabled={isSent} onClick={() => setSent(true)}>
-            Send
-          </button>
-        </div>
-      );
-    };
     render(<Sending />);
     await userEvent.click(screen.getByText("Send"));
     await waitFor(() => expect(document.activeElement).toBe(screen.getByRole("dialog")));

@@ -19,6 +19,7 @@ export function useSliding(list: RefObject<HTMLElement | null>, order: readonly 
   const isAtRest = useRef(false);
   const names = order.join();
   // Rows slide when their order changes, whatever else does.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the names stand for the order, the rows are read as they lie
   useLayoutEffect(() => {
     const rows = [...(list.current?.children ?? [])].filter((row) => row instanceof HTMLElement);
     const tops = new Map<Element, number>(rows.map((row) => [row, row.offsetTop]));
