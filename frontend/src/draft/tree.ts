@@ -1,7 +1,6 @@
 /** The working form as a tree of items: where each stands, what is in sight, and the five ways to change it. The twin of
  * `core/draft/tree.py`; both run the same cases. A tree is never changed: an editor copies what it touches. */
 
-export type Json = null | boolean | number | string | Json[] | { [name: string]: Json };
 export interface Item {
   key: string;
   put?: string;
@@ -46,7 +45,7 @@ export function alike(one: unknown, other: unknown): boolean {
 }
 
 /** Every list of items that lies in an item itself, with its path. */
-export function* listsIn(item: object, path: readonly string[] = []): Generator<[readonly string[], Item[]]> {
+function* listsIn(item: object, path: readonly string[] = []): Generator<[readonly string[], Item[]]> {
   for (const [name, value] of Object.entries(item)) {
     if (SEALED.has(name)) continue;
     if (Array.isArray(value)) yield [[...path, name], value as Item[]];
@@ -63,7 +62,7 @@ export function* itemsIn(item: Item): Generator<Item> {
   }
 }
 
-export function valueAt(item: object, path: readonly string[]): unknown {
+function valueAt(item: object, path: readonly string[]): unknown {
   let here: unknown = item;
   for (const name of path) here = isObject(here) ? here[name] : undefined;
   return here;

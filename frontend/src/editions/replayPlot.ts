@@ -7,7 +7,7 @@ export interface Span {
   high: number;
 }
 
-export interface SparedMark {
+interface SparedMark {
   low: number;
   dot: number;
   high: number;

@@ -29,7 +29,7 @@ export function howFirst(estimate: StepEstimate, raw: Rate): string {
   return `Tried as the very first thing, it would end ${percent(estimate.first.mean)} of cases (${range(estimate.first)}, 95 % interval).${units}${against}${sure}`;
 }
 
-export const harmIsMore = ({ kind, rate, expected }: HarmSeen) =>
+const harmIsMore = ({ kind, rate, expected }: HarmSeen) =>
   `${kind} harm ${percent(rate.mean ?? 0)}, not ${percent(expected ?? 0)}`;
 
 /** What is named of a harm, and what is to be expected of that with its safeguard as often done as it was. */

@@ -167,7 +167,7 @@ const findingOf = (tree: Tree, check: string | undefined, ref: string): Item | u
 const byTitle = (items: readonly Item[], title: string): Item | undefined =>
   items.find((one) => titleOf(one) === title);
 
-export interface Completion {
+interface Completion {
   /** What is put in. */
   text: string;
   /** What sort of thing it is. */

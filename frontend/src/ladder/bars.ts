@@ -2,7 +2,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Judged } from "../api/types";
 
-export interface Span {
+interface Span {
   x: number;
   width: number;
 }

@@ -143,7 +143,7 @@ const nothing = (path: string, step: string, above: RungFigures | undefined): Ru
 });
 
 /** a to z, then aa, ab and so on. */
-export function letters(number: number): string {
+function letters(number: number): string {
   const first = Math.floor(number / 26);
   return (first > 0 ? letters(first - 1) : "") + String.fromCharCode(97 + (number % 26));
 }

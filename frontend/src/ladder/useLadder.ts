@@ -168,5 +168,5 @@ function useSpokenOnce(view: DraftView | undefined) {
 const keysByIndex = ({ keys }: DraftView): string[] =>
   Object.entries(keys).flatMap(([path, key]) => (path.includes(".on.") ? [] : [key]));
 
-export const costs = ({ forecast: { effort, harm } }: DraftView) =>
+const costs = ({ forecast: { effort, harm } }: DraftView) =>
   `A case takes ${tenths(effort)} effort minutes and ${points(harm)} harm points.`;

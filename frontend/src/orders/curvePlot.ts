@@ -8,7 +8,7 @@ export interface PlotBox {
   margin: { left: number; right: number; top: number; bottom: number };
 }
 
-export interface Placed<T> {
+interface Placed<T> {
   point: T;
   x: number;
   y: number;

@@ -11,7 +11,7 @@ export interface Sent {
   person: number | undefined;
 }
 
-export interface Refused {
+interface Refused {
   one: Unsent;
   /** Why, in the server's words. */
   why: string;

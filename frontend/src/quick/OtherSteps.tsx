@@ -52,7 +52,7 @@ export const OtherSteps = ({ id, here, elsewhere, chosen, onTake }: OtherStepsPr
 };
 
 /** Where a step is used, and how it does there. */
-export function inWords({ also, used_in }: FoundStep): string {
+function inWords({ also, used_in }: FoundStep): string {
   const uses = used_in.map(({ title, tried, resolved }) =>
     tried > 0 ? `${title}: resolved ${resolved} of ${plural(tried, "try", "tries")}` : title,
   );

@@ -90,7 +90,3 @@ export function rungsFrom(tree: Tree, lines: readonly QuickStep[], at: ListPlace
     ...rungs.map((rung, n) => inserted(tree, at, rung, rungs[n - 1]?.key ?? lastRung)),
   ];
 }
-
-/** The step of this playbook that has exactly that title. */
-export const sameStep = (tree: Tree, title: string): Item | undefined =>
-  tree.shown(ROOT, ["steps"]).find((one) => plain(one.title) === plain(title));

@@ -1,8 +1,7 @@
 /** What the top line needs: who sits here, and what may be found. */
-import { type QueryClient, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
 import { casesKey, meKey, openClimbsKey, symptomsKey } from "../api/keys";
-import { meQuery } from "../api/me";
 import { showPerson, tellOtherWindows } from "../api/person";
 import { useSending } from "../ui/useSending";
 
@@ -18,9 +17,6 @@ export const openClimbsQuery = queryOptions({
   queryKey: openClimbsKey,
   queryFn: async ({ signal }) => (await body(api.GET("/api/climbs", { signal }))).climbs,
 });
-
-/** The name of whoever sits here; undefined while nobody has said. */
-export const useMyName = () => useQuery(meQuery).data?.person?.name;
 
 /** Somebody else sits here from now on, in every window. */
 function sitDown(client: QueryClient, me: Me): void {

@@ -7,7 +7,7 @@
  */
 import { type Point, path } from "../ui/path";
 
-export interface SideRung {
+interface SideRung {
   /** Share of cases for which it comes up; 0 for a row that only says where a rail ends. */
   reach: number;
   /** Share of cases that it ends. */
@@ -29,7 +29,7 @@ export interface TaperRung {
 }
 
 /** How high a folded row is beside a whole one. */
-export const FOLDED = 0.5;
+const FOLDED = 0.5;
 
 export interface TaperBox {
   /** Width of the rails where every case is unresolved. */

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 
-export interface OptionGroup<T> {
+interface OptionGroup<T> {
   /** What they are called together; absent: they need no name. */
   name?: string;
   /** The name is shown above them. */

@@ -1,6 +1,6 @@
 /** The one table of keys: every key of the product is bound by its name here, and the list of keys is made from it. */
 
-export const PLACES = ["Everywhere", "Ladder", "Guided case"] as const;
+const PLACES = ["Everywhere", "Ladder", "Guided case"] as const;
 type Place = (typeof PLACES)[number];
 
 interface Bound {

@@ -24,7 +24,7 @@ function save(name: string, what: Blob): void {
 }
 
 /** A drawing as a text of its own: what its classes say stands in it, and the paper below it. */
-export function drawingText(drawing: SVGSVGElement): string {
+function drawingText(drawing: SVGSVGElement): string {
   const copy = drawing.cloneNode(true) as SVGSVGElement;
   const [there, here] = [drawing.querySelectorAll("*"), copy.querySelectorAll("*")];
   for (const [place, one] of here.entries()) {
