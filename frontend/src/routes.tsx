@@ -1,5 +1,4 @@
 import { createBrowserRouter, Navigate } from "react-router";
-import { DeskPage } from "./desk/DeskPage";
 import { NotHere, PageBroke } from "./shell/NotHere";
 import { Shell } from "./shell/Shell";
 import { Loading } from "./ui/States";
@@ -12,7 +11,7 @@ export const router = createBrowserRouter([
     ErrorBoundary: PageBroke,
     HydrateFallback: Loading,
     children: [
-      { index: true, Component: DeskPage },
+      { index: true, lazy: async () => ({ Component: (await import("./desk/DeskPage")).DeskPage }) },
       { path: "start", lazy: async () => ({ Component: (await import("./climb/StartPage")).StartPage }) },
       { path: "new", lazy: async () => ({ Component: (await import("./begin/NewSymptomPage")).NewSymptomPage }) },
       { path: "cases", lazy: async () => ({ Component: (await import("./cases/CasesPage")).CasesPage }) },

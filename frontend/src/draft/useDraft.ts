@@ -99,15 +99,9 @@ export function useDraft(playbookId: string): { draft: Draft; now: Standing } {
   return { draft, now };
 }
 
-/** What an earlier page of this person left is sent from wherever they are now. */
-export function useLeftEdits(): void {
-  const person = useQuery(meQuery).data?.person?.id;
-  useEffect(() => {
-    if (person === undefined) return;
-    void browserShelf.waitingOf(person).then((left) => {
-      if (sitting === undefined || sitting === person) for (const one of left) void draftOf(one, person).start();
-    });
-  }, [person]);
+/** Send what an earlier page of that person left, unless somebody else sits here meanwhile. */
+export function sendLeft(playbooks: readonly string[], person: number): void {
+  if (sitting === undefined || sitting === person) for (const one of playbooks) void draftOf(one, person).start();
 }
 
 interface Field {

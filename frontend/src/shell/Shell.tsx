@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
-import { useLeftEdits } from "../draft/useDraft";
+import { useLeftEdits } from "../draft/left";
 import { UnsentElsewhere } from "../outbox/UnsentElsewhere";
 import { useKeys } from "../ui/useKeys";
 import { FindBox } from "./FindBox";

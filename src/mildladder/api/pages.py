@@ -1,8 +1,10 @@
-"""Serve the built front end: every path that is not the API's is the one page, and assets never change."""
+"""Serve the built front end: every path that is not the API's is the one page, and assets never change; they were
+compressed when they were built, harder than there is time for while somebody waits."""
 
+from mimetypes import guess_type
 from pathlib import Path
 
-from flask import Blueprint, Response, send_from_directory
+from flask import Blueprint, Response, request, send_from_directory
 from werkzeug.exceptions import NotFound
 
 __all__ = ["WEB", "pages"]
@@ -23,7 +25,12 @@ def pages(web: Path) -> Blueprint:
 
     @blueprint.get("/assets/<path:name>")
     def asset(name: str) -> Response:
-        response = send_from_directory(web / "assets", name, max_age=_YEAR)
+        is_small = request.accept_encodings["br"] > 0 and (web / "assets" / f"{name}.br").is_file()
+        kind = guess_type(name)[0] if is_small else None
+        response = send_from_directory(web / "assets", f"{name}.br" if is_small else name, mimetype=kind, max_age=_YEAR)
+        if is_small:
+            response.content_encoding = "br"
+        response.vary.add("Accept-Encoding")
         response.cache_control.immutable = True
         return response
 
