@@ -5,7 +5,7 @@ BIN := .venv/bin
 STAMPS := .stamps
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help setup demo check quick test long proof soak bench screenshots types format clean
+.PHONY: help setup demo check quick test long proof soak bench screenshots words types format clean
 
 help: ## What can be made
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -45,6 +45,9 @@ bench: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Speed, as JSON (ARGS=
 
 screenshots: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## The pictures in docs/screenshots, from the demo data
 	$(BIN)/python -m tools.screenshots
+
+words: $(STAMPS)/tools ## Every text of page and server with its file, to be read in one go
+	@$(BIN)/python -m tools.words
 
 types: $(STAMPS)/python $(STAMPS)/node ## The OpenAPI document, and from it the front end's types
 	$(BIN)/mild-ladder schema api > frontend/openapi.json

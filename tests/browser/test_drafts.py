@@ -251,7 +251,7 @@ def test_a_half_typed_condition_marks_its_rung_and_stops_publishing(page: Page, 
     effort = page.get_by_role("region", name="Totals").get_by_role("button").first
     expect(effort).to_contain_text(figures.split("\n")[1])
     expect(page.get_by_role("region", name="Totals")).to_contain_text(
-        "With what stood before, or without it, in: Start the"
+        "Using the last sound value, or leaving it out: Start the"
     )
     review = page.get_by_role("region", name="Review")
     expect(review.get_by_role("status")).to_contain_text("1 flaw")

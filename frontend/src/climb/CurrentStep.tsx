@@ -73,7 +73,7 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
       </div>
       {view.place === "step" && current.after.length > 0 && (
         <div className="mt-4 border-rule border-l-4 px-4 text-faint">
-          <p className="text-dense">Out of it, before it is tried again</p>
+          <p className="text-dense">Leave this state before trying again</p>
           {current.after.map((passage) => (
             <p key={passage.title}>{passage.title}</p>
           ))}

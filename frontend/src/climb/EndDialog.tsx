@@ -27,7 +27,7 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
       isOpen={isOpen}
       onOpenChange={onOpenChange}
       title="Hand off or close"
-      says="The case leaves this ladder now; what was tried is kept. It can then no longer be taken back."
+      says="The case leaves this ladder now. What was tried is kept. This cannot be taken back."
     >
       <HandOffText climbId={view.id} text={view.hand_off} />
       {open.length > 0 && (

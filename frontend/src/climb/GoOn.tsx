@@ -32,7 +32,7 @@ export const GoOn = ({ climbId, playbook }: { climbId: string; playbook: string 
       >
         Go on in: {there?.title}
       </button>
-      <p className="mt-1 text-dense text-faint">With what is known and what was tried: nothing is asked twice.</p>
+      <p className="mt-1 text-dense text-faint">Everything known and tried goes along: nothing is asked twice.</p>
       {opening.error && (
         <p role="alert" className="mt-2 border-clay border-l-4 pl-3">
           {opening.error.message}

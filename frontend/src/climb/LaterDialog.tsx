@@ -14,7 +14,7 @@ export const LaterDialog = ({ view, isOpen, onOpenChange, onRecord }: LaterDialo
     isOpen={isOpen}
     onOpenChange={onOpenChange}
     title="Take a later rung now"
-    says="What makes it safe is taken along. Afterwards the ladder goes on from where it was."
+    says="The steps that make it safe come with it. Afterwards the ladder continues where it was."
   >
     {view.later.length === 0 && <p className="text-faint">No later rung can be taken now.</p>}
     <ul className="max-h-[60vh] overflow-auto border-rule border-t">

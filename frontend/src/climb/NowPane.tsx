@@ -80,7 +80,7 @@ function content({ view, ways, onRecord }: NowPaneProps): Content {
     };
   }
   if (place === "finding" && view.to_find) {
-    return { above: "It is not fixed. What was seen of this step?", title: view.to_find };
+    return { above: "It is not fixed. What did this step show?", title: view.to_find };
   }
   if (place === "paused" && view.pause) {
     return {
@@ -211,8 +211,8 @@ const Ended = ({ view }: { view: ClimbView }) => (
       </p>
     ) : (
       <p className="mt-2 max-w-prose">
-        The caller stands on the list of who is to be called back when it is over. The case is counted there alone, and
-        says nothing about the steps.
+        The caller is on the call-back list for when it is over. The case counts there only, and says nothing about the
+        steps.
       </p>
     )}
     {view.sent_on && <GoOn climbId={view.id} playbook={view.sent_on} />}

@@ -34,7 +34,7 @@ export const PauseDialog = ({ isRestored, isOpen, onOpenChange, onRecord }: Paus
       isOpen={isOpen}
       onOpenChange={onOpenChange}
       title="Let the case wait"
-      says="It stands on the Desk meanwhile, and goes on where it stands now."
+      says="It waits on the Desk and continues from here."
     >
       <form className="space-y-4" onSubmit={submit}>
         <fieldset className="space-y-1">

@@ -36,7 +36,7 @@ export const ReplayPanel = ({ playbookId, before, after, revision, comparison }:
   if (!found) {
     return (
       <p role="status" className="mt-6 text-faint">
-        {data?.says ?? "Both ladders are being climbed again on the logged cases."}
+        {data?.says ?? "Working out both ladders on the logged cases."}
       </p>
     );
   }
@@ -125,7 +125,7 @@ const Beside = ({ says, called, rows }: BesideProps) => (
           <td className="pr-6 text-right max-lg:pr-3">{row.before}</td>
           <td className="pr-6 text-right max-lg:pr-3">{row.after}</td>
           <td className="whitespace-nowrap text-right">
-            <Asked how="What the two differ by lies between these with 95 %.">
+            <Asked how="95 % interval of the difference.">
               <span className="text-plum">{row.between}</span>
             </Asked>
           </td>

@@ -117,7 +117,7 @@ function planInWords(
 const WHY: Record<NonNullable<Trial["stopped"]>, (trial: Trial) => string> = {
   decided: ({ better }) => `It is decided: edition ${better} costs less.`,
   "no-difference": ({ difference }) => `There is no difference of ${tenths(difference)} minutes a case.`,
-  "not-settled": () => "It cannot be settled with as many cases as this desk has.",
+  "not-settled": () => "This desk has too few cases to settle it.",
   harm: ({ better }) => `Harm was seen on one side: edition ${better} is the milder one.`,
 };
 
@@ -139,12 +139,13 @@ const Standing = ({ trial }: { trial: Trial }) => {
       <p>
         {now.difference === null || now.low === null || now.high === null
           ? "Nothing can be said before 40 cases."
-          : `Edition ${b} against edition ${a}, minutes a case with harm counted in: ${moreOrLess({ mean: now.difference, low: now.low, high: now.high }, LEAST, tenths)}. That holds at every look.`}
+          : `Edition ${b} against edition ${a}, minutes a case with harm counted in: ${moreOrLess({ mean: now.difference, low: now.low, high: now.high }, LEAST, tenths)}. The interval stays valid however often you look.`}
       </p>
       <Interval trial={trial} />
       <p className="text-faint">
         Severe harm: {count(now.harmed_a)} and {count(now.harmed_b)}.
-        {now.capped > 0 && ` ${plural(now.capped, "case")} cost more than a case may count, and counted that.`}
+        {now.capped > 0 &&
+          ` ${plural(now.capped, "case")} cost more than the cap for one case, and counted as the cap.`}
       </p>
     </div>
   );

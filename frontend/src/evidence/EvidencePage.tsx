@@ -128,7 +128,7 @@ function standing(evidence: Evidence, view: EstimateView | undefined): string {
   if (!view) return `${cases} · ${lasting}`;
   const at = new Date(view.as_of);
   const when = at.toDateString() === new Date().toDateString() ? atClock(view.as_of) : onDay(view.as_of);
-  return `${cases} · ${lasting} · estimated at ${when}${view.is_stale ? ", and being made anew" : ""}`;
+  return `${cases} · ${lasting} · estimated at ${when}${view.is_stale ? ", and being updated" : ""}`;
 }
 
 /** Which cases the figures are of. */

@@ -121,7 +121,7 @@ const Lasting = ({ row, back, window }: { row: EvidenceRow; back: ComeBack | und
             : "too young to say"}
         </span>
       </Asked>
-      {isWorse && <p className="text-clay text-dense">Comes back more often than other cures do, beyond luck.</p>}
+      {isWorse && <p className="text-clay text-dense">Comes back more often than other cures, beyond chance.</p>}
     </Part>
   );
 };
@@ -203,7 +203,7 @@ const Where = ({ splits, asks }: { splits: Split[]; asks: Map<string, string> })
           </tbody>
         </table>
       ))}
-      {!isMarked && <p className="text-dense text-faint">No difference that luck would not make.</p>}
+      {!isMarked && <p className="text-dense text-faint">No difference beyond chance.</p>}
     </Part>
   );
 };
@@ -220,7 +220,7 @@ const SplitLine = ({ split }: { split: Split }) => {
       </th>
       <td>
         <Asked
-          how={`${splitInWords(split)}, by all that was known before each try. Luck alone makes so great a difference with a chance of ${odds}.`}
+          how={`${splitInWords(split)}, by all that was known before each try. The chance of so large a difference by luck alone is ${odds}.`}
         >
           <span className="sr-only">{splitInWords(split)}</span>
           <svg aria-hidden="true" width={SPLIT + 10} height={14} viewBox={`-5 0 ${SPLIT + 10} 14`}>

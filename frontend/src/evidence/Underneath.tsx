@@ -54,9 +54,9 @@ export const Underneath = ({ evidence, view, says }: UnderneathProps) => {
         )}
       </p>
       <p className="max-w-prose text-dense text-faint">
-        Raw rates say what happened where a step stands now: low rungs meet only what the upper ones left. If tried
-        first says what a step would end as the very first thing, with its 95 % interval. Minutes and tries before the
-        call are in the cases themselves.
+        Raw rates describe each step where it stands now: lower rungs only see cases that the upper ones left. “If tried
+        first” is the estimated share that a step would resolve as the very first one, with its 95 % interval. Minutes
+        and tries before the call are in the cases themselves.
       </p>
     </div>
   );

@@ -18,13 +18,13 @@ export function howFirst(estimate: StepEstimate, raw: Rate): string {
   if (!isSaid(estimate.first)) {
     return estimate.refused === "unsettled"
       ? "The chains that draw this figure did not agree, twice: none is shown rather than a wrong one."
-      : "Fewer than 30 cases of this symptom speak, or the step was tried fewer than 10 times and little was learned.";
+      : "Fewer than 30 cases of this symptom count, or the step was tried fewer than 10 times and little was learned.";
   }
   const units = estimate.units < 0.995 ? ` It is for ${percent(estimate.units)} of units.` : "";
   const against = isSaid(raw) ? ` Raw, where it stands now: ${percent(raw.mean)} (${range(raw)}).` : "";
   const sure =
     estimate.learned < 0.5
-      ? ` The cases took away only ${percent(estimate.learned)} of the doubt, so it is mostly the lead's judgement.`
+      ? ` The cases reduced the uncertainty by only ${percent(estimate.learned)}, so this is mostly the lead's judgement.`
       : "";
   return `Tried as the very first thing, it would end ${percent(estimate.first.mean)} of cases (${range(estimate.first)}, 95 % interval).${units}${against}${sure}`;
 }

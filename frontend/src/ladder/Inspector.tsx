@@ -91,7 +91,7 @@ export const Inspector = (props: InspectorProps) => {
           {flaws.map((flaw) => (
             <p key={`${flaw.key} ${flaw.field.join(" ")}`}>{capital(flaw.says)}.</p>
           ))}
-          <p className="text-faint">Until that is mended, figures are made with what stood there before.</p>
+          <p className="text-faint">Until this is corrected, figures use the last sound value.</p>
         </div>
       )}
       {review

@@ -92,8 +92,8 @@ export const Totals = ({ draft, unsound = [], unit, learned, by, children }: Tot
 
 /** What the figures are figures of. */
 function basis(draft: DraftView, unsound: readonly string[], unit: string | undefined): string {
-  if (draft.isBehind) return "Of the state before; the new figures follow";
-  if (unsound.length > 0) return `With what stood before, or without it, in: ${unsound.join(", ")}`;
+  if (draft.isBehind) return "Figures of the previous state; new ones are being worked out";
+  if (unsound.length > 0) return `Using the last sound value, or leaving it out: ${unsound.join(", ")}`;
   if (unit) return `As ${unit} meets it`;
   if (!draft.published) return "Not published yet: agents cannot follow it";
   if (draft.is_published) return `This is edition ${draft.published.number}, as agents follow it`;
@@ -127,7 +127,7 @@ function taughtOf(
   return {
     value,
     range,
-    says: `By what ${count(cases)} cases have taught: ${value} ${unit}, 95 % interval.${against}`,
+    says: `Learned from ${count(cases)} cases: ${value} ${unit}, 95 % interval.${against}`,
   };
 }
 

@@ -101,7 +101,7 @@ const Changed = ({ month, nudges }: { month: Month; nudges: WhatToChange | undef
       </ul>
       {together.changes > 0 && (
         <p className="mt-2 border-rule border-t pt-2">
-          Of all changes so far of which it is known, {tenths(together.promised / 60)} hours a month were promised and{" "}
+          Of all changes whose result is known so far, {tenths(together.promised / 60)} hours a month were promised and{" "}
           {tenths(together.came / 60)} came.
         </p>
       )}

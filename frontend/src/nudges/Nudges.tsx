@@ -187,12 +187,12 @@ function how(
     .filter(({ by }) => Math.abs(by) >= 1)
     .map(({ who, by }) => `${WHO[who]} ${difference(-by, LEAST_MINUTES, inHours)}`);
   return [
-    `By what ${count(cases)} cases have taught, hours of people a month: ${lessOrMore(people, LEAST_MINUTES, inHours)}, journeys included${each.length > 0 ? `; hands-on of ${each.join(", ")}` : ""}.`,
+    `Learned from ${count(cases)} cases. Hours of people a month: ${lessOrMore(people, LEAST_MINUTES, inHours)}, journeys included${each.length > 0 ? `; hands-on of ${each.join(", ")}` : ""}.`,
     `Hours of waiting: ${lessOrMore(waiting, LEAST_MINUTES, inHours)}.`,
     Math.abs(parts.mean) >= 0.05 ? `Parts: ${lessOrMore(parts, 0.05, tenths)}.` : "",
     `Harm points: ${lessOrMore(spared, 0.005, points)}.`,
     `Resolved here ${percent(resolved_before)} before, ${percent(resolved_after)} after.`,
-    `A month is taken to bring ${inWords(pace)}.`,
+    `Assumes a month brings ${inWords(pace)}.`,
   ]
     .filter(Boolean)
     .join(" ");
@@ -253,7 +253,7 @@ const Decline = ({ symptom, nudge, isOpen, onOpenChange }: DeclineProps) => {
       isOpen={isOpen}
       onOpenChange={onOpenChange}
       title="Not now"
-      says="It comes back once the cases say something else of what it saves. What is said here is kept with your name."
+      says="It comes back when new cases change what it would save. Your reason is kept with your name."
     >
       <form className="space-y-4" onSubmit={submit}>
         <p>

@@ -43,7 +43,8 @@ const Together = ({ all, countedOn }: { all: readonly Followed[]; countedOn: num
     <p className="text-faint">
       Of {tenths(promised / 60)} h a month that {plural(changes, "change")} promised, {tenths(came / 60)} h came (
       {percent(share)}).
-      {countedOn < 1 && ` Promises run high here: what is said above counts on ${percent(countedOn)} of them.`}
+      {countedOn < 1 &&
+        ` Earlier changes saved less than promised here, so the figures above count on ${percent(countedOn)} of each promise.`}
     </p>
   );
 };
@@ -86,7 +87,7 @@ function how({ promised, came }: Followed): string {
     "Minutes a case, harm at the desk's rate counted in.",
     each("Promised", promised),
     came ? each("Came", came) : "",
-    "The same question, put to the cases of then, and to all cases of now.",
+    "The same estimate, from the cases of that time and from all cases now.",
   ]
     .filter(Boolean)
     .join(" ");

@@ -37,7 +37,7 @@ export const RemarkDialog = ({ about, isOpen, onOpenChange }: RemarkDialogProps)
       isOpen={isOpen}
       onOpenChange={onOpenChange}
       title="This text is wrong"
-      says={`The lead is told, of “${about.title}” in edition ${about.edition}. The case goes on as it stands.`}
+      says={`The lead is told about “${about.title}” in edition ${about.edition}. The case continues as it is.`}
     >
       <form className="space-y-4" onSubmit={submit}>
         {about.texts.length > 0 && (

@@ -23,7 +23,7 @@ export const MayBeOld = () => {
         </button>
       }
     >
-      What is shown may be old: the server could not tell it anew just now.
+      What you see may be out of date: the server did not answer just now.
     </AlertStrip>
   );
 };

@@ -19,7 +19,7 @@ export const PageBroke = () => {
       <div className="m-6 max-w-prose border-rule border-l-4 pl-4">
         <Heading className="font-semibold text-lead">This page broke</Heading>
         <p>{error instanceof Error ? error.message : "Something unforeseen happened."}</p>
-        <p className="mt-2">Everything that was acknowledged is kept. Loading the page again is safe.</p>
+        <p className="mt-2">Everything that was saved is kept. It is safe to load the page again.</p>
         <button type="button" className="button mt-3" onClick={() => window.location.reload()}>
           Load again
         </button>

@@ -106,7 +106,7 @@ const Reckoning = () => (
       <NumberField
         item={ROOT}
         path={["policy", "rate"]}
-        label="minutes that avoiding one harm point is worth"
+        label="minutes you would spend to avoid one harm point"
         placeholder="5"
         width="w-44"
       />

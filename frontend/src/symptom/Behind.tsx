@@ -11,7 +11,7 @@ import { Part } from "./Part";
 /** What may be behind it, and what is asked about the unit. */
 export const Behind = () => (
   <>
-    <Part title="Suspected causes" says="drag a border to share anew, or type how common each is">
+    <Part title="Suspected causes" says="drag a border, or type how common each is">
       <CauseBar />
       <p aria-hidden="true" className="flex gap-x-3 pr-6 text-faint text-tiny">
         <span className="flex-1" />
