@@ -387,16 +387,3 @@ def test_a_notice_told_by_a_held_key_over_a_rough_line_is_told_once(page: Page, 
         page.keyboard.up("Enter")
         expect(page.get_by_role("alert").first).to_be_visible()
     assert len([url for url in sent if url.endswith("/api/notices")]) == 1
-
-
-MOST_LOADED = 200_000
-
-
-def test_the_desk_loads_little_the_first_time(page: Page, demo: Served):
-    page.goto(demo.address)
-    expect(page.get_by_role("heading", name="Symptoms")).to_be_visible()
-    loaded = page.evaluate(
-        "() => performance.getEntriesByType('resource').filter((one) => /[.](js|css)$/.test(one.name))"
-        ".reduce((sum, one) => sum + one.encodedBodySize, 0)"
-    )
-    assert 50_000 < loaded <= MOST_LOADED

@@ -1,6 +1,7 @@
 """What every screen does at each width: nothing sideways, nothing over another, nothing cut that has room."""
 
 from collections.abc import Callable
+from itertools import product
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -8,14 +9,23 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import Served, new_context, sit_down
 from tests.browser.test_every_page import PLACES, serious, settled
 from tests.browser.test_guide import start
+from tests.parts import in_part
 
-WINDOWS = ((1680, 1000), (1280, 800), (1024, 768))
+WINDOWS = ((1680, 1000), (1024, 768))
 # A phone guides and reads, a small window shows the ladder too.
 SMALL_WINDOWS = {
     (390, 844): ("desk", "start", "ladder", "case", "nowhere"),
     (640, 400): ("desk", "start", "ladder", "cases", "case"),
 }
-AXED = {(1280, 800): ("light", "dark"), (1024, 800): ("light",), (390, 800): ("dark",)}
+# Size, colours that are asked for, and whether the system dictates its own; all of them in `make long`.
+AXED = ((1280, 800, "light", "none"), (390, 800, "dark", "none"))
+ALL_AXED = (
+    (1280, 800, "dark", "none"),
+    (1280, 800, "light", "active"),
+    (1024, 800, "light", "none"),
+    (1024, 800, "dark", "active"),
+    (390, 800, "light", "none"),
+)
 # Boxes of all that can be pressed and is seen, as far as what scrolls lets it be seen.
 OVERLAPS = """() => {
   const seen = [...document.querySelectorAll('button, a[href], input, select, textarea')].flatMap(one => {
@@ -100,11 +110,23 @@ def test_every_screen_fits_every_window_and_axe_finds_nothing(context, demo: Ser
         page.set_viewport_size({"width": window[0], "height": window[1]})
         settled(page)
         assert_fits(page, f"{name} at {window}")
-    for (width, height), themes in AXED.items():
+    assert_axe_finds_nothing(page, name, AXED)
+
+
+def assert_axe_finds_nothing(page: Page, name: str, looks) -> None:
+    for width, height, theme, forced in looks:
         page.set_viewport_size({"width": width, "height": height})
-        for theme in themes:
-            page.emulate_media(color_scheme=theme)
-            assert serious(page) == [], f"{name} at {width}, {theme}"
+        page.emulate_media(color_scheme=theme, forced_colors=forced)
+        assert serious(page) == [], f"{name} at {width}, {theme}, forced colours {forced}"
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("name", PLACES)
+def test_axe_finds_nothing_however_a_screen_is_looked_at(context, demo: Served, name):
+    page = sit_down(context, demo)
+    page.goto(demo.address + PLACES[name])
+    settled(page)
+    assert_axe_finds_nothing(page, name, ALL_AXED)
 
 
 @pytest.mark.parametrize("window", SMALL_WINDOWS, ids=lambda window: f"{window[0]}x{window[1]}")
@@ -119,8 +141,10 @@ def test_a_screen_for_small_windows_fits_the_one_that_it_is_opened_in(browser, d
             assert page.evaluate(SMALL) == [], f"{name} at {window}"
 
 
-@pytest.mark.parametrize("window", [(390, 844), (1024, 768), (1280, 800)], ids=lambda window: str(window[0]))
-@pytest.mark.parametrize("theme", ["light", "dark"])
+LOOKS = [((390, 844), "dark"), *product([(1024, 768), (1280, 800)], ["light", "dark"]), ((390, 844), "light")]
+
+
+@pytest.mark.parametrize(("window", "theme"), in_part(LOOKS, 2), ids=str)
 def test_a_guided_case_and_its_dialogs_fit_and_axe_finds_nothing(browser, demo: Served, window, theme):
     with new_context(browser, color_scheme=theme) as context:
         page = sit_down(context, demo)

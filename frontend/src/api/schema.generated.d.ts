@@ -3952,7 +3952,7 @@ export interface components {
         };
         /**
          * EvidenceRow
-         * @description One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title;
+         * @description One step's counts, with its places on the draft's ladder, such as 3 or `2a, 7` (None: not on it), and its title;
          *     one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. minutes:
          *     logged beside judged, None where too few were logged; months: the last two years.
          */

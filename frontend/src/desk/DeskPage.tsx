@@ -13,7 +13,7 @@ import { remarksQuery } from "../remarks/queries";
 import { openClimbsQuery, symptomsQuery } from "../shell/queries";
 import { TaperThumb } from "../taper/TaperThumb";
 import { Asked } from "../ui/Asked";
-import { count, minutes, percent, plural } from "../ui/format";
+import { count, minutes, percent, plural, trimmed } from "../ui/format";
 import { Heading, useTitle } from "../ui/Heading";
 import { Empty, LoadFailed, Loading } from "../ui/States";
 import { changed } from "./inWords";
@@ -133,10 +133,13 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
       <Figure label="cases" value={count(symptom.cases)} />
       <div className="z-[1]">
         <Asked
-          how={`${count(Math.round(symptom.minutes / 60))} hours in all between opening and closing, over ${plural(symptom.cases, "case")}. The bar compares the symptoms.`}
+          how={`Hours between opening and closing, over ${plural(symptom.cases, "case")}; the bar compares the symptoms by them.`}
         >
-          <span className="block text-dense text-faint">minutes a case</span>
-          <span className="font-semibold">{symptom.cases ? minutes(symptom.minutes / symptom.cases) : "–"}</span>
+          <span className="block text-dense text-faint">hours in all</span>
+          <span className="font-semibold">{symptom.cases ? trimmed(symptom.minutes / 60) : "–"}</span>
+          {symptom.cases > 0 && (
+            <span className="block text-dense text-faint">{minutes(symptom.minutes / symptom.cases)} a case</span>
+          )}
           <span className="mt-1 block h-1.5 w-28 max-md:w-20" aria-hidden="true">
             <span className="block h-full bg-slate" style={{ width: `${(100 * symptom.minutes) / most}%` }} />
           </span>

@@ -72,7 +72,7 @@ class MonthCount(Shape):
 
 
 class EvidenceRow(Shape):
-    """One step's counts, with its first place on the draft's ladder, such as 3 or 3a (None: not on it), and its title;
+    """One step's counts, with its places on the draft's ladder, such as 3 or `2a, 7` (None: not on it), and its title;
     one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. minutes:
     logged beside judged, None where too few were logged; months: the last two years."""
 
@@ -178,10 +178,10 @@ def _evidence(session: Session, playbook_id: str, number: int, today: date, part
         ("steps", today, window, part),
         lambda: _counted(session, playbook_id, part, today, window),
     )
-    labels: dict[str, str] = {}
+    labels: dict[str, list[str]] = {}
     for row in rows_of(playbook):
         if isinstance(row.entry, Rung):
-            labels.setdefault(row.entry.step, row.label)
+            labels.setdefault(row.entry.step, []).append(row.label)
     steps = {step.id: step for step in playbook.steps}
     own = names_of_their_own(session, steps)
     order = [*labels, *sorted(set(counts) - set(labels))]
@@ -194,7 +194,7 @@ def _evidence(session: Session, playbook_id: str, number: int, today: date, part
             step=step,
             title=steps[step].title if step in steps else own.get(step),
             kind=steps[step].kind if step in steps else None,
-            label=labels.get(step),
+            label=", ".join(labels[step]) if step in labels else None,
             counts=counts.get(step) or no_evidence(step),
             harms=_harms(steps.get(step), harms.get(step)),
             minutes=minutes_of_step(steps[step], minutes.get(step, {}), playbook.retest) if step in steps else None,
