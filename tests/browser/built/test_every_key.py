@@ -46,6 +46,7 @@ RUNGS = {
 TEXTS = {
     "hold": "PT20S",
     "watch": "PT5H",
+    "due": "PT9H",
     "read": "2026-04-01",
     "pattern": "G[0-9]",
     "compute": "{Lane number} * 3",
