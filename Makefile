@@ -32,7 +32,7 @@ test: check $(STAMPS)/web $(STAMPS)/chromium ## Every check and test
 
 long: $(STAMPS)/tools $(STAMPS)/web $(STAMPS)/chromium ## Tests that take long, left out of `make test`
 	$(BIN)/pytest -n auto --dist loadfile -m long
-	EXAMPLES=all $(BIN)/pytest -n auto tests/core/draft
+	EXAMPLES=all $(BIN)/pytest -n auto tests/core/draft tests/api/test_openapi.py
 
 proof: $(STAMPS)/tools ## Best orders against every order there is, at length
 	@$(BIN)/python -m soak orders

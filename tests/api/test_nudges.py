@@ -59,7 +59,7 @@ def test_what_to_do_next_says_what_it_saves_a_month_and_by_how_many_cases(client
 
 def test_with_few_cases_nothing_is_worked_out(desk):
     log(desk, 20)
-    assert told(at_noon(desk)) == {"symptoms": [], "waiting": 0, "counted_on": 1.0}
+    assert told(at_noon(desk)) == {"symptoms": [], "of": 0, "waiting": 0, "counted_on": 1.0}
 
 
 def test_an_older_answer_is_shown_as_such_while_a_newer_one_is_made(desk, client):

@@ -19,6 +19,7 @@ from mildladder.desk.guiding.climbs import start
 from mildladder.desk.log.intake import import_cases
 from mildladder.store.database import Database
 from tests.conftest import LEAD_ID, SHELL
+from tests.parts import examples
 from tests.samples import NOON, case
 
 CLIMB = "climb-0001"
@@ -58,8 +59,7 @@ def test_the_document_is_true(path, method, generated):
     cookies = {"mild-ladder-80": generated.app.config["COOKIE"]}
 
     @settings(
-        max_examples=10,
-        deadline=None,
+        examples(20),
         derandomize=True,
         phases=[Phase.generate],
         suppress_health_check=list(HealthCheck),

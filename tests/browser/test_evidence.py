@@ -29,7 +29,7 @@ def row(page: Page, title: str):
 def rates(page: Page, title: str) -> tuple[int, int]:
     """Raw, and if tried first, in per cent, as they are said."""
     said = row(page, title).inner_text().replace("\u00a0", " ")
-    found = re.search(r"raw \d+ of \d+, <? ?(\d+) %.*if tried first (\d+) %", said)
+    found = re.search(r"raw \d+ of \d+, <? ?(\d+) %.*if tried first <? ?(\d+) %", said)
     assert found, said
     return int(found[1]), int(found[2])
 

@@ -84,7 +84,7 @@ def test_edits_that_go_to_the_server_one_after_the_other_are_compared_once_they_
         expect(comparison.get_by_role("row", name=re.compile("effort minutes a case")).first).to_be_visible()
         comparison.get_by_label("From").select_option("edition 2")
         comparison.get_by_label("To").select_option("the draft")
-        expect(comparison).to_contain_text("They are the same.")
+        expect(comparison).to_contain_text("The two are the same.")
         line.seen.clear()
         line.restore()
         page.get_by_role("button", name="Send now").click()

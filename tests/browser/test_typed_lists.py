@@ -60,7 +60,7 @@ def test_names_that_are_pasted_are_kept_as_files_write_them(page: Page, demo: Se
 def test_a_line_that_is_typed_outlasts_a_reload_and_is_read_once_the_server_answers(page: Page, demo: Served):
     ladder = f"{demo.address}/playbooks/lane-scale-wrong/ladder"
     page.goto(ladder)
-    line = page.get_by_role("textbox", name="New step at the foot of the ladder")
+    line = page.get_by_role("combobox", name="New step at the foot of the ladder")
     line.fill("Tap the scale, 5 min visit; equipment mild")
     page.reload()
     expect(line).to_have_value("Tap the scale, 5 min visit; equipment mild")

@@ -9,6 +9,7 @@ from tests.browser.conftest import Served, answer_with, new_context, rung_titles
 from tests.browser.rough import rough_line
 from tests.browser.test_every_page import PLACES, settled
 from tests.browser.test_guide import start
+from tests.parts import in_part
 
 OTHER = "I. Vell"
 LADDER = "/playbooks/counter-no-labels/ladder"
@@ -153,7 +154,7 @@ def test_events_without_a_key_break_nothing(page: Page, demo: Served):
     page.evaluate("() => document.body.dispatchEvent(new Event('keydown', { bubbles: true }))")
 
 
-@pytest.mark.parametrize("name", PLACES)
+@pytest.mark.parametrize("name", in_part(PLACES, 5))
 def test_no_two_elements_have_one_id(page: Page, demo: Served, name):
     page.goto(demo.address + PLACES[name])
     settled(page)

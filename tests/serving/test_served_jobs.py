@@ -90,6 +90,7 @@ def check_all_is_there(path: Path, number: int) -> None:
     assert not list(path.with_name("desk.db-brought").iterdir())
 
 
+@pytest.mark.long
 def test_a_killed_worker_s_import_is_taken_up_and_comes_to_its_end(path):
     with running(path) as desk:
         number = bring_in(desk)
@@ -101,6 +102,7 @@ def test_a_killed_worker_s_import_is_taken_up_and_comes_to_its_end(path):
     check_all_is_there(path, number)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("how", in_part([signal.SIGKILL, signal.SIGTERM], 1))
 def test_a_server_that_ends_in_the_middle_goes_on_at_its_next_start(path, how):
     with running(path) as desk:

@@ -69,8 +69,11 @@ class Counted:
         self.deeds += 1
 
     def unfold(self, section: str) -> None:
-        """Open a folded section."""
-        self.page.locator("summary", has_text=section).first.click()
+        """Open a folded section, unless it was opened on the rung before."""
+        summary = self.page.locator("summary", has_text=section).first
+        if summary.evaluate("one => one.parentElement.open"):
+            return
+        summary.click()
         self.deeds += 1
 
     def choose(self, label: str, option: str) -> None:

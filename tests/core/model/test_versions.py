@@ -4,7 +4,7 @@ import pytest
 
 from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
-from mildladder.core.model.events import ClimbEvent
+from mildladder.core.model.events import RULES, ClimbEvent
 from mildladder.core.model.versions import SHAPES, brought_up, stamped
 
 # As the first version stored it, before side rails.
@@ -78,4 +78,4 @@ def test_a_case_goes_on_by_the_rules_by_which_it_began():
     event = ClimbEvent.model_validate({**brought_up("event", EVENT_3), "who": 7})
     assert (event.move.rules, event.move.said) == (1, "It is up")
     new = ClimbEvent.model_validate({"at": EVENT_3["at"], "who": 7, "move": EVENT_3["move"]})
-    assert new.move.rules == 2
+    assert new.move.rules == RULES == 3
