@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { doubles, KEYS, listed, named, pressed, printed } from "./keys";
+import { answerKey, doubles, harmKey, KEYS, listed, named, pressed, printed } from "./keys";
 
 const press = (key: string, more: Partial<KeyboardEvent> = {}) =>
   pressed({ key, altKey: false, ctrlKey: false, metaKey: false, shiftKey: false, ...more });
@@ -23,6 +23,17 @@ describe("the table of keys", () => {
     expect(press("?", { shiftKey: true })).toBe("?");
     expect(named("c", () => true)).toBe("copy");
     expect(named("c", (name) => name !== "copy")).toBeUndefined();
+  });
+
+  it("keeps the meaning of a key from step to step", () => {
+    expect(["data", "service", "equipment", "security", "injury"].map((kind) => harmKey(kind))).not.toContain(
+      undefined,
+    );
+    expect(harmKey("data")).toBe("harm-data");
+    expect(answerKey("0")).toBe("cannot-tell");
+    expect(answerKey("8")).toBe("answer-8");
+    expect(answerKey("9")).toBeUndefined();
+    expect(printed("rarer")).toBe("9");
   });
 
   it("lists every meaning once, as keys are printed", () => {
