@@ -77,7 +77,7 @@ def test_a_popular_fix_that_comes_back(page: Page, log: Served):
     expect(row(page, "Set the print darkness to 6")).to_contain_text(re.compile(r"(3[2-9]|4\d)\s%\scome back"))
     lasting = panel(page).get_by_role("region", name="Does it last?")
     expect(lasting.get_by_role("img", name=re.compile(r"have come back, of other cures \d\s%"))).to_be_visible()
-    expect(lasting).to_contain_text("beyond luck")
+    expect(lasting).to_contain_text("beyond chance")
 
 
 @pytest.mark.parametrize(

@@ -125,7 +125,9 @@ def figures(forecast: dict) -> dict:
 def test_evidence_counts_the_same(client, held):
     for name, was in held["playbooks"].items():
         found = client.get(f"/api/playbooks/{name}/evidence").json
-        # More is told of each step today than then.
+        # More is told of each step today than then, and every rung that it stands on.
+        for row in found["rows"]:
+            row["label"] = row["label"] and row["label"].split(", ")[0]
         assert as_told(found, was["evidence"]) == was["evidence"]
 
 

@@ -166,7 +166,7 @@ def test_evidence_stands_in_the_order_of_the_ladder_rails_included(desk):
     assert [(row.label, row.step) for row in rows] == [
         ("1", "sensor-look"),
         ("1a", "wave-through"),
-        ("1b", "save-counts"),
+        ("1b, 3", "save-counts"),
         ("2", "clear-hold"),
         (None, "elsewhere"),
         (None, "reload-program"),
