@@ -141,7 +141,11 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
               <span className="block font-semibold">
                 <Harm nudge={nudge} />
               </span>
-              <span className="block text-dense text-faint">for {hours(-nudge.people.mean)} more a month</span>
+              <span className="block text-dense text-faint">
+                {nudge.people.mean > -LEAST_MINUTES
+                  ? "for the same hours"
+                  : `for ${hours(-nudge.people.mean)} more a month`}
+              </span>
             </>
           )}
         </Asked>
