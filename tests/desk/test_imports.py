@@ -135,6 +135,19 @@ def test_a_cancelled_import_leaves_nothing(desk, eager, monkeypatch):
     assert log_of(desk) == before
 
 
+def test_an_import_that_is_cancelled_after_it_was_last_checked_leaves_nothing(desk, eager, monkeypatch):
+    """Whoever stopped it was told that it is being undone, however near its end it was."""
+    before = log_of(desk)
+    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    task = taken(desk, "importing")
+    monkeypatch.setattr(type(task), "is_stopped", lambda _: False)
+    monkeypatch.setattr(desk, "yield_write_lock", lambda _=None: cancel(desk, number, LEAD_ID, NOON))
+    with pytest.raises(Stopped):
+        carried_out(task)
+    assert progress(desk, number)[0] == "cancelled"
+    assert log_of(desk) == before
+
+
 def test_a_cancelled_import_whose_process_ended_is_undone_by_the_next(desk, eager):
     before = log_of(desk)
     number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)

@@ -88,7 +88,10 @@ class Task(Generic[Q]):
             self.show(how_far["done"], self.of)
 
     def end(self, session: Session, result: str) -> None:
-        """Store its result in the session's transaction. result: JSON text."""
+        """Store its result in the session's transaction. result: JSON text. Raises Stopped if the job was cancelled
+        since it was last checked: what somebody was told would be undone is never done all the same."""
+        if store.state_of(session, self.number) == "cancelling":
+            raise Stopped
         store.end(session, self.number, "done", utc_now(), result)
 
 
