@@ -141,7 +141,7 @@ def test_an_import_that_is_cancelled_after_it_was_last_checked_leaves_nothing(de
     number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
     task = taken(desk, "importing")
     monkeypatch.setattr(type(task), "is_stopped", lambda _: False)
-    monkeypatch.setattr(desk, "yield_write_lock", lambda _=None: cancel(desk, number, LEAD_ID, NOON))
+    monkeypatch.setattr(desk, "yield_write_lock", lambda **_: cancel(desk, number, LEAD_ID, NOON))
     with pytest.raises(Stopped):
         carried_out(task)
     assert progress(desk, number)[0] == "cancelled"
