@@ -68,6 +68,7 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
     page.keyboard.type("The clock costs nothing to look at")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_role("button", name="Edition 2 is out")).to_be_disabled()
+    expect(page.get_by_role("dialog")).to_have_count(0)
     assert ladder_in_store(demo).index("set-clock") == before.index(RADIO)
 
     # Guide a case on the new edition.
