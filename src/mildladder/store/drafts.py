@@ -15,7 +15,6 @@ from mildladder.core.draft.tree import Item, Path, Tree
 from mildladder.core.errors import NotFound
 from mildladder.core.model.versions import brought_up, stamped
 from mildladder.store.cache import Needs, cached, key_of, peek_cached
-from mildladder.store.jobs import cancel_older
 from mildladder.store.sizes import size_of_plain
 from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
 
@@ -215,9 +214,7 @@ def add_edit(session: Session, playbook_id: str, root: Item, edit: Edit, who: in
     number = session.execute(grown.returning(PlaybookRow.draft)).scalar_one()
     if number % _EVERY == 0:
         keep_form(session, playbook_id, number, root)
-    added = _add(session, playbook_id, number, edit, who, at)
-    cancel_older(session, "ordering", playbook_id, number)
-    return added
+    return _add(session, playbook_id, number, edit, who, at)
 
 
 def _add(session: Session, playbook_id: str, number: int, edit: Edit, who: int, at: datetime) -> RevisionRow:

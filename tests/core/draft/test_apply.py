@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from mildladder.core.draft.apply import Applied, Operation, apply, replayed
 from mildladder.core.draft.check import check_operations, kind_of
-from mildladder.core.draft.flaws import flaws_of, sound_tree
+from mildladder.core.draft.flaws import as_read, sound_tree
 from mildladder.core.draft.form import read_out
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Item, Tree, alike, items_in
@@ -131,7 +131,7 @@ def test_flaws_name_what_is_not_sound_and_figures_are_made_of_a_tree_without_any
     history: list[Applied] = []
     for _, _, _, made in scribbled(seed, 8):
         history.append(made)
-        flaws = flaws_of(made.root)
+        flaws = as_read(Tree(made.root)).flaws
         tree = Tree(made.root)
         assert all(flaw.key in tree.items for flaw in flaws)
 
@@ -143,7 +143,7 @@ def test_flaws_name_what_is_not_sound_and_figures_are_made_of_a_tree_without_any
 
         sound = sound_tree(made.root, earlier)
         if sound.document is not None:
-            assert flaws_of(sound.root) == ()
+            assert as_read(Tree(sound.root)).flaws == ()
             assert (sound.instead == ()) == (flaws == ())
         if not flaws:
             assert alike(sound.root, made.root)

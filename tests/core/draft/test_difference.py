@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from mildladder.core.draft.apply import Stamp, apply, replayed
 from mildladder.core.draft.arrange import arranged
 from mildladder.core.draft.difference import difference, longest_rising
-from mildladder.core.draft.flaws import flaws_of
+from mildladder.core.draft.flaws import as_read
 from mildladder.core.draft.form import form_of, keys_from, plainly_said, read_out
 from mildladder.core.draft.groups import Group, redoable, undoable
 from mildladder.core.draft.labels import label_of
@@ -44,7 +44,7 @@ def test_the_tree_without_keys_is_the_file(seed):
     whole = document(seed)
     root = form_of(said(whole), keys(seed))
     assert Document.model_validate(read_out(root).document) == whole
-    assert flaws_of(root) == ()
+    assert as_read(Tree(root)).flaws == ()
 
 
 @examples(60)
@@ -56,7 +56,7 @@ def test_what_is_read_in_read_out_and_read_in_again_keeps_every_key(seed):
     for number in range(1, 6):
         root = apply(root, scribbler.operations(root), scribbler.stamp(number)).root
     out = read_out(root).document
-    if not flaws_of(root):
+    if not as_read(Tree(root)).flaws:
         assert difference(root, out, keys(seed)) == []
 
 

@@ -6,7 +6,7 @@ import re
 import pytest
 
 from mildladder.core.draft import flaws
-from mildladder.core.draft.flaws import flaws_of, sound_tree
+from mildladder.core.draft.flaws import as_read, sound_tree
 from mildladder.core.draft.form import form_of, keys_from
 from mildladder.core.draft.tree import ROOT, Editor, Tree
 from mildladder.core.model import Document
@@ -34,7 +34,7 @@ def step_of(root, title):
 def flaw_of(root, key, path, value):
     editor = Editor(root)
     editor.set(key, path, value)
-    return [flaw.says for flaw in flaws_of(editor.root) if flaw.key == key]
+    return [flaw.says for flaw in as_read(Tree(editor.root)).flaws if flaw.key == key]
 
 
 @pytest.mark.parametrize(

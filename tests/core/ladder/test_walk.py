@@ -1,6 +1,6 @@
 """The ladder as a list of things to come to, and as the rows that are drawn."""
 
-from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask, tasks
+from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TrialTask, tasks
 from mildladder.core.ladder.walk import rows_of
 from tests.samples import gate
 
@@ -42,7 +42,7 @@ def test_many_side_rungs_go_on_after_z():
 
 def test_neighbours_of_one_trial_are_tested_after_the_last_and_a_trial_of_one_is_a_plain_rung():
     made = tasks(gate(ladder=LADDER).ladder, "ladder")
-    assert [type(task) for task in made] == [RungTask, RungTask, RungTask, TestTask, RungTask]
+    assert [type(task) for task in made] == [RungTask, RungTask, RungTask, TrialTask, RungTask]
     assert [task.in_trial for task in made if isinstance(task, RungTask)] == [False, True, True, False]
     assert made[3].path == "ladder.2"
 

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 from mildladder.core.model import Again, HandOffRef, PlaybookRef, RailEntry, Rung
 
-__all__ = ["AgainTask", "BackTask", "EndTask", "RailTask", "RestoredTask", "RungTask", "Task", "TestTask", "tasks"]
+__all__ = ["AgainTask", "BackTask", "EndTask", "RailTask", "RestoredTask", "RungTask", "Task", "TrialTask", "tasks"]
 
 
 @dataclass(frozen=True)
 class RungTask:
-    """A rung to come to. `in_trial`: it is tested together with its neighbours, by the TestTask after them."""
+    """A rung to come to. `in_trial`: it is tested together with its neighbours, by the TrialTask after them."""
 
     path: str
     rung: Rung
@@ -25,7 +25,7 @@ class AgainTask:
 
 
 @dataclass(frozen=True)
-class TestTask:
+class TrialTask:
     """The end of a trial of several rungs; `last` is the one whose rails may follow."""
 
     path: str
@@ -64,7 +64,7 @@ class RestoredTask:
     step: str
 
 
-Task = RungTask | AgainTask | TestTask | EndTask | BackTask | RailTask | RestoredTask
+Task = RungTask | AgainTask | TrialTask | EndTask | BackTask | RailTask | RestoredTask
 
 
 def tasks(entries: tuple[RailEntry, ...], path: str, host: RungTask | AgainTask | None = None) -> tuple[Task, ...]:
@@ -79,7 +79,7 @@ def tasks(entries: tuple[RailEntry, ...], path: str, host: RungTask | AgainTask 
                 in_trial = entry.trial is not None and entry.trial in (before, after)
                 made.append(RungTask(place, entry, in_trial))
                 if in_trial and after != entry.trial:
-                    made.append(TestTask(place, entry))
+                    made.append(TrialTask(place, entry))
             case Again():
                 assert host is not None
                 made.append(AgainTask(host.path, host.rung))

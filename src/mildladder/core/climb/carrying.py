@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import TypeVar
 
-from mildladder.core.climb.agenda import RailTask, RungTask, TestTask
+from mildladder.core.climb.agenda import RailTask, RungTask, TrialTask
 from mildladder.core.climb.checks import check_step
 from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
 from mildladder.core.climb.state import Carried, Climb
@@ -48,7 +48,7 @@ def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     )
     if waits:
         minutes = minutes_between(now.since, event.at)
-        test = () if in_trial else (TestTask(task.path, task.rung),)
+        test = () if in_trial else (TrialTask(task.path, task.rung),)
         climb = replace(
             climb,
             agenda=(*test, *climb.agenda[1:]),
@@ -112,7 +112,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
 def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     """The original action was tried once for all that was done in the trial."""
     task = now.agenda[0]
-    assert isinstance(task, TestTask)
+    assert isinstance(task, TrialTask)
     number = _next_trial(now)
     attempts = tuple(
         Attempt(

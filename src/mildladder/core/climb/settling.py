@@ -8,7 +8,7 @@ from mildladder.core.climb.agenda import (
     RailTask,
     RestoredTask,
     RungTask,
-    TestTask,
+    TrialTask,
     tasks,
 )
 from mildladder.core.climb.between import trimmed
@@ -33,7 +33,7 @@ def settled(now: Climb) -> Climb:
             now = ended_by(now, task.path, task.step)
         elif isinstance(task, RailTask):
             now = with_rail(replace(now, agenda=rest), task, now.findings.get(task.rung.step, ""))
-        elif isinstance(task, TestTask) and not now.carried:
+        elif isinstance(task, TrialTask) and not now.carried:
             left = (None,) if now.leaves_for_test else ()
             now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
         elif isinstance(task, RungTask | AgainTask) and (why := why_passed(now, task)):
@@ -84,13 +84,13 @@ def with_lasting_repair(now: Climb, path: str, rung: Rung) -> Climb:
     return replace(now, is_restored=True, agenda=(BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step)))
 
 
-def with_rail(now: Climb, task: RungTask | AgainTask | TestTask | RailTask, key: str, is_left: bool = False) -> Climb:
+def with_rail(now: Climb, task: RungTask | AgainTask | TrialTask | RailTask, key: str, is_left: bool = False) -> Climb:
     """The climb with the rail for that finding or outcome put before what lies ahead, if there is one.
 
     What is found within a trial is acted upon after its test. is_left: at the rail's end the unit goes to the
     normal state, not back to where it stood.
     """
-    rung = task.last if isinstance(task, TestTask) else task.rung
+    rung = task.last if isinstance(task, TrialTask) else task.rung
     rail = rung.on.get(key)
     if rail is None:
         return now

@@ -15,7 +15,7 @@ from mildladder.core.climb.agenda import (
     EndTask,
     RungTask,
     Task,
-    TestTask,
+    TrialTask,
 )
 from mildladder.core.climb.between import ways_out
 from mildladder.core.climb.lacking import Lack, lacking
@@ -184,7 +184,7 @@ class Climb(Values):
             return "sent-on" if task.playbook else "hand-off"
         if self._to_put_back_first:
             return "way-out"
-        if isinstance(task, TestTask):
+        if isinstance(task, TrialTask):
             return "way-out" if self._to_leave_first else "test"
         if self.missing:
             return "fact"
@@ -238,7 +238,7 @@ class Climb(Values):
     def _to_leave_first(self) -> tuple[LooseEnd, ...]:
         if self.started.rules < 2:
             return ()
-        is_test = isinstance(self.agenda[0], TestTask)
+        is_test = isinstance(self.agenda[0], TrialTask)
         stays = self.leaves_for_test is False if is_test else self.step.footing == "any"
         target = () if stays else (None if is_test else self.step.footing,)
         return ways_out(footings_of(self.playbook), self.footing, (*self.route, *target))
@@ -312,7 +312,7 @@ class Climb(Values):
         whose finding is to be told."""
         if self.to_find:
             return self.on_unit(self.playbook.step(self.to_find[0]))
-        is_test = isinstance(self.agenda[0], TestTask)
+        is_test = isinstance(self.agenda[0], TrialTask)
         return self.on_unit(self.playbook.step(self.carried[-1].step if is_test else self.task.rung.step))
 
     def on_unit(self, step: Step) -> Step:
@@ -391,7 +391,7 @@ class Climb(Values):
         Three times the fault's usual interval where that is known: then a quiet watch is mere luck in 5 of 100 cases.
         """
         task = self.agenda[0] if self.agenda else None
-        if isinstance(task, TestTask):
+        if isinstance(task, TrialTask):
             watches = [self.playbook.step(one.step).watch for one in self.carried]
         elif isinstance(task, RungTask | AgainTask) and not (isinstance(task, RungTask) and task.in_trial):
             watches = [self.step.watch]

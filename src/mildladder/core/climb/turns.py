@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from mildladder.core.climb.agenda import RungTask, Task, TestTask
+from mildladder.core.climb.agenda import RungTask, Task, TrialTask
 from mildladder.core.climb.settling import ended_by, settled, why_passed
 from mildladder.core.climb.state import ROUGH, Climb
 from mildladder.core.errors import Conflict
@@ -87,7 +87,7 @@ def _block(agenda: Sequence[Task], task: RungTask) -> list[Task]:
     start = at
     while start > 0 and isinstance(one := agenda[start - 1], RungTask) and one.in_trial:
         start -= 1
-    end = next(n for n in range(at, len(agenda)) if isinstance(agenda[n], TestTask))
+    end = next(n for n in range(at, len(agenda)) if isinstance(agenda[n], TrialTask))
     return list(agenda[start : end + 1])
 
 

@@ -18,7 +18,7 @@ from mildladder.core.ladder.soundness import faults
 from mildladder.core.ladder.work import check_work
 from mildladder.core.model import NOT_OF_PATTERN, Document, Shape
 
-__all__ = ["AsRead", "Flaw", "Sound", "Stead", "as_read", "flaws_of", "sound_tree"]
+__all__ = ["AsRead", "Flaw", "Sound", "Stead", "as_read", "sound_tree"]
 
 # So often the whole tree is read before figures are given up, and up to so many flaws are mended one by one.
 _MOST_ROUNDS, _FEW, _MOST_FLAWS, _MOST_EARLIER = 40, 8, 200, 20
@@ -81,11 +81,6 @@ class AsRead(NamedTuple):
     document: Document | None
     keys: Mapping[Place, str]
     flaws: tuple[Flaw, ...]
-
-
-def flaws_of(root: Item) -> tuple[Flaw, ...]:
-    """Every flaw, in the order of the document."""
-    return as_read(Tree(root)).flaws
 
 
 def sound_tree(root: Item, earlier: Earlier, first: AsRead | None = None) -> Sound:

@@ -14,10 +14,12 @@ from mildladder.core.draft.difference import difference
 from mildladder.core.draft.form import form_of, keys_from
 from mildladder.core.draft.groups import undone_of
 from mildladder.core.draft.labels import label_of
-from mildladder.core.draft.tree import Tree
+from mildladder.core.draft.tree import Item, Tree
 from mildladder.core.errors import Conflict, NotTheirs
 from mildladder.core.model import Document
+from mildladder.desk.drafts.questions import ORDERING
 from mildladder.store import drafts as store
+from mildladder.store.jobs import cancel_older
 from mildladder.store.moments import as_stored
 from mildladder.store.tables import DraftClientRow, RevisionRow
 
@@ -101,7 +103,14 @@ def _kept(
         return None
     label = label or label_of(before, made.tree, made.done)
     edit = store.Edit(sender.client, sender.number, sender.group, undoes, label, made.done, made.inverse)
-    return store.add_edit(session, newest.playbook_id, made.root, edit, sender.who, now)
+    return _added(session, newest.playbook_id, made.root, edit, sender.who, now)
+
+
+def _added(session: Session, playbook_id: str, root: Item, edit: store.Edit, who: int, now: datetime) -> RevisionRow:
+    """The new revision; what is being worked out of older ones is wanted no more."""
+    row = store.add_edit(session, playbook_id, root, edit, who, now)
+    cancel_older(session, ORDERING.name, playbook_id, row.number)
+    return row
 
 
 def undo_operations(session: Session, playbook_id: str, group: str, who: int) -> tuple[list[Operation], str]:
@@ -144,7 +153,7 @@ def drop(session: Session, row: RevisionRow, done: Sequence[Operation], who: int
     root = replayed(store.form_at(session, row.playbook_id, row.number), done)
     number = row.number + 1
     edit = store.Edit(_DESK, number, f"{_DESK}-{number}", FOR_GOOD, "What was long out dropped", done, ())
-    return store.add_edit(session, row.playbook_id, root, edit, who, now)
+    return _added(session, row.playbook_id, root, edit, who, now)
 
 
 def plain(document: Document) -> Mapping[str, Any]:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping
 from typing import Literal
 
-from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TestTask
+from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TrialTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
@@ -100,7 +100,7 @@ _AT = {"confirm": "to be confirmed", "hand-off": "to be handed off", "loose-end"
 
 
 def _is_at_step(now: Climb) -> bool:
-    return bool(now.agenda) and isinstance(now.agenda[0], RungTask | AgainTask | TestTask)
+    return bool(now.agenda) and isinstance(now.agenda[0], RungTask | AgainTask | TrialTask)
 
 
 def climb_view(
@@ -279,7 +279,7 @@ def _watch(now: Climb, minutes: float | None) -> Watch | None:
 
 def _harms(now: Climb) -> tuple[HarmAsked, ...]:
     """Those that the step names which is being carried out, or watched; within a trial it is asked at each step."""
-    is_watched = now.pause is not None and now.pause.reason == "watch" and not isinstance(now.agenda[0], TestTask)
+    is_watched = now.pause is not None and now.pause.reason == "watch" and not isinstance(now.agenda[0], TrialTask)
     if now.place != "step" and not is_watched:
         return ()
     worst_first = sorted(now.step.hazards, key=lambda hazard: -hazard.severity)
@@ -334,7 +334,7 @@ def _path(now: Climb) -> list[PathRung]:
     waiting = {one.path for one in now.carried}
     task = now.agenda[0] if now.agenda else None
     here = (
-        task.path if task is not None and not isinstance(task, EndTask | TestTask) and hasattr(task, "path") else None
+        task.path if task is not None and not isinstance(task, EndTask | TrialTask) and hasattr(task, "path") else None
     )
     found = []
     for row in rows_of(now.playbook):
