@@ -5,7 +5,10 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vitest/config";
 
 const PLAIN = ["src/**/*.test.ts"];
-const PAGES = ["src/**/*.test.tsx", "src/{quick/reading,outbox/outbox,draft/draft,draft/storage}.test.ts"];
+const PAGES = [
+  "src/**/*.test.tsx",
+  "src/{editing/quick/reading,shell/outbox/outbox,draft/draft,draft/storage}.test.ts",
+];
 
 const WEB = "../src/mildladder/web";
 

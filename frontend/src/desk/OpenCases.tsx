@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { WAITS_FOR } from "../climb/watch";
-import { openClimbsQuery } from "../shell/queries";
+import { openClimbsQuery } from "../api/lists";
+import { WAITS_FOR } from "../cases/climb/watch";
 import { moment } from "../ui/format";
 
 /** The guided cases that have not ended: whoever sits down here can take one up. */

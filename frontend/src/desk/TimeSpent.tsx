@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { monthQuery } from "../advice/nudges/queries";
+import { symptomsQuery } from "../api/lists";
 import type { SymptomCard } from "../api/types";
-import { monthQuery } from "../nudges/queries";
-import { symptomsQuery } from "../shell/queries";
 import { count, inMonth, percent, plural } from "../ui/format";
 import { changed } from "./inWords";
 

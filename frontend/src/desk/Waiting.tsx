@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { remarksQuery } from "../advice/remarks/queries";
+import { OffLadder, Wrong } from "../advice/remarks/Remarks";
+import { openClimbsQuery, symptomsQuery } from "../api/lists";
 import type { SymptomCard } from "../api/types";
-import { leftOutQuery } from "../cases/queries";
-import { WAITS_FOR } from "../climb/watch";
-import { OTHER_NAMES } from "../evidence/OtherNames";
-import { remarksQuery } from "../remarks/queries";
-import { OffLadder, Wrong } from "../remarks/Remarks";
-import { openClimbsQuery, symptomsQuery } from "../shell/queries";
+import { WAITS_FOR } from "../cases/climb/watch";
+import { leftOutQuery } from "../cases/log/queries";
+import { OTHER_NAMES } from "../symptom/evidence/OtherNames";
 import { count, moment, plural } from "../ui/format";
 import { dueBy, oddNames, spares } from "./inWords";
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { withoutPlaybookQuery } from "../begin/queries";
 import { plural } from "../ui/format";
+import { withoutPlaybookQuery } from "./begin/queries";
 
 /** Cases that no agent had a ladder for, and the way to a first one. */
 export const WithoutLadder = () => {

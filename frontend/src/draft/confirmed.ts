@@ -1,6 +1,6 @@
 /** What the server has confirmed of a draft, and how it goes on with what has come since. */
 import { apply, type Operation, replayed, type Stamp } from "./apply";
-import type { EditView, Flaw, Since } from "./standing";
+import type { EditView, Flaw, Since } from "./state";
 import type { Pending } from "./storage";
 import { type Item, Tree } from "./tree";
 

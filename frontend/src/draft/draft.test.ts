@@ -4,8 +4,8 @@ import { ApiError, type Problem } from "../api/client";
 import * as applying from "./apply";
 import { apply, type Operation } from "./apply";
 import { Draft } from "./draft";
-import type { Heard, Office, SendEdit, Server, Since } from "./standing";
-import type { Pending, Shelf } from "./storage";
+import type { DraftHost, Heard, SendEdit, Server, Since } from "./state";
+import type { EditStorage, Pending } from "./storage";
 import { type Item, ROOT } from "./tree";
 
 const form = (): Item => ({
@@ -92,7 +92,7 @@ class FakeServer implements Server {
   }
 }
 
-class FakeShelf implements Shelf {
+class FakeStorage implements EditStorage {
   kept = new Map<string, Pending>();
   all = async (playbookId: string, person: number) =>
     [...this.kept.values()].filter((one) => one.playbookId === playbookId && one.person === person);
@@ -102,25 +102,26 @@ class FakeShelf implements Shelf {
 }
 
 let server: FakeServer;
-let shelf: FakeShelf;
+let storage: FakeStorage;
 let held: Set<string>;
 
-const office = (person: number | undefined = 1): Office => ({
+const host = (person: number | undefined = 1): DraftHost => ({
   playbookId: "gate-arm-up",
   person,
-  shelf,
+  storage,
   server,
   hold: async (client) => {
     if (held.has(client)) return false;
     held.add(client);
     return true;
   },
+  listen: () => undefined,
   letGo: () => undefined,
   tell: () => undefined,
 });
 
 async function page(person?: number): Promise<Draft> {
-  const draft = new Draft(office(person));
+  const draft = new Draft(host(person));
   await draft.start();
   return draft;
 }
@@ -146,7 +147,7 @@ const quiet = () => vi.advanceTimersByTimeAsync(60_000);
 beforeEach(() => {
   vi.useFakeTimers();
   server = new FakeServer();
-  shelf = new FakeShelf();
+  storage = new FakeStorage();
   held = new Set();
 });
 
@@ -165,7 +166,7 @@ describe("a draft in one page", () => {
       [{ op: "set", key: "krung1", path: ["note"], was: null, value: "Wip" }],
     ]);
     expect(draft.state().waiting).toBe(0);
-    expect(shelf.kept.size).toBe(0);
+    expect(storage.kept.size).toBe(0);
   });
 
   it("tells a field of every key at once, and a page when the typing rests", async () => {
@@ -243,7 +244,7 @@ describe("a draft in one page", () => {
     draft.do([down], "moved");
     await quiet();
     expect(order(draft)).toEqual(["krung2", "krung1"]);
-    expect(shelf.kept.size).toBe(1);
+    expect(storage.kept.size).toBe(1);
     draft.forget(draft.state().refused[0] as Pending);
     expect(draft.state().refused).toEqual([]);
   });
@@ -279,7 +280,7 @@ describe("a draft in one page", () => {
     draft.undo();
     draft.type("krung1", ["note"], null, "two", "note changed");
     draft.type("krung1", ["note"], "two", "three", "another part changed");
-    const groups = [...shelf.kept.values()].flatMap(({ operations, group }) => (operations ? [group] : []));
+    const groups = [...storage.kept.values()].flatMap(({ operations, group }) => (operations ? [group] : []));
     expect(groups).toHaveLength(3);
     expect(new Set(groups).size).toBe(3);
   });
@@ -344,7 +345,7 @@ describe("a draft in one page", () => {
 
   it("does nothing for nobody, and says so", async () => {
     const draft = await page(undefined);
-    const nobody = new Draft({ ...office(), person: undefined });
+    const nobody = new Draft({ ...host(), person: undefined });
     await nobody.start();
     expect(nobody.do([down], "moved")).toBe(false);
     expect(nobody.state().held).toContain("Say who you are");

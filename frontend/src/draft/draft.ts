@@ -1,11 +1,12 @@
 /** One draft in one page of one person: what the server has confirmed, the edits that wait, and what both come to. */
+import { pauseAfter } from "../api/again";
 import { ApiError } from "../api/client";
 import { Ahead } from "./ahead";
 import type { Conflict, Operation, Stamp } from "./apply";
 import { Confirmed, flawsAfter } from "./confirmed";
 import { newKey } from "./keys";
 import { keptMine, settled } from "./settling";
-import type { Change, DraftForm, EditView, Office, SendEdit, Since, Standing } from "./standing";
+import type { Change, DraftForm, DraftHost, DraftState, EditView, SendEdit, Since } from "./state";
 import type { Deed, Pending } from "./storage";
 import { Telling } from "./telling";
 import { CONFLICTS, type Item, ROOT, Tree } from "./tree";
@@ -14,8 +15,6 @@ const SETTLED_MS = 400;
 const SAME_RUN_MS = 5000;
 /** So many operations are taken in one edit, and a few to spare. */
 const MOST_OPERATIONS = 450;
-const SOONEST_MS = 1000;
-const LATEST_MS = 15_000;
 const NOBODY = "Say who you are first: choose your name at the top right";
 
 export class Draft {
@@ -31,12 +30,13 @@ export class Draft {
   private wanted: ("undo" | "redo")[] = [];
   private isSending = false;
   private isStarted = false;
+  private isListening = false;
   private isOver = false;
   private failures = 0;
   /** When what failed is tried again, whatever is typed meanwhile. */
   private retryAt = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private told: Pick<Standing, "flaws" | "here" | "saved" | "others"> & {
+  private told: Pick<DraftState, "flaws" | "here" | "saved" | "others"> & {
     undo: Change | undefined;
     redo: Change | undefined;
   } = { flaws: [], here: [], saved: undefined, others: undefined, undo: undefined, redo: undefined };
@@ -44,10 +44,10 @@ export class Draft {
   private error: Error | undefined;
   private ahead: Ahead | undefined;
   private readonly telling = new Telling();
-  private standing: Standing;
+  private current: DraftState;
 
-  constructor(private readonly office: Office) {
-    this.standing = this.made();
+  constructor(private readonly host: DraftHost) {
+    this.current = this.made();
   }
 
   subscribe = this.telling.addField;
@@ -56,7 +56,12 @@ export class Draft {
    * be drawn anew; of everything else at once. */
   subscribePage = this.telling.addPage;
 
-  state = (): Standing => this.standing;
+  state = (): DraftState => this.current;
+
+  /** Whether nothing of it has to be sent yet. */
+  get isIdle(): boolean {
+    return this.queue.length === 0;
+  }
 
   /** Whether anybody shows it. */
   get isShown(): boolean {
@@ -65,19 +70,21 @@ export class Draft {
 
   /** Read the draft, and take up what earlier pages of this person left. */
   async start(): Promise<void> {
-    if (this.isStarted) return;
+    if (this.isStarted || this.isOver) return;
     this.isStarted = true;
+    if (!this.isListening) this.host.listen();
+    this.isListening = true;
     await this.load();
     void this.pump();
   }
 
   private async load(): Promise<void> {
-    const { shelf, playbookId, person, hold, server } = this.office;
+    const { storage, playbookId, person, hold, server } = this.host;
     try {
       if (person !== undefined) {
         await hold(this.client);
         const known = new Set(this.queue.map(nameOf));
-        const left = (await shelf.all(playbookId, person)).filter((one) => !known.has(nameOf(one)));
+        const left = (await storage.all(playbookId, person)).filter((one) => !known.has(nameOf(one)));
         const taken: Pending[] = [];
         for (const client of new Set(left.map((one) => one.client))) {
           if (client !== this.client && (await hold(client)))
@@ -101,7 +108,7 @@ export class Draft {
   end(): void {
     this.isOver = true;
     clearTimeout(this.timer);
-    this.office.letGo();
+    this.host.letGo();
   }
 
   // Editing
@@ -132,7 +139,7 @@ export class Draft {
     const first = last?.operations?.[0];
     if (last && first?.op === "set" && !last.isSent && last.group === this.run.group && last.client === this.client) {
       last.operations = [{ ...first, value: value ?? null }];
-      void this.office.shelf.keep({ ...last });
+      void this.host.storage.keep({ ...last });
       this.changedQuietly();
       void this.pump();
       return true;
@@ -184,24 +191,24 @@ export class Draft {
   /** What the server would not have is understood. */
   forget(one: Pending): void {
     this.refused = this.refused.filter((other) => other !== one);
-    void this.office.shelf.drop(one);
+    void this.host.storage.drop(one);
     this.changed();
   }
 
   /** Settle a conflict with what stands there. */
   takeTheirs(conflict: Conflict): void {
-    const { tree } = this.standing;
+    const { tree } = this.current;
     if (tree) this.do([settled(tree, conflict)], "A conflict settled");
   }
 
   /** Settle a conflict with what was wished, or bring back what it was wished for. */
   keepMine(conflict: Conflict): void {
-    const { tree } = this.standing;
+    const { tree } = this.current;
     if (tree) this.do(keptMine(tree, conflict), conflict.why === "taken out" ? "Brought back" : "A conflict settled");
   }
 
   private add(one: Pick<Pending, "group" | "says"> & Partial<Pending>, tell = this.changed): boolean {
-    const { playbookId, person, shelf } = this.office;
+    const { playbookId, person, storage } = this.host;
     if (person === undefined) {
       this.held = NOBODY;
       this.changed();
@@ -210,7 +217,7 @@ export class Draft {
     this.number += 1;
     const made: Pending = { playbookId, person, client: this.client, number: this.number, at: Date.now(), ...one };
     this.queue.push(made);
-    void shelf.keep({ ...made });
+    void storage.keep({ ...made });
     tell();
     void this.pump();
     return true;
@@ -224,15 +231,8 @@ export class Draft {
     const first = this.queue[0];
     if (!first || this.isSending || this.isOver || !this.confirmed) return;
     const wait = this.failures > 0 ? this.retryAt - Date.now() : this.queue.length === 1 ? this.due - Date.now() : 0;
-    if (wait > 0 && !first.isSent) {
-      this.timer = setTimeout(() => void this.sendFirst(), wait);
-      return;
-    }
-    if (this.failures > 0 && wait > 0) {
-      this.timer = setTimeout(() => void this.sendFirst(), wait);
-      return;
-    }
-    await this.sendFirst();
+    if (wait > 0 && (!first.isSent || this.failures > 0)) this.timer = setTimeout(() => void this.sendFirst(), wait);
+    else await this.sendFirst();
   }
 
   /** What waits is tried now, not when its time comes. */
@@ -248,7 +248,7 @@ export class Draft {
     this.isSending = true;
     first.isSent = true;
     this.changedQuietly();
-    void this.office.shelf.keep({ ...first });
+    void this.host.storage.keep({ ...first });
     try {
       const { client, number, group, operations, undo, deed } = first;
       const base = this.confirmed.revision;
@@ -261,11 +261,11 @@ export class Draft {
         ...(undo && { undo }),
         ...(deed && { deed }),
       };
-      const answer = await this.office.server.send(edit as SendEdit);
+      const answer = await this.host.server.send(edit as SendEdit);
       this.failures = 0;
       this.held = undefined;
       await this.absorb(answer, client);
-      this.office.tell();
+      this.host.tell();
     } catch (error) {
       await this.failed(first, error);
     }
@@ -287,12 +287,12 @@ export class Draft {
       this.queue = this.queue.filter((one) => one !== first);
       const kept = { ...first, refused: reason(error) };
       this.refused = [...this.refused, kept];
-      await this.office.shelf.keep(kept);
+      await this.host.storage.keep(kept);
       if (status === 413) await this.usedUp(first);
       return;
     }
     this.failures += 1;
-    this.retryAt = Date.now() + backoff(this.failures);
+    this.retryAt = Date.now() + pauseAfter(this.failures);
     this.held = reason(error);
   }
 
@@ -306,7 +306,7 @@ export class Draft {
   /** The server does not know this client's numbers: what waits goes on under a new one. */
   private async goOnAnew(client: string): Promise<void> {
     const fresh = newKey() + newKey();
-    await this.office.hold(fresh);
+    await this.host.hold(fresh);
     let number = 0;
     for (const one of this.queue) {
       if (one.client !== client) continue;
@@ -315,8 +315,8 @@ export class Draft {
       one.client = fresh;
       one.number = number;
       // Kept under its new name before it goes from under the old one: between the two nothing is lost.
-      await this.office.shelf.keep({ ...one });
-      await this.office.shelf.drop(before);
+      await this.host.storage.keep({ ...one });
+      await this.host.storage.drop(before);
     }
     if (client === this.client) {
       this.client = fresh;
@@ -331,7 +331,7 @@ export class Draft {
     if (!this.confirmed) return this.start();
     if (this.isSending || this.isOver) return;
     try {
-      const heard = await this.office.server.since(this.confirmed.revision, this.client);
+      const heard = await this.host.server.since(this.confirmed.revision, this.client);
       if (heard && !this.isSending) {
         await this.absorb(heard.since, this.client);
         heard.taken();
@@ -348,7 +348,7 @@ export class Draft {
     if (!heard) return this.readAgain();
     for (const edit of heard) {
       this.told.saved = { who: edit.who, at: edit.at, label: edit.label };
-      if (edit.person !== this.office.person) this.told.others = edit;
+      if (edit.person !== this.host.person) this.told.others = edit;
     }
     this.strike(client, answer.next);
     this.told = {
@@ -367,7 +367,7 @@ export class Draft {
   }
 
   private async readAgain(): Promise<void> {
-    const read = await this.office.server.read([...new Set(this.queue.map((one) => one.client))].slice(0, 50));
+    const read = await this.host.server.read([...new Set(this.queue.map((one) => one.client))].slice(0, 50));
     for (const [client, next] of Object.entries(read.next)) this.strike(client, next);
     this.take(read);
   }
@@ -381,7 +381,7 @@ export class Draft {
   /** What was taken, though its answer may have been lost, waits no more. */
   private strike(client: string, next: number): void {
     for (const one of this.queue) {
-      if (one.client === client && one.number < next) void this.office.shelf.drop(one);
+      if (one.client === client && one.number < next) void this.host.storage.drop(one);
     }
     this.queue = this.queue.filter((one) => one.client !== client || one.number >= next);
   }
@@ -393,12 +393,12 @@ export class Draft {
   }
 
   private changed = (): void => {
-    this.standing = this.made();
+    this.current = this.made();
     this.telling.all();
   };
 
   private changedQuietly = (): void => {
-    this.standing = this.made();
+    this.current = this.made();
     this.telling.quietly();
   };
 
@@ -407,7 +407,7 @@ export class Draft {
     this.telling.catchUp();
   };
 
-  private made(): Standing {
+  private made(): DraftState {
     const tree = this.shown();
     const undo = this.undoable();
     return {
@@ -443,5 +443,4 @@ export class Draft {
 }
 
 const nameOf = ({ client, number }: Pending) => `${client} ${number}`;
-const backoff = (failures: number) => Math.min(LATEST_MS, SOONEST_MS * 2 ** (failures - 1));
 const reason = (error: unknown) => (error instanceof Error ? error.message : String(error));

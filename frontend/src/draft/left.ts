@@ -2,16 +2,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { meQuery } from "../api/me";
-import { browserShelf } from "./storage";
+import { browserStorage } from "./storage";
 
 /** What an earlier page of this person left is sent from wherever they are now. */
 export function useLeftEdits(): void {
   const person = useQuery(meQuery).data?.person?.id;
   useEffect(() => {
     if (person === undefined) return;
-    void browserShelf.waitingOf(person).then(async (playbooks) => {
+    void browserStorage.waitingOf(person).then(async (playbooks) => {
       if (playbooks.length === 0) return;
-      const { sendLeft } = await import("./useDraft");
+      const { sendLeft } = await import("./drafts");
       sendLeft(playbooks, person);
     });
   }, [person]);

@@ -1,7 +1,7 @@
 /** What a draft asks the server: read, hear, send, each in one place. */
 import { api, body } from "../api/client";
 import { PERSON } from "../api/person";
-import type { DraftForm, Heard, SendEdit, Server, Since } from "./standing";
+import type { DraftForm, Heard, SendEdit, Server, Since } from "./state";
 
 /** A page that is going away may still send so much. */
 const LAST_BYTES = 60_000;

@@ -25,7 +25,7 @@ export interface Pending {
   refused?: string;
 }
 
-export interface Shelf {
+export interface EditStorage {
   /** Playbooks of whose drafts something of this person waits. */
   waitingOf(person: number): Promise<string[]>;
   all(playbookId: string, person: number): Promise<Pending[]>;
@@ -50,7 +50,7 @@ function database(): Promise<IDBPDatabase<Kept>> {
 }
 
 /** In the browser's own database; where it keeps nothing, edits live as long as the page does. */
-export const browserShelf: Shelf = {
+export const browserStorage: EditStorage = {
   waitingOf: async (person) => {
     try {
       const all = await (await database()).getAll("edits");

@@ -1,14 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
+import { symptomsQuery } from "../api/lists";
 import { giveFocusBack, toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { printed } from "../ui/keys";
 import { OptionList, optionId } from "../ui/OptionList";
 import { useKeys } from "../ui/useKeys";
 import { useSettled } from "../ui/useSettled";
-import { type FINDING, KINDS, options } from "./finds";
-import { foundCasesQuery, symptomsQuery } from "./queries";
+import { type FINDING, FOUND_KINDS, options } from "./finds";
+import { foundCasesQuery } from "./queries";
 
 const SHORTEST = 2;
 const STANDS_STILL_MS = 200;
@@ -94,7 +95,7 @@ export const FindBox = () => {
       <OptionList
         id={list}
         label="Found"
-        groups={KINDS.map((name) => ({
+        groups={FOUND_KINDS.map((name) => ({
           name,
           isNameShown: true,
           options: found.filter(({ kind }) => kind === name),

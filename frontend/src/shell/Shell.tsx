@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
 import { useLeftEdits } from "../draft/left";
-import { UnsentElsewhere } from "../outbox/UnsentElsewhere";
 import { useKeys } from "../ui/useKeys";
 import { FindBox } from "./FindBox";
 import { KeysDialog } from "./KeysDialog";
 import { MayBeOld } from "./MayBeOld";
+import { UnsentElsewhere } from "./outbox/UnsentElsewhere";
 import { WhoMenu } from "./WhoMenu";
 import { WhoStrip } from "./WhoStrip";
 

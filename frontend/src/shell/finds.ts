@@ -2,13 +2,13 @@
 import type { CaseSummary, SymptomCard } from "../api/types";
 import { find, holdsAll } from "./find";
 
-export const KINDS = ["Symptoms", "Steps", "Units", "Cases"] as const;
+export const FOUND_KINDS = ["Symptoms", "Steps", "Units", "Cases"] as const;
 
 /** The state of an address that is gone to in order to find something. */
 export const FINDING = { isFinding: true };
 
-export interface Option {
-  kind: (typeof KINDS)[number];
+export interface FoundOption {
+  kind: (typeof FOUND_KINDS)[number];
   to: string;
   title: string;
   /** What of it matched, or where it belongs. */
@@ -17,12 +17,12 @@ export interface Option {
 
 const MOST = { symptoms: 5, steps: 4, units: 3, cases: 4 };
 
-export function options(symptoms: readonly SymptomCard[], cases: readonly CaseSummary[], words: string): Option[] {
+export function options(symptoms: readonly SymptomCard[], cases: readonly CaseSummary[], words: string): FoundOption[] {
   return [
     ...find(symptoms, words)
       .slice(0, MOST.symptoms)
       .map(
-        ({ symptom, because }): Option => ({
+        ({ symptom, because }): FoundOption => ({
           kind: "Symptoms",
           to: `/playbooks/${symptom.id}/ladder`,
           title: symptom.title,
@@ -32,7 +32,7 @@ export function options(symptoms: readonly SymptomCard[], cases: readonly CaseSu
     ...steps(symptoms, words),
     ...units(cases, words),
     ...cases.slice(0, MOST.cases).map(
-      (one): Option => ({
+      (one): FoundOption => ({
         kind: "Cases",
         to: `/cases/${encodeURIComponent(one.case)}`,
         title: one.case,
@@ -48,11 +48,11 @@ export function options(symptoms: readonly SymptomCard[], cases: readonly CaseSu
   ];
 }
 
-function steps(symptoms: readonly SymptomCard[], words: string): Option[] {
+function steps(symptoms: readonly SymptomCard[], words: string): FoundOption[] {
   const found = symptoms.flatMap((symptom) =>
     symptom.steps
       .filter(({ title }) => holdsAll(title, words))
-      .map((step): Option => {
+      .map((step): FoundOption => {
         const to = `/playbooks/${symptom.id}/ladder?step=${encodeURIComponent(step.id)}`;
         return { kind: "Steps", to, title: step.title, says: `on the ladder of ${symptom.title}` };
       }),
@@ -60,7 +60,7 @@ function steps(symptoms: readonly SymptomCard[], words: string): Option[] {
   return found.slice(0, MOST.steps);
 }
 
-function units(cases: readonly CaseSummary[], words: string): Option[] {
+function units(cases: readonly CaseSummary[], words: string): FoundOption[] {
   const found = new Set(cases.flatMap(({ unit }) => (unit && holdsAll(unit, words) ? [unit] : [])));
   return [...found].slice(0, MOST.units).map((unit) => {
     const had = cases.filter((one) => one.unit === unit);

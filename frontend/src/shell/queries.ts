@@ -1,22 +1,11 @@
 /** What the top line needs: who sits here, and what may be found. */
 import { type QueryClient, queryOptions, useQueryClient } from "@tanstack/react-query";
 import { api, body, type Schemas } from "../api/client";
-import { casesKey, meKey, openClimbsKey, symptomsKey } from "../api/keys";
+import { casesKey, meKey } from "../api/keys";
 import { showPerson, tellOtherWindows } from "../api/person";
 import { useSending } from "../ui/useSending";
 
 type Me = Schemas["Me"];
-
-export const symptomsQuery = queryOptions({
-  queryKey: symptomsKey,
-  queryFn: async ({ signal }) => (await body(api.GET("/api/symptoms", { signal }))).symptoms,
-});
-
-/** The guided cases that are open. */
-export const openClimbsQuery = queryOptions({
-  queryKey: openClimbsKey,
-  queryFn: async ({ signal }) => (await body(api.GET("/api/climbs", { signal }))).climbs,
-});
 
 /** Somebody else sits here from now on, in every window. */
 function sitDown(client: QueryClient, me: Me): void {

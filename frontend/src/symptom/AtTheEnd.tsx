@@ -1,13 +1,13 @@
 import { ROOT } from "../draft/tree";
-import { titleIn } from "../fields/Chosen";
-import { useEditing } from "../fields/Editing";
-import { ChoiceField, NumberField, TextField, TickField } from "../fields/Field";
-import { ItemList } from "../fields/ItemList";
-import { inserted, keyed, refOf, removed } from "../fields/operations";
-import { MODES } from "../fields/words";
-import { EffortFields } from "../step/EffortFields";
-import { InstructionList } from "../step/Instructions";
-import { Folded } from "../step/Section";
+import { titleIn } from "../editing/fields/Chosen";
+import { useEditing } from "../editing/fields/Editing";
+import { ChoiceField, NumberField, TextField, TickField } from "../editing/fields/Field";
+import { ItemList } from "../editing/fields/ItemList";
+import { inserted, keyed, refOf, removed } from "../editing/fields/operations";
+import { MODES } from "../editing/fields/words";
+import { EffortFields } from "../editing/step/EffortFields";
+import { InstructionEditor } from "../editing/step/InstructionEditor";
+import { Folded } from "../editing/step/Section";
 import { Part } from "./Part";
 
 /** Where it ends, and what the lead reckons with. */
@@ -78,7 +78,7 @@ const Restart = () => {
   return (
     <>
       <EffortFields item={restart.key} path={[]} of="of a restart" />
-      <InstructionList at={{ parent: restart.key, path: ["do"] }} noun="thing to do in a restart" />
+      <InstructionEditor at={{ parent: restart.key, path: ["do"] }} noun="thing to do in a restart" />
       <button
         type="button"
         className="link text-dense text-faint"

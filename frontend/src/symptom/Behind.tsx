@@ -1,8 +1,8 @@
 import { ROOT } from "../draft/tree";
-import { ChoiceField, NumberField, TextField } from "../fields/Field";
-import { ItemList } from "../fields/ItemList";
-import { ConditionField } from "../fields/Texts";
-import { LAYERS } from "../fields/words";
+import { ChoiceField, NumberField, TextField } from "../editing/fields/Field";
+import { ItemList } from "../editing/fields/ItemList";
+import { ConditionField } from "../editing/fields/Texts";
+import { LAYERS } from "../editing/fields/words";
 import { CauseBar } from "./CauseBar";
 import { FactShares } from "./FactShares";
 import { FootingList } from "./Footings";

@@ -2,7 +2,7 @@ import { fireEvent, render, screen } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
 import type { Draft } from "../draft/draft";
 import { type Item, ROOT, Tree } from "../draft/tree";
-import { EditingPlace } from "../fields/Editing";
+import { EditingPlace } from "../editing/fields/Editing";
 import { CauseBar } from "./CauseBar";
 
 test("a run of arrow keys at one border is one deed to undo, and another border begins another", () => {

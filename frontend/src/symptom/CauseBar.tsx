@@ -1,9 +1,9 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { newKey } from "../draft/keys";
 import { type Item, ROOT } from "../draft/tree";
-import { titleIn } from "../fields/Chosen";
-import { useEditing } from "../fields/Editing";
-import { set } from "../fields/operations";
+import { titleIn } from "../editing/fields/Chosen";
+import { useEditing } from "../editing/fields/Editing";
+import { set } from "../editing/fields/operations";
 import { percent } from "../ui/format";
 import { dragged, sharesOf } from "./shares";
 

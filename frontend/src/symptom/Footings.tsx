@@ -1,14 +1,14 @@
 import { ROOT } from "../draft/tree";
-import { RefField, titleIn } from "../fields/Chosen";
-import { useEditing } from "../fields/Editing";
-import { ItemList } from "../fields/ItemList";
-import { named } from "../fields/operations";
-import { ProseField } from "../fields/Texts";
-import { EffortFields } from "../step/EffortFields";
-import { HazardList } from "../step/HazardList";
-import { InstructionList } from "../step/Instructions";
-import { NeedList } from "../step/Needs";
-import { Folded } from "../step/Section";
+import { RefField, titleIn } from "../editing/fields/Chosen";
+import { useEditing } from "../editing/fields/Editing";
+import { ItemList } from "../editing/fields/ItemList";
+import { itemNamed } from "../editing/fields/operations";
+import { ProseField } from "../editing/fields/Texts";
+import { EffortFields } from "../editing/step/EffortFields";
+import { HazardList } from "../editing/step/HazardList";
+import { InstructionEditor } from "../editing/step/InstructionEditor";
+import { NeedList } from "../editing/step/Needs";
+import { Folded } from "../editing/step/Section";
 import { plural } from "../ui/format";
 
 /** States that steps need: what entering and leaving each costs, and how it is done. */
@@ -17,10 +17,10 @@ export const FootingList = () => {
   return (
     <ItemList at={{ parent: ROOT, path: ["footings"] }} noun="state" nameOf={(one) => String(one.title ?? "")}>
       {(footing) => {
-        const outer = named(tree, "footings", footing.within);
+        const outer = itemNamed(tree, "footings", footing.within);
         const used = tree
           .shown(ROOT, ["steps"])
-          .filter((one) => named(tree, "footings", one.footing) === footing).length;
+          .filter((one) => itemNamed(tree, "footings", one.footing) === footing).length;
         return (
           <div className="border-slate border-l-2 pl-2">
             <span className="flex flex-wrap items-end gap-x-3">
@@ -42,7 +42,7 @@ export const FootingList = () => {
             </span>
             <Folded says="entering" isOpen>
               <EffortFields item={footing.key} path={["enter"]} of="of entering" />
-              <InstructionList at={{ parent: footing.key, path: ["enter", "do"] }} noun="thing to do on entering" />
+              <InstructionEditor at={{ parent: footing.key, path: ["enter", "do"] }} noun="thing to do on entering" />
               <br />
               <HazardList at={{ parent: footing.key, path: ["enter", "hazards"] }} />
               <br />
@@ -50,7 +50,7 @@ export const FootingList = () => {
             </Folded>
             <Folded says="leaving" isOpen>
               <EffortFields item={footing.key} path={["leave"]} of="of leaving" />
-              <InstructionList at={{ parent: footing.key, path: ["leave", "do"] }} noun="thing to do on leaving" />
+              <InstructionEditor at={{ parent: footing.key, path: ["leave", "do"] }} noun="thing to do on leaving" />
             </Folded>
           </div>
         );

@@ -1,13 +1,13 @@
 import { ROOT } from "../draft/tree";
-import { PlaybookField, titleIn } from "../fields/Chosen";
-import { useEditing } from "../fields/Editing";
-import { ChoiceField, NumberField, TextField } from "../fields/Field";
-import { ItemList, TextList } from "../fields/ItemList";
-import { PictureField } from "../fields/PictureField";
-import { ProseField } from "../fields/Texts";
-import { NAME } from "../fields/ways";
-import { SIGNS } from "../fields/words";
-import { Folded } from "../step/Section";
+import { PlaybookField, titleIn } from "../editing/fields/Chosen";
+import { useEditing } from "../editing/fields/Editing";
+import { ChoiceField, NumberField, TextField } from "../editing/fields/Field";
+import { ItemList, TextList } from "../editing/fields/ItemList";
+import { PictureField } from "../editing/fields/PictureField";
+import { ProseField } from "../editing/fields/Texts";
+import { NAME } from "../editing/fields/ways";
+import { SIGNS } from "../editing/fields/words";
+import { Folded } from "../editing/step/Section";
 import { Part } from "./Part";
 import { Preventions } from "./Preventions";
 

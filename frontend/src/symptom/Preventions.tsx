@@ -1,15 +1,15 @@
 import { useState } from "react";
 import { type Item, ROOT, type Tree } from "../draft/tree";
-import { RefField, titleIn } from "../fields/Chosen";
-import { useEditing } from "../fields/Editing";
-import { TextField } from "../fields/Field";
-import { doAndFocus } from "../fields/focusing";
-import { ItemList } from "../fields/ItemList";
-import { inserted, keyed, named } from "../fields/operations";
-import { ConditionField, ProseField } from "../fields/Texts";
-import { EffortFields } from "../step/EffortFields";
-import { InstructionList } from "../step/Instructions";
-import { Folded } from "../step/Section";
+import { RefField, titleIn } from "../editing/fields/Chosen";
+import { useEditing } from "../editing/fields/Editing";
+import { TextField } from "../editing/fields/Field";
+import { doAndFocus } from "../editing/fields/focusing";
+import { ItemList } from "../editing/fields/ItemList";
+import { inserted, itemNamed, keyed } from "../editing/fields/operations";
+import { ConditionField, ProseField } from "../editing/fields/Texts";
+import { EffortFields } from "../editing/step/EffortFields";
+import { InstructionEditor } from "../editing/step/InstructionEditor";
+import { Folded } from "../editing/step/Section";
 
 const AT = { parent: ROOT, path: ["after_fix"] };
 
@@ -36,13 +36,13 @@ export const Preventions = () => {
 };
 
 function nameOf(tree: Tree, entry: Item): string {
-  const step = named(tree, "steps", entry.step);
+  const step = itemNamed(tree, "steps", entry.step);
   return step ? titleIn(step) : "";
 }
 
 const Prevention = ({ entry }: { entry: Item }) => {
   const { tree } = useEditing();
-  const step = named(tree, "steps", entry.step);
+  const step = itemNamed(tree, "steps", entry.step);
   const isOnLadder = step !== undefined && [...tree.items.values()].some((one) => isRungOf(tree, one, step));
   return (
     <>
@@ -67,7 +67,7 @@ const isRungOf = (tree: Tree, item: Item, step: Item) =>
   tree.spots.get(item.key)?.list.at(-1) !== "after_fix" &&
   item.step !== undefined &&
   tree.inSight(item.key) &&
-  named(tree, "steps", item.step) === step;
+  itemNamed(tree, "steps", item.step) === step;
 
 const PreventionStep = ({ step: { key, ...step } }: { step: Item }) => {
   const [isNew] = useState(!step.do && !step.effort);
@@ -75,7 +75,7 @@ const PreventionStep = ({ step: { key, ...step } }: { step: Item }) => {
     <div data-item={key} className="mt-1 border-rule border-l-2 pl-2">
       <TextField item={key} path={["title"]} label="title of the step" isLong />
       <Folded says="what is done, how long it takes, what is said to the caller" isOpen={isNew}>
-        <InstructionList at={{ parent: key, path: ["do"] }} step={key} />
+        <InstructionEditor at={{ parent: key, path: ["do"] }} step={key} />
         <EffortFields item={key} path={["effort"]} of="of the prevention" />
         <ProseField item={key} path={["say"]} label="said to the caller" step={key} />
       </Folded>

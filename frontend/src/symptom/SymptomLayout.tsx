@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { createPortal } from "react-dom";
 import { NavLink, Outlet, useOutletContext, useParams } from "react-router";
+import { symptomsQuery } from "../api/lists";
 import { NotHere } from "../shell/NotHere";
-import { symptomsQuery } from "../shell/queries";
 import { Heading } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 

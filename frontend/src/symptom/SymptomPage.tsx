@@ -1,11 +1,11 @@
 import { useEffect } from "react";
 import { useLocation, useParams } from "react-router";
 import { useDraft } from "../draft/useDraft";
-import { DraftTrouble } from "../drafting/DraftTrouble";
-import { Saved } from "../drafting/Standing";
-import { StepBack } from "../drafting/StepBack";
-import { EditingPlace } from "../fields/Editing";
-import { focusItem } from "../fields/focusing";
+import { DraftTrouble } from "../editing/DraftTrouble";
+import { EditingPlace } from "../editing/fields/Editing";
+import { focusItem } from "../editing/fields/focusing";
+import { Saved } from "../editing/SaveState";
+import { UndoButton } from "../editing/UndoButton";
 import { useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
@@ -30,8 +30,8 @@ export const SymptomPage = () => {
   return (
     <EditingPlace draft={draft} tree={now.tree} flaws={now.flaws} playbookId={playbookId}>
       <InHead says={<Saved draft={draft} />}>
-        <StepBack label="Undo" change={now.undo} onClick={undo} />
-        <StepBack label="Redo" change={now.redo} onClick={redo} />
+        <UndoButton label="Undo" change={now.undo} onClick={undo} />
+        <UndoButton label="Redo" change={now.redo} onClick={redo} />
       </InHead>
       <DraftTrouble draft={draft} now={now} />
       <div className="min-h-0 flex-1 overflow-auto low:flex-none low:overflow-visible">

@@ -46,18 +46,20 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, onClosed, ch
 
 interface DialogActionsProps {
   label: string;
+  /** What one goes on with without doing it. */
+  leave: string;
   isDisabled: boolean;
   onLeave: () => void;
 }
 
-/** The end of a dialog's form over a guided case: do it, or go on. */
-export const DialogActions = ({ label, isDisabled, onLeave }: DialogActionsProps) => (
+/** The end of a dialog's form: do it, or go on without. */
+export const DialogActions = ({ label, leave, isDisabled, onLeave }: DialogActionsProps) => (
   <p className="flex gap-3">
     <button type="submit" className="button" data-tone="main" disabled={isDisabled}>
       {label}
     </button>
     <button type="button" className="button" data-tone="quiet" onClick={onLeave}>
-      Go on with the case
+      {leave}
     </button>
   </p>
 );

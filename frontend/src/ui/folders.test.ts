@@ -3,24 +3,31 @@ import { dirname, join, relative, resolve } from "node:path";
 import { describe, expect, it } from "vitest";
 
 const ROOT = resolve(import.meta.dirname, "..");
+const MOST_ROOMS = 9;
 
-/** For each folder, those whose modules its own import. */
-function arrows(): Map<string, Set<string>> {
-  const found = new Map<string, Set<string>>();
+type Arrows = Map<string, Set<string>>;
+
+/** For each folder, down to so many levels, those whose modules its own import. */
+function arrows(levels: number): Arrows {
+  const found: Arrows = new Map();
   for (const file of readdirSync(ROOT, { recursive: true, encoding: "utf8" })) {
     if (!/\.tsx?$/.test(file) || /\.test\.tsx?$|\.d\.ts$/.test(file) || !file.includes("/")) continue;
-    const mine = file.split("/")[0] ?? "";
+    const mine = folderOf(file, levels);
+    const theirs = found.get(mine) ?? new Set();
+    found.set(mine, theirs);
     const text = readFileSync(join(ROOT, file), "utf8");
-    for (const [, path = ""] of text.matchAll(/from "(\.[^"]+)"/g)) {
-      const theirs = relative(ROOT, resolve(ROOT, dirname(file), path)).split("/")[0] ?? "";
-      if (theirs !== mine) found.set(mine, (found.get(mine) ?? new Set()).add(theirs));
+    for (const [, path = ""] of text.matchAll(/(?:from |import\()"(\.[^"]+)"/g)) {
+      const folder = folderOf(relative(ROOT, resolve(ROOT, dirname(file), path)), levels);
+      if (folder !== mine) theirs.add(folder);
     }
   }
   return found;
 }
 
+const folderOf = (file: string, levels: number) => dirname(file).split("/").slice(0, levels).join("/");
+
 /** A way from a folder back to itself, if there is one. */
-function circle(start: string, to: Map<string, Set<string>>): string[] | undefined {
+function circle(start: string, to: Arrows): string[] | undefined {
   const ways: string[][] = [[start]];
   const seen = new Set<string>();
   for (const way of ways) {
@@ -33,23 +40,29 @@ function circle(start: string, to: Map<string, Set<string>>): string[] | undefin
   return undefined;
 }
 
+const circles = (to: Arrows) => [...to.keys()].map((folder) => circle(folder, to)).filter(Boolean);
+
 describe("the folders", () => {
-  it("import one another in no circle", () => {
-    const to = arrows();
-    expect(to.size).toBeGreaterThan(10);
-    expect([...to.keys()].map((folder) => circle(folder, to)).filter(Boolean)).toEqual([]);
+  it("are at most nine rooms at the top", () => {
+    const rooms = readdirSync(ROOT, { withFileTypes: true }).filter((one) => one.isDirectory());
+    expect(rooms.length).toBeLessThanOrEqual(MOST_ROOMS);
+  });
+
+  it("import one another in no circle, neither the rooms nor the folders within them", () => {
+    const rooms = arrows(1);
+    const folders = arrows(2);
+    expect(rooms.size).toBeGreaterThan(5);
+    expect(folders.size).toBeGreaterThan(rooms.size);
+    expect(circles(rooms)).toEqual([]);
+    expect(circles(folders)).toEqual([]);
   });
 
   it("would be seen to, if they did", () => {
-    expect(
-      circle(
-        "a",
-        new Map([
-          ["a", new Set(["b"])],
-          ["b", new Set(["c"])],
-          ["c", new Set(["a"])],
-        ]),
-      ),
-    ).toEqual(["a", "b", "c", "a"]);
+    const to = new Map([
+      ["a", new Set(["b"])],
+      ["b", new Set(["c"])],
+      ["c", new Set(["a"])],
+    ]);
+    expect(circle("a", to)).toEqual(["a", "b", "c", "a"]);
   });
 });

@@ -1,15 +1,5 @@
 import { describe, expect, it } from "vitest";
-import {
-  difference,
-  harmInWords,
-  lessOrMore,
-  moreOrLess,
-  percent,
-  plural,
-  rangeInWords,
-  tenths,
-  trimmed,
-} from "./format";
+import { difference, lessOrMore, moreOrLess, percent, plural, rangeInWords, tenths, trimmed } from "./format";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -30,14 +20,6 @@ describe("difference", () => {
     expect(difference(0.3, 0.05, String, "min")).toBe("0.3 min more");
     expect(difference(-2, 0.05, String)).toBe("2 less");
     expect(difference(0.04, 0.05, String, "min")).toBe("same min");
-  });
-});
-
-describe("harm in words", () => {
-  it("says how often a record would be lost", () => {
-    expect(harmInWords(0.42)).toBe("That weighs as much as about one lost record in 24 cases.");
-    expect(harmInWords(0)).toBe("That is next to none.");
-    expect(harmInWords(12)).toBe("That is more than one lost record in every case.");
   });
 });
 

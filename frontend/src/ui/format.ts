@@ -40,16 +40,6 @@ export function trimmed(n: number): string {
   return Number.isInteger(n) || n >= 100 ? whole.format(n) : tenth.format(n);
 }
 
-/** What a lost record weighs: severity 3, which cannot be undone. */
-const LOST_RECORD = 10;
-
-/** What so much harm a case comes to, in something that one can picture. */
-export function harmInWords(points: number): string {
-  if (points < 0.005) return "That is next to none.";
-  if (points >= LOST_RECORD) return "That is more than one lost record in every case.";
-  return `That weighs as much as about one lost record in ${whole.format(LOST_RECORD / points)} cases.`;
-}
-
 export const tenths = (n: number) => tenth.format(n);
 export const thousandths = (n: number) => thousandth.format(n);
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { answerKey, doubles, harmKey, KEYS, listed, named, pressed, printed } from "./keys";
+import { answerKey, doubles, harmKey, KEYS, listed, nameOfKey, pressed, printed } from "./keys";
 
 const press = (key: string, more: Partial<KeyboardEvent> = {}) =>
   pressed({ key, altKey: false, ctrlKey: false, metaKey: false, shiftKey: false, ...more });
@@ -21,8 +21,8 @@ describe("the table of keys", () => {
     expect(press("z", { metaKey: true })).toBe("mod+z");
     expect(press("ArrowUp", { altKey: true })).toBe("alt+arrowup");
     expect(press("?", { shiftKey: true })).toBe("?");
-    expect(named("c", () => true)).toBe("copy");
-    expect(named("c", (name) => name !== "copy")).toBeUndefined();
+    expect(nameOfKey("c", () => true)).toBe("copy");
+    expect(nameOfKey("c", (name) => name !== "copy")).toBeUndefined();
   });
 
   it("keeps the meaning of a key from step to step", () => {

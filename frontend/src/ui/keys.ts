@@ -131,7 +131,7 @@ export function rungKey(event: Parameters<typeof pressed>[0]): KeyName | undefin
 }
 
 /** The name under which a key is bound at a place, or everywhere. */
-export const named = (key: string, bound: (name: KeyName) => boolean): KeyName | undefined =>
+export const nameOfKey = (key: string, bound: (name: KeyName) => boolean): KeyName | undefined =>
   names().find((name) => TABLE[name].keys.includes(key) && bound(name));
 
 export const isForTyping = (name: KeyName): boolean => TABLE[name].typing ?? false;

@@ -1,7 +1,7 @@
 /** Binds keys of the one table for as long as a component is shown; silent while somebody types or a dialog is open. */
 import { useEffect, useRef, useSyncExternalStore } from "react";
 import { isCovered } from "./focus";
-import { isAnswer, isForTyping, isHeld, type KeyName, named, pressed } from "./keys";
+import { isAnswer, isForTyping, isHeld, type KeyName, nameOfKey, pressed } from "./keys";
 
 export type Acts = Partial<Record<KeyName, () => void>>;
 
@@ -32,7 +32,7 @@ function onKeyDown(event: KeyboardEvent): void {
   // A browser that fills fields in by itself sends events without a key; what composes a character is no key either.
   if (event.defaultPrevented || !event.key || event.isComposing) return;
   const types = isTyping(event.target);
-  const name = named(pressed(event), (one) => actOf(one) !== undefined && (!types || isForTyping(one)));
+  const name = nameOfKey(pressed(event), (one) => actOf(one) !== undefined && (!types || isForTyping(one)));
   // Asked last, for it looks through the whole page, and most keys are letters of a text.
   if (!name || isCovered()) return;
   event.preventDefault();

@@ -1,0 +1,82 @@
+/** Blanks in texts as one types them: {Lane number} where the draft holds {lane}. */
+import { type Item, ROOT, type Tree } from "../../draft/tree";
+import type { Way } from "../../draft/useDraft";
+import { refOf } from "./operations";
+
+const BLANK = /\{(not )?([^{}]*)\}/g;
+
+/** Everything that can fill a blank of the step's texts: what it asks for, what is asked about the unit. */
+export function fillers(tree: Tree, step: string | undefined): Item[] {
+  const steps = tree.shown(ROOT, ["steps"]);
+  const own = step ? tree.shown(step, ["inputs"]) : [];
+  const others = steps.flatMap((one) => (one.key === step ? [] : tree.shown(one.key, ["inputs"])));
+  return [...own, ...tree.shown(ROOT, ["facts"]), ...others];
+}
+
+const asked = (item: Item) => (typeof item.ask === "string" && item.ask ? item.ask : undefined);
+
+/** How texts with blanks are shown and kept. */
+export const withBlanks = (items: readonly Item[]): Way => ({
+  read: (value) =>
+    (value == null ? "" : String(value)).replace(BLANK, (all, not: string | undefined, ref: string) => {
+      const title = items
+        .map((one) => (one.id === ref || one.key === ref || one.name === ref ? asked(one) : undefined))
+        .find(Boolean);
+      return title && !/[{}]/.test(title) ? `{${not ?? ""}${title}}` : all;
+    }),
+  write: (text) =>
+    text.replace(BLANK, (all, not: string | undefined, title: string) => {
+      const found = items.find((one) => asked(one) === title);
+      return found ? `{${not ?? ""}${refOf(found)}}` : all;
+    }) || null,
+});
+
+/** How a sum over values is shown and kept: each value by what it is called, in curly brackets. */
+export const withNames = (items: readonly Item[]): Way => ({
+  read: (value) =>
+    (value == null ? "" : String(value)).replace(/[A-Za-z][\w-]*/g, (ref) => {
+      const title = items
+        .map((one) => ([one.id, one.key, one.name].includes(ref) ? asked(one) : undefined))
+        .find(Boolean);
+      return title ? `{${title}}` : ref;
+    }),
+  write: (text) =>
+    text.replace(/\{([^{}]*)\}/g, (all, title: string) => {
+      const found = items.find((one) => asked(one) === title);
+      return found ? refOf(found) : all;
+    }) || null,
+});
+
+/** The blank under the cursor that is not closed yet, with what may fill it. */
+export function offered(
+  text: string,
+  cursor: number,
+  items: readonly Item[],
+): { from: number; titles: string[] } | undefined {
+  const from = text.lastIndexOf("{", cursor - 1);
+  if (from < 0 || /[{}]/.test(text.slice(from + 1, cursor))) return undefined;
+  const begun = text
+    .slice(from + 1, cursor)
+    .replace(/^not /, "")
+    .toLowerCase();
+  const titles = items.flatMap((one) => asked(one) ?? []).filter((title) => title.toLowerCase().includes(begun));
+  return titles.length > 0 ? { from, titles: [...new Set(titles)].slice(0, 8) } : undefined;
+}
+
+/** A text as it may stand before an agent: each blank holds the commonest value of what fills it, or says what is missing. */
+export const sampled =
+  (items: readonly Item[]) =>
+  (text: string): string =>
+    text.replace(BLANK, (_, not: string | undefined, ref: string) => {
+      const item = items.find((one) => [one.id, one.key, one.name].includes(ref));
+      const values = item ? valuesOf(item) : [];
+      const value = not ? values[1] : values[0];
+      return value ?? `‹${(item && asked(item)) ?? ref}›`;
+    });
+
+/** The values that something can have, the commonest first. */
+function valuesOf(item: Item): string[] {
+  if (Array.isArray(item.options)) return item.options.map((one) => String((one as Item).text ?? one));
+  const spread = Object.entries((item.choices ?? item.shares ?? {}) as Record<string, unknown>);
+  return spread.toSorted(([, one], [, other]) => Number(other) - Number(one)).map(([value]) => value);
+}
