@@ -240,7 +240,18 @@ interface DeclineProps {
   onOpenChange: (isOpen: boolean) => void;
 }
 
-const Decline = ({ symptom, nudge, isOpen, onOpenChange }: DeclineProps) => {
+const Decline = ({ isOpen, onOpenChange, ...form }: DeclineProps) => (
+  <Dialog
+    isOpen={isOpen}
+    onOpenChange={onOpenChange}
+    title="Not now"
+    says="It comes back when new cases change what it would save. Your reason is kept with your name."
+  >
+    <DeclineForm onOpenChange={onOpenChange} {...form} />
+  </Dialog>
+);
+
+const DeclineForm = ({ symptom, nudge, onOpenChange }: Omit<DeclineProps, "isOpen">) => {
   const [why, setWhy] = useState("");
   const declining = useDecline();
   const decline = (isForGood: boolean) =>
@@ -253,48 +264,41 @@ const Decline = ({ symptom, nudge, isOpen, onOpenChange }: DeclineProps) => {
     if (!declining.isPending) decline(false);
   };
   return (
-    <Dialog
-      isOpen={isOpen}
-      onOpenChange={onOpenChange}
-      title="Not now"
-      says="It comes back when new cases change what it would save. Your reason is kept with your name."
-    >
-      <form className="space-y-4" onSubmit={submit}>
-        <p>
-          <Titled text={nudge.says} />
-        </p>
-        <div>
-          <label htmlFor="why-not" className="label">
-            Why
-          </label>
-          <input
-            id="why-not"
-            className="field w-full"
-            maxLength={300}
-            value={why}
-            onChange={(event) => setWhy(event.target.value)}
-          />
-        </div>
-        {declining.error && (
-          <p role="alert" className="text-clay">
-            {declining.error.message}
-          </p>
-        )}
-        <button
-          type="button"
-          className="link text-dense"
-          disabled={!why.trim() || declining.isPending}
-          onClick={() => decline(true)}
-        >
-          Never show it again, for this reason
-        </button>
-        <DialogActions
-          leave="Keep it"
-          label="Not now"
-          isDisabled={declining.isPending}
-          onLeave={() => onOpenChange(false)}
+    <form className="space-y-4" onSubmit={submit}>
+      <p>
+        <Titled text={nudge.says} />
+      </p>
+      <div>
+        <label htmlFor="why-not" className="label">
+          Why
+        </label>
+        <input
+          id="why-not"
+          className="field w-full"
+          maxLength={300}
+          value={why}
+          onChange={(event) => setWhy(event.target.value)}
         />
-      </form>
-    </Dialog>
+      </div>
+      {declining.error && (
+        <p role="alert" className="text-clay">
+          {declining.error.message}
+        </p>
+      )}
+      <button
+        type="button"
+        className="link text-dense"
+        disabled={!why.trim() || declining.isPending}
+        onClick={() => decline(true)}
+      >
+        Never show it again, for this reason
+      </button>
+      <DialogActions
+        leave="Keep it"
+        label="Not now"
+        isDisabled={declining.isPending}
+        onLeave={() => onOpenChange(false)}
+      />
+    </form>
   );
 };

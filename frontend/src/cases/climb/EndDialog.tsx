@@ -13,7 +13,18 @@ interface EndDialogProps {
 type Ending = Extract<Move, { kind: "end" }>;
 
 /** End a case before its ladder does: hand it off, or close it because the caller has gone or the fault has. */
-export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogProps) => {
+export const EndDialog = ({ isOpen, onOpenChange, ...form }: EndDialogProps) => (
+  <Dialog
+    isOpen={isOpen}
+    onOpenChange={onOpenChange}
+    title="Hand off or close"
+    says="The case leaves this ladder now. What was tried is kept. This cannot be taken back."
+  >
+    <EndForm onOpenChange={onOpenChange} {...form} />
+  </Dialog>
+);
+
+const EndForm = ({ view, onOpenChange, onRecord }: Omit<EndDialogProps, "isOpen">) => {
   const [why, setWhy] = useState("");
   const open = view.loose_ends.filter((end) => end.why_left == null);
   const mayEnd = open.length === 0 || why.trim() !== "";
@@ -23,12 +34,7 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
   };
   const teams = view.teams.length > 0 ? view.teams : [{ id: null, title: "somebody else" }];
   return (
-    <Dialog
-      isOpen={isOpen}
-      onOpenChange={onOpenChange}
-      title="Hand off or close"
-      says="The case leaves this ladder now. What was tried is kept. This cannot be taken back."
-    >
+    <>
       <HandOffText climbId={view.id} text={view.hand_off} />
       {open.length > 0 && (
         <section className="mt-4 border-brass border-l-4 px-4">
@@ -87,6 +93,6 @@ export const EndDialog = ({ view, isOpen, onOpenChange, onRecord }: EndDialogPro
           Go on with the case
         </button>
       </div>
-    </Dialog>
+    </>
   );
 };

@@ -24,25 +24,37 @@ interface PublishDialogProps {
 }
 
 /** Freeze the draft as the next edition, with a note on what changed and why. */
-export const PublishDialog = ({
+export const PublishDialog = ({ isOpen, onOpenChange, ...form }: PublishDialogProps) => (
+  <Dialog
+    isOpen={isOpen}
+    onOpenChange={onOpenChange}
+    title={`Publish edition ${nextOf(form.draft)}`}
+    says="From then on new cases are guided by it; cases that are open stay on their edition."
+  >
+    <PublishForm onOpenChange={onOpenChange} {...form} />
+  </Dialog>
+);
+
+const nextOf = ({ published }: DraftView) => (published?.number ?? 0) + 1;
+
+const PublishForm = ({
   draft,
   review,
   flaws,
   waiting,
-  isOpen,
   onOpenChange,
   onPublish,
   isPublishing,
   error,
-}: PublishDialogProps) => {
+}: Omit<PublishDialogProps, "isOpen">) => {
   const [note, setNote] = useState("");
-  const next = (draft.published?.number ?? 0) + 1;
+  const next = nextOf(draft);
   const blockers = review.filter(({ level }) => level === "blocker");
   const warnings = review.filter(({ level }) => level === "warning");
   const edition = draft.published?.number;
   const changed = useQuery({
     ...compareQuery(draft.playbook.id, String(edition), "draft", draft.revision),
-    enabled: isOpen && edition !== undefined,
+    enabled: edition !== undefined,
   });
   const mayPublish =
     note.trim() !== "" && !isPublishing && blockers.length === 0 && flaws.length === 0 && waiting === 0;
@@ -51,12 +63,7 @@ export const PublishDialog = ({
     if (mayPublish) onPublish(note.trim());
   };
   return (
-    <Dialog
-      isOpen={isOpen}
-      onOpenChange={onOpenChange}
-      title={`Publish edition ${next}`}
-      says="From then on new cases are guided by it; cases that are open stay on their edition."
-    >
+    <>
       <p>
         {minutes(Math.round(draft.forecast.effort * 10) / 10)} of effort and {points(draft.forecast.harm)} harm points a
         case
@@ -136,6 +143,6 @@ export const PublishDialog = ({
           </button>
         </div>
       </form>
-    </Dialog>
+    </>
   );
 };
