@@ -1,8 +1,10 @@
 /** What the server has confirmed of a draft, and how it goes on with what has come since. */
+
 import { apply, type Operation, replayed, type Stamp } from "./apply";
+import { formOf } from "./items";
 import type { EditView, Flaw, Since } from "./state";
 import type { Pending } from "./storage";
-import { type Item, Tree } from "./tree";
+import { Tree } from "./tree";
 
 type Waiting = (edit: EditView) => { one: Pending; stamp: Stamp } | undefined;
 
@@ -18,7 +20,7 @@ export class Confirmed {
    * cannot make the tree of the answer and must read it. waiting: an edit of its own that was done as it was sent. */
   heard(answer: Since, waiting: Waiting): EditView[] | undefined {
     if (answer.form && answer.revision >= this.revision) {
-      this.tree = new Tree(answer.form as Item);
+      this.tree = new Tree(formOf(answer.form));
       this.revision = answer.revision;
     }
     const heard: EditView[] = [];

@@ -1,15 +1,17 @@
 /** One draft in one page of one person: what the server has confirmed, the edits that wait, and what both come to. */
+
 import { pauseAfter } from "../api/again";
 import { ApiError } from "../api/client";
 import { Ahead } from "./ahead";
 import type { Conflict, Operation, Stamp } from "./apply";
 import { Confirmed, flawsAfter } from "./confirmed";
+import { formOf } from "./items";
 import { newKey } from "./keys";
 import { keptMine, settled } from "./settling";
 import type { Change, DraftForm, DraftHost, DraftState, EditView, SendEdit, Since } from "./state";
 import type { Deed, Pending } from "./storage";
 import { Telling } from "./telling";
-import { CONFLICTS, type Item, ROOT, Tree } from "./tree";
+import { CONFLICTS, ROOT, Tree } from "./tree";
 
 const SETTLED_MS = 400;
 const SAME_RUN_MS = 5000;
@@ -374,7 +376,7 @@ export class Draft {
 
   /** The draft as it was read is what is confirmed from now on. */
   private take({ revision, form, flaws, saved, undo, redo }: DraftForm): void {
-    this.confirmed = new Confirmed(revision, new Tree(form as Item), this.confirmed?.inverses);
+    this.confirmed = new Confirmed(revision, new Tree(formOf(form)), this.confirmed?.inverses);
     this.told = { ...this.told, flaws, saved, undo: undo ?? undefined, redo: redo ?? undefined };
   }
 

@@ -45,7 +45,7 @@ export function alike(one: unknown, other: unknown): boolean {
 }
 
 /** Every list of items that lies in an item itself, with its path. */
-function* listsIn(item: object, path: readonly string[] = []): Generator<[readonly string[], Item[]]> {
+export function* listsIn(item: object, path: readonly string[] = []): Generator<[readonly string[], Item[]]> {
   for (const [name, value] of Object.entries(item)) {
     if (SEALED.has(name)) continue;
     if (Array.isArray(value)) yield [[...path, name], value as Item[]];

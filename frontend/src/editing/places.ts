@@ -1,4 +1,5 @@
 /** What things of a draft are called on screen: the nearest title around an item, and the name of a field. */
+import { textOf, titleOf } from "../draft/items";
 import { ROOT, type Tree } from "../draft/tree";
 
 const FIELDS: Record<string, string> = {
@@ -69,7 +70,7 @@ export function placeInWords(tree: Tree, key: string): string {
     const spot = tree.spots.get(here);
     if (spot?.parent === ROOT) return ordinal(tree, here);
   }
-  return String(tree.root.title ?? "The playbook");
+  return textOf(tree.root, "title") || "The playbook";
 }
 
 /** Such as “Look-alike 2, “the lamp blinks””. */
@@ -106,7 +107,7 @@ export function symptomItem(tree: Tree, key: string): string | undefined {
 
 function titleOfStep(tree: Tree, step: string): string {
   const found = tree.children(ROOT, ["steps"]).find(({ key, id }) => id === step || key === step);
-  return String(found?.title || "A step without a title");
+  return titleOf(found, "A step without a title");
 }
 
 /** A value as one reads it. */

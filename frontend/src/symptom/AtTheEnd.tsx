@@ -1,9 +1,9 @@
+import { refOf, textOf, titleOf } from "../draft/items";
 import { ROOT } from "../draft/tree";
-import { titleIn } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
 import { ChoiceField, NumberField, TextField, TickField } from "../editing/fields/Field";
 import { ItemList } from "../editing/fields/ItemList";
-import { inserted, keyed, refOf, removed } from "../editing/fields/operations";
+import { inserted, keyed, removed } from "../editing/fields/operations";
 import { MODES } from "../editing/fields/words";
 import { EffortFields } from "../editing/step/EffortFields";
 import { InstructionEditor } from "../editing/step/InstructionEditor";
@@ -14,7 +14,7 @@ import { Part } from "./Part";
 export const AtTheEnd = () => (
   <>
     <Part title="Handed off to">
-      <ItemList at={{ parent: ROOT, path: ["hand_offs"] }} noun="team" nameOf={(one) => String(one.title ?? "")}>
+      <ItemList at={{ parent: ROOT, path: ["hand_offs"] }} noun="team" nameOf={(one) => textOf(one, "title")}>
         {(team) => (
           <div className="border-rule border-l-2 pl-2">
             <span className="flex flex-wrap items-end gap-x-4">
@@ -48,9 +48,9 @@ const ToTell = ({ team }: { team: string }) => {
   const inputs = tree.shown(ROOT, ["steps"]).flatMap(({ key }) => tree.shown(key, ["inputs"]));
   const parts = tree
     .shown(ROOT, ["symptom", "signs"])
-    .flatMap((sign) => [...String(sign.text ?? "").matchAll(/\{([^{}]+)\}/g)].map(([, name]) => name ?? ""));
+    .flatMap((sign) => [...textOf(sign, "text").matchAll(/\{([^{}]+)\}/g)].map(([, name]) => name ?? ""));
   const options = [
-    ...[...facts, ...inputs].map((one) => ({ value: refOf(one), label: titleIn(one) })),
+    ...[...facts, ...inputs].map((one) => ({ value: refOf(one), label: titleOf(one) })),
     ...parts.map((name) => ({ value: name, label: `“${name}” of the message` })),
   ];
   const known = [...new Map(options.map((one) => [one.value, one])).values()];

@@ -1,3 +1,4 @@
+import { textOf } from "../draft/items";
 import { ROOT } from "../draft/tree";
 import { ChoiceField, NumberField, TextField } from "../editing/fields/Field";
 import { ItemList } from "../editing/fields/ItemList";
@@ -22,7 +23,7 @@ export const Behind = () => (
         at={{ parent: ROOT, path: ["causes"] }}
         noun="cause"
         blank={() => ({ layer: "hardware" })}
-        nameOf={(one) => String(one.title ?? "")}
+        nameOf={(one) => textOf(one, "title")}
       >
         {(cause) => (
           <>

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { titleOf } from "../draft/items";
 import { newKey } from "../draft/keys";
 import { type Item, ROOT } from "../draft/tree";
-import { titleIn } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
 import { set } from "../editing/fields/operations";
 import { percent } from "../ui/format";
@@ -63,20 +63,20 @@ export const CauseBar = () => {
             <div
               className={`overflow-hidden whitespace-nowrap px-1 py-1.5 text-dense ${n % 2 ? "bg-well" : "bg-sheet"}`}
               style={{ width: `${share * 100}%` }}
-              title={`${titleIn(cause)}: ${percent(share)}`}
+              title={`${titleOf(cause)}: ${percent(share)}`}
             >
               {share > 0.05 && percent(share)}
-              {share > 0.16 && <span className="text-faint text-tiny"> {titleIn(cause)}</span>}
+              {share > 0.16 && <span className="text-faint text-tiny"> {titleOf(cause)}</span>}
             </div>
             {n < causes.length - 1 && (
               <div
                 role="slider"
                 tabIndex={0}
-                aria-label={`Between ${titleIn(cause)} and ${titleIn(causes[n + 1] ?? cause)}`}
+                aria-label={`Between ${titleOf(cause)} and ${titleOf(causes[n + 1] ?? cause)}`}
                 aria-valuemin={0}
                 aria-valuemax={100}
                 aria-valuenow={Math.round(before * 100)}
-                aria-valuetext={`${titleIn(cause)} ${percent(share)}, ${titleIn(causes[n + 1] ?? cause)} ${percent(shares[n + 1] ?? 0)}`}
+                aria-valuetext={`${titleOf(cause)} ${percent(share)}, ${titleOf(causes[n + 1] ?? cause)} ${percent(shares[n + 1] ?? 0)}`}
                 className="absolute inset-y-0 w-3 -translate-x-1/2 cursor-col-resize touch-none before:absolute before:inset-y-0 before:left-1/2 before:w-0.5 before:bg-ink"
                 style={{ left: `${before * 100}%` }}
                 onPointerDown={(event) => {

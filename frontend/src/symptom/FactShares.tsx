@@ -1,12 +1,12 @@
 import { useEffect, useRef, useState } from "react";
 import { factCounts } from "../api/facts";
 import type { Operation } from "../draft/apply";
+import { refOf, textOf, titleOf } from "../draft/items";
 import { type Item, ROOT } from "../draft/tree";
-import { titleIn } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
 import { ChoiceField, ShareField, TextField } from "../editing/fields/Field";
 import { ItemList } from "../editing/fields/ItemList";
-import { refOf, set } from "../editing/fields/operations";
+import { set } from "../editing/fields/operations";
 import { factIn, factInWords } from "../editing/fields/values";
 import { SHARE } from "../editing/fields/ways";
 import { FACT_TYPES } from "../editing/fields/words";
@@ -23,7 +23,7 @@ export const FactShares = () => {
         at={{ parent: ROOT, path: ["facts"] }}
         noun="question"
         blank={() => ({ type: "text" })}
-        nameOf={titleIn}
+        nameOf={titleOf}
       >
         {(fact) => (
           <div className="border-rule border-l-2 pl-2">
@@ -207,7 +207,7 @@ const FromLog = () => {
       const operations: Operation[] = [];
       const taken: string[] = [];
       for (const fact of tree.shown(ROOT, ["facts"])) {
-        const found = facts[refOf(fact)] ?? facts[String(fact.name ?? "")];
+        const found = facts[refOf(fact)] ?? facts[textOf(fact, "name")];
         const shares = found && fromCounts(found);
         if (!shares || Object.keys(shares).length === 0) continue;
         const list = listOf(fact);
@@ -216,7 +216,7 @@ const FromLog = () => {
           ...Object.entries(shares).map(([value, share]) => set(tree, fact.key, [list, value], share)),
           ...gone.map((value) => set(tree, fact.key, [list, value], list === "choices" ? 0 : null)),
         );
-        taken.push(`${titleIn(fact)} (${count(Object.values(found).reduce((all, one) => all + one, 0))})`);
+        taken.push(`${titleOf(fact)} (${count(Object.values(found).reduce((all, one) => all + one, 0))})`);
       }
       draft.do(operations, "Shares taken from the log");
       setSays(

@@ -1,5 +1,6 @@
+import { textOf, titleOf } from "../draft/items";
 import { ROOT } from "../draft/tree";
-import { RefField, titleIn } from "../editing/fields/Chosen";
+import { RefField } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
 import { ItemList } from "../editing/fields/ItemList";
 import { itemNamed } from "../editing/fields/operations";
@@ -15,7 +16,7 @@ import { plural } from "../ui/format";
 export const FootingList = () => {
   const { tree } = useEditing();
   return (
-    <ItemList at={{ parent: ROOT, path: ["footings"] }} noun="state" nameOf={(one) => String(one.title ?? "")}>
+    <ItemList at={{ parent: ROOT, path: ["footings"] }} noun="state" nameOf={(one) => textOf(one, "title")}>
       {(footing) => {
         const outer = itemNamed(tree, "footings", footing.within);
         const used = tree
@@ -37,7 +38,7 @@ export const FootingList = () => {
               />
               <span className="text-faint text-tiny">
                 {plural(used, "step")}
-                {outer && `, within ${titleIn(outer)}`}
+                {outer && `, within ${titleOf(outer)}`}
               </span>
             </span>
             <Folded says="entering" isOpen>

@@ -1,5 +1,6 @@
+import { textOf, titleOf } from "../draft/items";
 import { ROOT } from "../draft/tree";
-import { PlaybookField, titleIn } from "../editing/fields/Chosen";
+import { PlaybookField } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
 import { ChoiceField, NumberField, TextField } from "../editing/fields/Field";
 import { ItemList, TextList } from "../editing/fields/ItemList";
@@ -21,12 +22,7 @@ export const Met = () => (
       <TextField item={ROOT} path={["title"]} label="title of the symptom" />
     </Part>
     <Part title="It is this when you meet">
-      <ItemList
-        at={at("signs")}
-        noun="sign"
-        blank={() => ({ kind: "message" })}
-        nameOf={(one) => String(one.text ?? "")}
-      >
+      <ItemList at={at("signs")} noun="sign" blank={() => ({ kind: "message" })} nameOf={(one) => textOf(one, "text")}>
         {(sign) => (
           <div className="border-rule border-l-2 pl-2">
             <span className="flex flex-wrap items-end gap-x-3">
@@ -54,7 +50,7 @@ export const Met = () => (
       </ItemList>
     </Part>
     <Part title="Something else when">
-      <ItemList at={at("see_also")} noun="look-alike" nameOf={(one) => String(one.sign ?? "")}>
+      <ItemList at={at("see_also")} noun="look-alike" nameOf={(one) => textOf(one, "sign")}>
         {({ key }) => (
           <span className="flex flex-wrap items-end gap-x-3">
             <span className="min-w-40 flex-1">
@@ -66,7 +62,7 @@ export const Met = () => (
       </ItemList>
     </Part>
     <Part title="Leave alone">
-      <ItemList at={at("leave_alone")} noun="part to leave alone" nameOf={(one) => String(one.what ?? "")}>
+      <ItemList at={at("leave_alone")} noun="part to leave alone" nameOf={(one) => textOf(one, "what")}>
         {({ key }) => (
           <span className="flex flex-wrap items-end gap-x-3">
             <span className="min-w-32 flex-1">
@@ -106,7 +102,7 @@ const PointsTo = ({ sign }: { sign: string }) => {
           key={cause.key}
           item={sign}
           path={["points_to", cause.key]}
-          label={`times as likely: ${titleIn(cause)}`}
+          label={`times as likely: ${titleOf(cause)}`}
           width="w-40"
         />
       ))}
@@ -127,7 +123,7 @@ const PointsTo = ({ sign }: { sign: string }) => {
             .filter((one) => !said.includes(one))
             .map((one) => (
               <option key={one.key} value={one.key}>
-                {titleIn(one)}
+                {titleOf(one)}
               </option>
             ))}
         </select>

@@ -1,15 +1,16 @@
 import { useState } from "react";
+import { titleOf } from "../draft/items";
 import { type Item, ROOT, type Tree } from "../draft/tree";
-import { RefField, titleIn } from "../editing/fields/Chosen";
+import { RefField } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
 import { TextField } from "../editing/fields/Field";
-import { doAndFocus } from "../editing/fields/focusing";
 import { ItemList } from "../editing/fields/ItemList";
 import { inserted, itemNamed, keyed } from "../editing/fields/operations";
 import { ConditionField, ProseField } from "../editing/fields/Texts";
 import { EffortFields } from "../editing/step/EffortFields";
 import { InstructionEditor } from "../editing/step/InstructionEditor";
 import { Folded } from "../editing/step/Section";
+import { moveFocus } from "../ui/focus";
 
 const AT = { parent: ROOT, path: ["after_fix"] };
 
@@ -21,7 +22,7 @@ export const Preventions = () => {
     const step = keyed({ kind: "prevention" });
     const entry = keyed({ step: step.key });
     const operations = [inserted(tree, { parent: ROOT, path: ["steps"] }, step), inserted(tree, AT, entry)];
-    doAndFocus(() => draft.do(operations, "A prevention made"), step.key);
+    if (draft.do(operations, "A prevention made")) moveFocus({ item: step.key });
   };
   return (
     <>
@@ -37,7 +38,7 @@ export const Preventions = () => {
 
 function nameOf(tree: Tree, entry: Item): string {
   const step = itemNamed(tree, "steps", entry.step);
-  return step ? titleIn(step) : "";
+  return step ? titleOf(step) : "";
 }
 
 const Prevention = ({ entry }: { entry: Item }) => {

@@ -1,11 +1,12 @@
 import { useEffect } from "react";
 import { useLocation, useParams } from "react-router";
+import { textOf } from "../draft/items";
 import { useDraft } from "../draft/useDraft";
 import { DraftTrouble } from "../editing/DraftTrouble";
 import { EditingPlace } from "../editing/fields/Editing";
-import { focusItem } from "../editing/fields/focusing";
 import { Saved } from "../editing/SaveState";
 import { UndoButton } from "../editing/UndoButton";
+import { moveFocus } from "../ui/focus";
 import { useTitle } from "../ui/Heading";
 import { LoadFailed, Loading } from "../ui/States";
 import { useKeys } from "../ui/useKeys";
@@ -22,7 +23,7 @@ export const SymptomPage = () => {
   const redo = () => draft.redo();
   useKeys({ undo, redo });
   useItemOfAddress(now.tree !== undefined);
-  const title = String(now.tree?.root.title ?? "");
+  const title = textOf(now.tree?.root, "title");
   useTitle("Symptom", title);
   if (!now.tree) {
     return now.error ? <LoadFailed error={now.error} onRetry={() => void draft.start()} /> : <Loading rows={9} />;
@@ -54,6 +55,6 @@ function useItemOfAddress(isThere: boolean): void {
   const { hash } = useLocation();
   const key = hash.slice(1);
   useEffect(() => {
-    if (isThere && key) focusItem(key);
+    if (isThere && key) moveFocus({ item: key });
   }, [isThere, key]);
 }

@@ -1,6 +1,6 @@
 import { Dialog as Base } from "radix-ui";
 import { type ReactNode, useRef } from "react";
-import { giveFocusBack } from "./focus";
+import { leaveDialog } from "./focus";
 
 interface DialogProps {
   isOpen: boolean;
@@ -10,14 +10,12 @@ interface DialogProps {
   says: string;
   /** As wide as there is room, for what stands side by side. */
   isWide?: boolean;
-  /** Once it is gone: whether the focus has gone on to what came of it. */
-  onClosed?: () => boolean;
   children: ReactNode;
 }
 
 /** The one dialog of the product: a sheet that floats over the page, named and described; closed, it gives the focus
- * back to where it was. */
-export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, onClosed, children }: DialogProps) => {
+ * to what came of it, or back. */
+export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, children }: DialogProps) => {
   const before = useRef<Element | null>(null);
   return (
     <Base.Root open={isOpen} onOpenChange={onOpenChange}>
@@ -32,7 +30,7 @@ export const Dialog = ({ isOpen, onOpenChange, title, says, isWide, onClosed, ch
           }}
           onCloseAutoFocus={(event) => {
             event.preventDefault();
-            if (!onClosed?.()) giveFocusBack(before.current);
+            leaveDialog(before.current);
           }}
         >
           <Base.Title className="font-bold text-title">{title}</Base.Title>

@@ -1,4 +1,5 @@
-/** Where the keyboard is: back to where it was, on to a new page's heading, and never lost with what goes away. */
+/** The one owner of the keyboard's place: to what a deed has made or moved, back to where it was, on to a new page's
+ * heading, and never lost with what goes away. */
 
 const TAKES =
   "a[href], button:not(:disabled), input:not(:disabled), select:not(:disabled), textarea:not(:disabled), [tabindex]";
@@ -6,6 +7,60 @@ const TYPES = "input, textarea, select, [contenteditable]";
 
 /** Whether somebody is typing somewhere: nobody takes the cursor out of a text. */
 export const isTyping = (): boolean => document.activeElement?.matches(TYPES) ?? false;
+
+/** Where a deed sends the keyboard: to a rung, to the first field of an item, or to a named field of the inspector. */
+export type Place = { rung: string } | { item: string } | { field: string };
+
+/** What shall have the focus as soon as it is there. */
+let wished: string | undefined;
+let stopWaiting: () => void = () => undefined;
+
+/** Send the keyboard to a place, which may only be drawn in a moment, or drawn anew. The newest wish counts; a key, a
+ * press, or a focus that goes elsewhere ends it: whoever has gone on since is not fetched back. */
+export function moveFocus(place: Place): void {
+  endWish();
+  wished = selectorOf(place);
+  const watch = new MutationObserver(arrive);
+  const leave = (event: FocusEvent) => {
+    if (wished === undefined || !(event.target as Element).matches(wished)) endWish();
+  };
+  watch.observe(document.body, { childList: true, subtree: true, attributes: true, attributeFilter: ["hidden"] });
+  document.addEventListener("keydown", endWish, true);
+  document.addEventListener("pointerdown", endWish, true);
+  document.addEventListener("focusin", leave);
+  stopWaiting = () => {
+    watch.disconnect();
+    document.removeEventListener("keydown", endWish, true);
+    document.removeEventListener("pointerdown", endWish, true);
+    document.removeEventListener("focusin", leave);
+  };
+  arrive();
+}
+
+function endWish(): void {
+  wished = undefined;
+  stopWaiting();
+}
+
+/** Whether the focus is where it was sent. A dialog that is still open keeps it until it has gone. */
+function arrive(): boolean {
+  if (wished === undefined || isCovered()) return false;
+  const there = document.querySelector<HTMLElement>(wished);
+  if (there && document.activeElement !== there) there.focus();
+  return there !== null && document.activeElement === there;
+}
+
+/** Keys of a draft hold letters, digits and hyphens alone: nothing has to be escaped. */
+function selectorOf(place: Place): string {
+  if ("rung" in place) return `[data-rung="${place.rung}"]`;
+  if ("field" in place) return `aside [data-field="${place.field}"]`;
+  return `[data-item="${place.item}"] :is(input, select, textarea)`;
+}
+
+/** A dialog has closed: the focus goes to where a deed has sent it, else back. */
+export function leaveDialog(before: Element | null): void {
+  if (!arrive()) giveFocusBack(before);
+}
 
 /** Back to what had the focus, or to the page's heading where that is gone. */
 export function giveFocusBack(before: Element | null): void {
@@ -49,7 +104,7 @@ export function keepFocus(root: Element): () => void {
   };
   const seek = () => {
     const lost = trail[0];
-    if (!lost || isTabbing || !isNowhere()) return;
+    if (!lost || isTabbing || !isNowhere() || arrive()) return;
     const dialog = lost.closest<HTMLElement>("[role=dialog]");
     // What is sent is disabled until it is answered: the keyboard stays in its dialog.
     if (dialog?.isConnected) return dialog.focus({ preventScroll: true });

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { symptomsQuery } from "../../api/lists";
-import { type Item, ROOT } from "../../draft/tree";
+import { kindOf, refOf, titleOf } from "../../draft/items";
+import { ROOT } from "../../draft/tree";
 import { useEditing } from "./Editing";
 import { ChoiceField, type FieldPlace, ShareField } from "./Field";
-import { refOf, set } from "./operations";
+import { set } from "./operations";
 import { partOf } from "./ways";
 
 interface RefFieldProps extends FieldPlace {
@@ -18,17 +19,13 @@ interface RefFieldProps extends FieldPlace {
   onChoose?: (value: string | null) => boolean;
 }
 
-export const titleIn = (item: Item): string => String(item.title ?? item.ask ?? "") || "without a title";
-
 /** Something of this playbook, chosen by its title. */
 export const RefField = ({ list, but, more = [], kinds, ...props }: RefFieldProps) => {
   const { tree } = useEditing();
-  const items = tree
-    .shown(ROOT, [list])
-    .filter((one) => one.key !== but && (!kinds || kinds.includes(String(one.kind ?? "fix"))));
+  const items = tree.shown(ROOT, [list]).filter((one) => one.key !== but && (!kinds || kinds.includes(kindOf(one))));
   const there = partOf(tree.value(props.item, props.path), props.part ?? []);
   const known = there == null ? undefined : items.find(({ id, key, name }) => [id, key, name].includes(there));
-  const options = items.map((one) => ({ value: one === known ? String(there) : refOf(one), label: titleIn(one) }));
+  const options = items.map((one) => ({ value: one === known ? String(there) : refOf(one), label: titleOf(one) }));
   return <ChoiceField {...props} options={[...more, ...options]} />;
 };
 

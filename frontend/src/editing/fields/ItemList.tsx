@@ -1,11 +1,11 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
 import type { Item } from "../../draft/tree";
 import type { Way } from "../../draft/useDraft";
+import { moveFocus } from "../../ui/focus";
 import { say } from "../../ui/say";
 import { fillers, withBlanks } from "./blanks";
 import { useEditing } from "./Editing";
 import { TextField } from "./Field";
-import { doAndFocus } from "./focusing";
 import { type Blank, inserted, keyed, type ListPlace, removed, shifted } from "./operations";
 import { withArticle } from "./pasted";
 import { ProseField } from "./Texts";
@@ -32,14 +32,15 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
   const called = (item: Item, number: number) => nameOf?.(item) || `${noun} ${number + 1}`;
   const add = () => {
     const item = keyed(blank());
-    doAndFocus(() => draft.do([inserted(tree, at, item)], `A ${noun} added`), item.key);
+    if (draft.do([inserted(tree, at, item)], `A ${noun} added`)) moveFocus({ item: item.key });
   };
   const takeOut = (item: Item, number: number) => {
     const next = items[number + 1] ?? items[number - 1];
     const says = `${capital(called(item, number))} taken out`;
-    doAndFocus(() => draft.do([removed(tree, item.key)], says), next?.key ?? "");
+    if (!draft.do([removed(tree, item.key)], says)) return;
     say(says);
-    if (!next) adder.current?.focus();
+    if (next) moveFocus({ item: next.key });
+    else adder.current?.focus();
   };
   const onKeyDown = (event: KeyboardEvent, item: Item) => {
     const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
@@ -47,8 +48,7 @@ export const ItemList = ({ at, noun, blank = () => ({}), nameOf, children, most,
     event.preventDefault();
     event.stopPropagation();
     const move = shifted(tree, item.key, by);
-    const focused = document.activeElement as HTMLElement | null;
-    if (move && draft.do([move], `A ${noun} moved`)) requestAnimationFrame(() => focused?.focus());
+    if (move && draft.do([move], `A ${noun} moved`)) moveFocus({ item: item.key });
   };
   return (
     <>

@@ -1,7 +1,7 @@
 /** Blanks in texts as one types them: {Lane number} where the draft holds {lane}. */
+import { refOf, spreadOf, textOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
 import type { Way } from "../../draft/useDraft";
-import { refOf } from "./operations";
 
 const BLANK = /\{(not )?([^{}]*)\}/g;
 
@@ -76,7 +76,7 @@ export const sampled =
 
 /** The values that something can have, the commonest first. */
 function valuesOf(item: Item): string[] {
-  if (Array.isArray(item.options)) return item.options.map((one) => String((one as Item).text ?? one));
-  const spread = Object.entries((item.choices ?? item.shares ?? {}) as Record<string, unknown>);
-  return spread.toSorted(([, one], [, other]) => Number(other) - Number(one)).map(([value]) => value);
+  if (Array.isArray(item.options)) return item.options.map((one) => textOf(one, "text") || String(one));
+  const spread = Object.entries(spreadOf(item));
+  return spread.toSorted(([, one], [, other]) => other - one).map(([value]) => value);
 }

@@ -1,8 +1,9 @@
 /** Conditions as one types them: with the titles of facts, steps and findings in quotes, where the draft holds ids; and
  * what may come next at the cursor. */
+import { refOf, textOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
 import { durationIn, durationInWords } from "../../ui/duration";
-import { itemNamed, refOf } from "./operations";
+import { itemNamed } from "./operations";
 import { factInWords } from "./values";
 
 interface Word {
@@ -221,7 +222,7 @@ function expected(before: readonly Word[], tree: Tree): Completion[] {
   const fact = factAt(before, tree);
   if (!last.isQuoted && VALUES_BEFORE.has(last.text)) return valuesOf(fact, tree);
   if (fact && last === fact.word) {
-    const type = String(fact.item.type ?? "text");
+    const type = textOf(fact.item, "type") || "text";
     return (OPERATORS[type] ?? []).map((text) => ({ text, is: "how it compares" }));
   }
   if (byTitle(tree.shown(ROOT, ["steps"]), last.text)) return [{ text: "found", is: "what it found" }];

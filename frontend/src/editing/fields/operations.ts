@@ -54,9 +54,6 @@ export function movedTo(tree: Tree, key: string, { parent, path }: ListPlace, af
   return { op: "move", key, was, parent, list: path, after, before, put: newKey() };
 }
 
-/** What an item is called by where something else names it: the id that it came with, or its key. */
-export const refOf = (item: Item): string => String(item.id ?? item.key);
-
 /** The item of a list of the playbook that something names. */
 export function itemNamed(tree: Tree, list: string, ref: unknown): Item | undefined {
   return tree

@@ -1,9 +1,10 @@
 /** Lists whose items are typed one below the other: Enter makes the next one, Backspace takes an empty one away, lines that
  * are pasted into an empty one become items of their own. */
+
 import type { Item } from "../../draft/tree";
 import type { Way } from "../../draft/useDraft";
+import { moveFocus } from "../../ui/focus";
 import { useEditing } from "./Editing";
-import { doAndFocus } from "./focusing";
 import { inserted, keyed, type ListPlace, removed, set } from "./operations";
 import { pastedLines } from "./pasted";
 import { TEXT } from "./ways";
@@ -25,13 +26,13 @@ export function useTextItems(at: ListPlace, noun: string, way: Way = TEXT) {
     if (event.key === "Enter" && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
       event.preventDefault();
       const next = keyed({});
-      doAndFocus(() => draft.do([inserted(tree, at, next, item.key)], `A ${noun} added`), next.key);
+      if (draft.do([inserted(tree, at, next, item.key)], `A ${noun} added`)) moveFocus({ item: next.key });
     }
     if (event.key === "Backspace" && !item.text) {
       event.preventDefault();
       const shown = tree.shown(at.parent, at.path);
       const before = shown[shown.findIndex(({ key }) => key === item.key) - 1];
-      doAndFocus(() => draft.do([removed(tree, item.key)], `A ${noun} taken out`), before?.key ?? "");
+      if (draft.do([removed(tree, item.key)], `A ${noun} taken out`) && before) moveFocus({ item: before.key });
     }
   };
 
@@ -44,7 +45,7 @@ export function useTextItems(at: ListPlace, noun: string, way: Way = TEXT) {
       set(tree, item.key, ["text"], way.write(first, null)),
       ...made.map((one, number) => inserted(tree, at, one, made[number - 1]?.key ?? item.key)),
     ];
-    doAndFocus(() => draft.do(operations, "A list pasted"), made.at(-1)?.key ?? item.key);
+    if (draft.do(operations, "A list pasted")) moveFocus({ item: made.at(-1)?.key ?? item.key });
     return true;
   };
 

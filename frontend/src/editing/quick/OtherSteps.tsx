@@ -1,7 +1,7 @@
+import { titleOf } from "../../draft/items";
 import type { Item } from "../../draft/tree";
 import { plural } from "../../ui/format";
 import { OptionList } from "../../ui/OptionList";
-import { titleIn } from "../fields/Chosen";
 import type { FoundStep } from "./queries";
 
 interface OtherStepsProps {
@@ -25,7 +25,7 @@ interface Choice {
 
 /** The steps that a line may mean: here already, or in other playbooks, with how they do there. */
 export const OtherSteps = ({ id, here, elsewhere, chosen, onTake }: OtherStepsProps) => {
-  const mine = here.map((one, at): Choice => ({ key: one.key, title: titleIn(one), says: "here already", at }));
+  const mine = here.map((one, at): Choice => ({ key: one.key, title: titleOf(one), says: "here already", at }));
   const theirs = elsewhere.map(
     (one, n): Choice => ({ key: one.id, title: one.title, says: inWords(one), at: here.length + n }),
   );

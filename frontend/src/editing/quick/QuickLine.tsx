@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type RefObject, useEffect, useId, useRef, useState } from "react";
+import { titleOf } from "../../draft/items";
 import { ROOT } from "../../draft/tree";
 import { Key } from "../../ui/Key";
 import { optionId } from "../../ui/OptionList";
 import { useKept } from "../../ui/useKept";
 import { useSettled } from "../../ui/useSettled";
-import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { pastedLines } from "../fields/pasted";
 import { OtherSteps } from "./OtherSteps";
@@ -48,7 +48,7 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
   const here = isLookedFor
     ? tree
         .shown(ROOT, ["steps"])
-        .filter((one) => titleIn(one).toLowerCase().includes(begun))
+        .filter((one) => titleOf(one).toLowerCase().includes(begun))
         .slice(0, SHOWN)
     : [];
   const elsewhere = isLookedFor && settled !== undefined ? (found.data?.steps ?? []) : [];

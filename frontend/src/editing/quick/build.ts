@@ -1,7 +1,9 @@
 /** From what quick words say to the edits of a draft: steps with their rungs, and causes that nobody had named yet. */
+
 import type { Operation } from "../../draft/apply";
+import { refOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
-import { type Blank, inserted, keyed, type ListPlace, refOf, removed, set } from "../fields/operations";
+import { type Blank, inserted, keyed, type ListPlace, removed, set } from "../fields/operations";
 import type { QuickStep } from "./queries";
 
 const CAUSES: ListPlace = { parent: ROOT, path: ["causes"] };

@@ -1,7 +1,9 @@
 /** What is otherwise on which sorts of units: only what differs is filled in. */
+
 import type { ReactNode } from "react";
+import { titleOf } from "../../draft/items";
 import { type Item, ROOT } from "../../draft/tree";
-import { ChanceField, RefField, titleIn } from "../fields/Chosen";
+import { ChanceField, RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ShareField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
@@ -54,8 +56,8 @@ const Variant = ({ variant, step }: { variant: Item; step: Item }) => {
           <ul>
             {tree.shown(ROOT, ["causes"]).map((cause) => (
               <li key={cause.key} className="flex items-baseline justify-between gap-2 text-dense">
-                <span>{titleIn(cause)}</span>
-                <ChanceField item={holder} path={["of", cause.key]} label={`there ends ${titleIn(cause)}`} />
+                <span>{titleOf(cause)}</span>
+                <ChanceField item={holder} path={["of", cause.key]} label={`there ends ${titleOf(cause)}`} />
               </li>
             ))}
           </ul>

@@ -1,9 +1,9 @@
+import { refOf, textOf, titleOf } from "../../draft/items";
 import { type Item, ROOT } from "../../draft/tree";
-import { titleIn } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, NumberField, ShareField, TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
-import { inserted, keyed, refOf, removed } from "../fields/operations";
+import { inserted, keyed, removed } from "../fields/operations";
 import { Section } from "./Section";
 import type { StepProps } from "./Sections";
 
@@ -19,18 +19,18 @@ export const FindsSection = ({ step }: StepProps) => {
       says={found.length > 0 ? `${found.length}` : undefined}
       missing={isCheck && found.length < 2 ? "a check needs two findings at least" : undefined}
     >
-      <ItemList at={{ parent: step.key, path: ["findings"] }} noun="finding" nameOf={(one) => String(one.title ?? "")}>
+      <ItemList at={{ parent: step.key, path: ["findings"] }} noun="finding" nameOf={(one) => textOf(one, "title")}>
         {(finding) => (
           <>
             <TextField item={finding.key} path={["title"]} label="what is found" />
             <ul className="ml-2">
               {[...causes, { key: "*", title: "every other cause" }].map((cause) => (
                 <li key={cause.key} className="flex items-baseline justify-between gap-2 text-dense">
-                  <span className="text-faint">with {titleIn(cause)}</span>
+                  <span className="text-faint">with {titleOf(cause)}</span>
                   <ShareField
                     item={finding.key}
                     path={["given", cause.key]}
-                    label={`how often with ${titleIn(cause)}`}
+                    label={`how often with ${titleOf(cause)}`}
                     isPlain
                     width="w-14"
                   />
@@ -48,7 +48,7 @@ export const FindsSection = ({ step }: StepProps) => {
 const ReadingFields = ({ step, findings }: { step: Item; findings: readonly Item[] }) => {
   const { draft, tree } = useEditing();
   const reading = tree.shown(step.key, ["reading"])[0];
-  const options = findings.map((one) => ({ value: refOf(one), label: titleIn(one) }));
+  const options = findings.map((one) => ({ value: refOf(one), label: titleOf(one) }));
   if (!reading) {
     if (findings.length === 0) return null;
     const begin = () => {

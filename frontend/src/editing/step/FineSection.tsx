@@ -1,12 +1,14 @@
 /** The fine print of a step: what is asked, guarded, said, needed and left to do. */
+
 import type { ReactNode } from "react";
+import { refOf, textOf, titleOf } from "../../draft/items";
 import { type Item, ROOT } from "../../draft/tree";
 import { fillers, withNames } from "../fields/blanks";
-import { RefField, titleIn } from "../fields/Chosen";
+import { RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, DurationField, NumberField, TextField, TickField } from "../fields/Field";
 import { ItemList, TextList } from "../fields/ItemList";
-import { itemNamed, refOf } from "../fields/operations";
+import { itemNamed } from "../fields/operations";
 import { ProseField } from "../fields/Texts";
 import { NAME } from "../fields/ways";
 import { AFTER_ENDS, ENDS_OF_GUARD, FACT_TYPES, SOURCES, YES_NO } from "../fields/words";
@@ -35,7 +37,7 @@ export const FineSection = ({ step }: StepProps) => {
             at={list("inputs")}
             noun="value"
             blank={() => ({ type: "text" })}
-            nameOf={(one) => String(one.ask ?? "")}
+            nameOf={(one) => textOf(one, "ask")}
           >
             {(input) => <InputFields input={input} step={key} />}
           </ItemList>
@@ -124,7 +126,7 @@ const InputFields = ({ input, step }: { input: Item; step: string }) => {
   const { tree } = useEditing();
   const { key } = input;
   const isComputed = input.compute != null;
-  const type = String(input.type ?? "text");
+  const type = textOf(input, "type") || "text";
   return (
     <span className="flex flex-wrap items-end gap-x-3 gap-y-1 border-rule border-l-2 pl-2">
       <TextField item={key} path={["ask"]} label="asked, or called" width="w-44" />
@@ -188,9 +190,9 @@ const GuardFields = ({ guard, step }: { guard: Item; step: string }) => {
         label="otherwise"
         options={[
           ...ENDS_OF_GUARD,
-          ...teams.map((one) => ({ value: `to ${refOf(one)}`, label: `handed off to ${titleIn(one)}` })),
+          ...teams.map((one) => ({ value: `to ${refOf(one)}`, label: `handed off to ${titleOf(one)}` })),
         ]}
-        shown={team ? `to ${refOf(team)}` : String(typeof there === "string" ? there : "")}
+        shown={team ? `to ${refOf(team)}` : typeof there === "string" ? there : ""}
         onChoose={take}
       />
     </span>

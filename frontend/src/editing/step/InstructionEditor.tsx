@@ -1,8 +1,8 @@
 import type { KeyboardEvent } from "react";
 import type { Item } from "../../draft/tree";
+import { moveFocus } from "../../ui/focus";
 import { useEditing } from "../fields/Editing";
 import { DurationField } from "../fields/Field";
-import { doAndFocus } from "../fields/focusing";
 import { ItemList } from "../fields/ItemList";
 import { inserted, keyed, type ListPlace, set } from "../fields/operations";
 import { PictureField } from "../fields/PictureField";
@@ -56,7 +56,7 @@ const Instruction = ({ item, number, step, onKeyDown, onPaste }: InstructionProp
       inserted(tree, { parent: key, path: ["ways"] }, first),
       inserted(tree, { parent: key, path: ["ways"] }, second, first.key),
     ];
-    doAndFocus(() => draft.do(operations, "Split into ways"), second.key);
+    if (draft.do(operations, "Split into ways")) moveFocus({ item: second.key });
   };
   return (
     <div className="grid grid-cols-[1.1rem_minmax(0,1fr)]">

@@ -1,3 +1,4 @@
+import { textOf } from "../../draft/items";
 import { ChoiceField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
 import type { ListPlace } from "../fields/operations";
@@ -6,12 +7,7 @@ import { NEEDS } from "../fields/words";
 
 /** What must be to hand, and from where it is fetched. */
 export const NeedList = ({ at }: { at: ListPlace }) => (
-  <ItemList
-    at={at}
-    noun="thing to have at hand"
-    blank={() => ({ kind: "tool" })}
-    nameOf={({ what }) => String(what ?? "")}
-  >
+  <ItemList at={at} noun="thing to have at hand" blank={() => ({ kind: "tool" })} nameOf={(one) => textOf(one, "what")}>
     {({ key }) => (
       <span className="flex flex-wrap items-end gap-x-2">
         <span className="min-w-32 flex-1">

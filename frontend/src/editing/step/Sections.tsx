@@ -1,7 +1,9 @@
 /** The sections of a step's editor, in the order in which a lead thinks of them. */
+
 import type { ReactNode } from "react";
+import { titleOf } from "../../draft/items";
 import { type Item, ROOT } from "../../draft/tree";
-import { ChanceField, RefField, titleIn } from "../fields/Chosen";
+import { ChanceField, RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, DurationField, NumberField, ShareField, TextField } from "../fields/Field";
 import { ProseField } from "../fields/Texts";
@@ -136,8 +138,8 @@ export const EndsSection = ({ step, below, children }: EndsProps) => {
         {causes.map((cause) => (
           <li key={cause.key} className="border-rule border-b py-0.5 text-dense">
             <span className="flex items-baseline justify-between gap-2">
-              <span>{titleIn(cause)}</span>
-              <ChanceField item={step.key} path={["fixes", cause.key]} label={`ends ${titleIn(cause)}`} />
+              <span>{titleOf(cause)}</span>
+              <ChanceField item={step.key} path={["fixes", cause.key]} label={`ends ${titleOf(cause)}`} />
             </span>
             {below?.(cause)}
           </li>

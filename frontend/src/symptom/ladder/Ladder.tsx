@@ -1,8 +1,9 @@
 import { Accessibility, type DragEndEvent } from "@dnd-kit/dom";
 import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable } from "@dnd-kit/react/sortable";
-import { Fragment, type ReactNode, useMemo, useRef, useState } from "react";
+import { Fragment, type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { DraftView, RowView } from "../../api/types";
+import { moveFocus } from "../../ui/focus";
 import { percent } from "../../ui/format";
 import type { KeyName } from "../../ui/keys";
 import { MarksKey } from "../../ui/MarksKey";
@@ -16,6 +17,7 @@ import { LadderTaper, useTaperBox } from "./LadderTaper";
 import { railHost } from "./RailDrop";
 import type { Refusal } from "./RefusalBar";
 import { BlockRow, RATE_WIDTH, RUNG_COLUMNS } from "./RungRow";
+import { type RowActs, type RowState, RowStore, RowsPlace } from "./rowStore";
 import { type Block, keysInOrder, type RailEnd } from "./rungs";
 import { TAPER_MARKS } from "./taperMarks";
 
@@ -26,8 +28,6 @@ interface LadderProps {
   marked: Map<string, Level>;
   chosen: string;
   holders: string[];
-  /** The rung that was just moved; it keeps the keyboard. */
-  focus: { key: string } | undefined;
   refused: Refusal | undefined;
   /** Another order, pointed at: its outline lies over the ladder. */
   preview: readonly number[] | undefined;
@@ -53,7 +53,7 @@ const ROOM: RailEnd[] = [0, 1].map((number) => ({
 
 /** The taper with its rungs beside it, row by row. */
 export const Ladder = (props: LadderProps) => {
-  const { view, blocks, marked, chosen, holders, focus, refused, preview, onChoose, onMoveBy, onDrop, adding } = props;
+  const { view, blocks, chosen, refused, preview, onChoose, onMoveBy, onDrop, adding } = props;
   const drawn = useMemo(
     () => blocks.map((block) => (holds(block, adding?.below) ? { ...block, side: [...block.side, ...ROOM] } : block)),
     [blocks, adding?.below],
@@ -63,7 +63,6 @@ export const Ladder = (props: LadderProps) => {
   // Put down on a rail, it is not where the drag has left it: the list begins anew.
   const [railed, setRailed] = useState(0);
   const most = longest(view.rows.flatMap((row) => (row.judged ? [row.judged] : [])));
-  const marks = rowBrackets(view.rows);
   const order = keysInOrder(blocks);
   const foot = footInWords(view);
   const list = useRef<HTMLOListElement>(null);
@@ -87,12 +86,18 @@ export const Ladder = (props: LadderProps) => {
   };
   const stepFrom = useLatest((from: string, by: number) => {
     const key = order[order.indexOf(from) + by];
-    if (key) document.querySelector<HTMLElement>(`[data-rung="${CSS.escape(key)}"]`)?.focus();
+    if (key) moveFocus({ rung: key });
   });
-  const choose = useLatest(onChoose);
-  const moveBy = useLatest(onMoveBy);
-  const act = useLatest(props.onAct);
-  const titled = useLatest(props.onTitled);
+  const acts: RowActs = {
+    choose: useLatest(onChoose),
+    step: stepFrom,
+    moveBy: useLatest(onMoveBy),
+    act: useLatest(props.onAct),
+    titled: useLatest(props.onTitled),
+  };
+  const states = rowStates(view.rows, props);
+  const [rows] = useState(() => ({ store: new RowStore(states), acts }));
+  useLayoutEffect(() => rows.store.take(states));
 
   return (
     <section
@@ -130,33 +135,20 @@ export const Ladder = (props: LadderProps) => {
             onDragEnd={onDragEnd}
             plugins={(plugins) => [...plugins, spokenDrag(blocks)]}
           >
-            <ol ref={list} className="min-w-0 flex-1">
-              {blocks.map((block) => (
-                <Fragment key={block.key}>
-                  <BlockRow
-                    block={block}
-                    most={most}
-                    chosen={chosen}
-                    brackets={marks}
-                    marked={marked}
-                    isHolding={holders.includes(block.key)}
-                    focus={focus}
-                    onChoose={choose}
-                    onStep={stepFrom}
-                    onMoveBy={moveBy}
-                    onAct={act}
-                    onTitled={titled}
-                    editing={props.editing}
-                    picked={props.picked}
-                  />
-                  {adding && holds(block, adding.below) && (
-                    <li className="h-[calc(2*var(--spacing-rung))] overflow-auto border-rule border-b bg-sheet py-1 pr-3 pl-16">
-                      {adding.line}
-                    </li>
-                  )}
-                </Fragment>
-              ))}
-            </ol>
+            <RowsPlace value={rows}>
+              <ol ref={list} className="min-w-0 flex-1">
+                {blocks.map((block) => (
+                  <Fragment key={block.key}>
+                    <BlockRow block={block} most={most} />
+                    {adding && holds(block, adding.below) && (
+                      <li className="h-[calc(2*var(--spacing-rung))] overflow-auto border-rule border-b bg-sheet py-1 pr-3 pl-16">
+                        {adding.line}
+                      </li>
+                    )}
+                  </Fragment>
+                ))}
+              </ol>
+            </RowsPlace>
           </DragDropProvider>
         </div>
         <div className="pl-16 md:pl-[19rem] max-md:pl-0">{props.foot}</div>
@@ -171,6 +163,24 @@ export const Ladder = (props: LadderProps) => {
     </section>
   );
 };
+
+/** How each row stands beside its rung, by key. */
+function rowStates(rows: readonly RowView[], of: LadderProps): Map<string, RowState> {
+  const brackets = rowBrackets(rows);
+  return new Map(
+    rows.map(({ key }) => [
+      key,
+      {
+        ...brackets.get(key),
+        level: of.marked.get(key),
+        isChosen: of.chosen === key,
+        isEditing: of.editing === key,
+        isPicked: of.picked.has(key),
+        isHolding: of.holders.includes(key),
+      },
+    ]),
+  );
+}
 
 const holds = (block: Block, key: string | undefined): boolean =>
   key !== undefined && (block.key === key || block.side.some((side) => side.key === key));

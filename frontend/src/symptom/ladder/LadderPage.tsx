@@ -13,6 +13,7 @@ import type { QuickStep } from "../../editing/quick/queries";
 import { Saved, SaveState } from "../../editing/SaveState";
 import { UndoButton } from "../../editing/UndoButton";
 import { Dialog } from "../../ui/Dialog";
+import { moveFocus } from "../../ui/focus";
 import { useTitle } from "../../ui/Heading";
 import { LoadFailed, Loading } from "../../ui/States";
 import { say } from "../../ui/say";
@@ -110,7 +111,6 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const { evidence, estimate } = taught;
   const learned = useLearned(playbook.id, view, evidence?.cases ?? 0);
   const { chosen: chosenKey, choose: setChosenKey, unit, isComparing: isAskedToCompare } = address;
-  const [focus, setFocus] = useState<{ key: string }>();
   const [isPublishing, setPublishing] = useState(false);
   const [isLensOpen, setLensOpen] = useState(unit.length > 0);
   const [preview, setPreview] = useState<CurvePoint>();
@@ -136,12 +136,12 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const go = (key: string | undefined) => {
     if (!key) return;
     setChosenKey(key);
-    setFocus({ key });
+    moveFocus({ rung: key });
   };
-  const building = useBuilding({ draft, tree, playbookId: playbook.id, blocks, go, toField });
+  const building = useBuilding({ draft, tree, playbookId: playbook.id, blocks, go });
   const moveTo = (key: string, target: (index: number, count: number) => number) => {
     setChosenKey(key);
-    ladder.move(key, target, () => setFocus({ key }));
+    ladder.move(key, target, () => moveFocus({ rung: key }));
   };
   const moveBy = (key: string, by: number) => {
     if (blocks.some((one) => one.key === key)) moveTo(key, (index, count) => placeAfter(index, by, count));
@@ -240,7 +240,6 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
           marked={marked}
           chosen={chosen?.key ?? ""}
           holders={ladder.refusal?.holders ?? []}
-          focus={focus}
           refused={ladder.refusal}
           preview={preview?.arriving}
           onChoose={setChosenKey}
@@ -305,12 +304,7 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
           onMend={ladder.mend}
         />
       )}
-      <RailDialog
-        host={building.railing?.host}
-        onClose={building.closeRail}
-        onChoose={building.chooseRail}
-        onClosed={building.goToRailed}
-      />
+      <RailDialog host={building.railing?.host} onClose={building.closeRail} onChoose={building.chooseRail} />
       <ListDialog
         playbook={playbook.id}
         text={building.list}
@@ -339,13 +333,6 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
     </>
   );
 };
-
-/** Give the keyboard to a field of the chosen rung, by its name. */
-function toField(path: string): void {
-  const field = document.querySelector<HTMLElement>(`aside [data-field="${path}"]`);
-  field?.scrollIntoView({ block: "nearest" });
-  field?.focus();
-}
 
 interface ListDialogProps {
   playbook: string;

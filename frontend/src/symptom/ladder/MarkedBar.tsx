@@ -1,7 +1,7 @@
+import { refOf, titleOf } from "../../draft/items";
 import { ROOT } from "../../draft/tree";
-import { titleIn } from "../../editing/fields/Chosen";
 import { useEditing } from "../../editing/fields/Editing";
-import { inserted, keyed, refOf, set, stepOf } from "../../editing/fields/operations";
+import { inserted, keyed, set, stepOf } from "../../editing/fields/operations";
 import { plural } from "../../ui/format";
 import { useKeys } from "../../ui/useKeys";
 import { grouped, listPlaceOf, takenOut } from "./building";
@@ -73,7 +73,7 @@ export const MarkedBar = ({ keys, onRail, onDone }: MarkedBarProps) => {
           <option value="normal">the normal state</option>
           {tree.shown(ROOT, ["footings"]).map((one) => (
             <option key={one.key} value={refOf(one)}>
-              {titleIn(one)}
+              {titleOf(one)}
             </option>
           ))}
         </select>

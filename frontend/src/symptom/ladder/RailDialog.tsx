@@ -1,4 +1,4 @@
-import { titleIn } from "../../editing/fields/Chosen";
+import { titleOf } from "../../draft/items";
 import { useEditing } from "../../editing/fields/Editing";
 import { stepOf } from "../../editing/fields/operations";
 import { OUTCOMES } from "../../editing/fields/words";
@@ -11,19 +11,17 @@ interface RailDialogProps {
   onClose: () => void;
   /** name: the finding or outcome; undefined for a finding that is to be made. */
   onChoose: (name: string | undefined) => void;
-  onClosed: () => boolean;
 }
 
 /** After which finding or outcome a rung is to come. */
-export const RailDialog = ({ host, onClose, onChoose, onClosed }: RailDialogProps) => {
+export const RailDialog = ({ host, onClose, onChoose }: RailDialogProps) => {
   const { tree } = useEditing();
   const names = host ? railNames(host, tree) : [];
-  const title = host ? titleIn(stepOf(tree, tree.item(host)) ?? { key: "" }) : "";
+  const title = host ? titleOf(stepOf(tree, tree.item(host)) ?? { key: "" }) : "";
   return (
     <Dialog
       isOpen={host !== undefined}
       onOpenChange={(isOpen) => !isOpen && onClose()}
-      onClosed={onClosed}
       title="Into a side rail"
       says={`It is climbed only after one finding or outcome of “${title}”. Which?`}
     >

@@ -1,9 +1,10 @@
 import { useState } from "react";
+import { refOf, titleOf } from "../../draft/items";
 import { ROOT } from "../../draft/tree";
-import { PlaybookField, RefField, titleIn } from "../../editing/fields/Chosen";
+import { PlaybookField, RefField } from "../../editing/fields/Chosen";
 import { useEditing } from "../../editing/fields/Editing";
 import { ChoiceField, TickField } from "../../editing/fields/Field";
-import { refOf, removed, stepOf } from "../../editing/fields/operations";
+import { removed, stepOf } from "../../editing/fields/operations";
 import { PINS } from "../../editing/fields/words";
 import { Section } from "../../editing/step/Section";
 import { above, grouped, newRung, railEnd, rungFor } from "./building";
@@ -68,7 +69,7 @@ export const RailsSection = ({ rung, onChoose }: RungProps) => {
                   <span>the step is offered once more</span>
                 ) : (
                   <button type="button" className="link text-left" onClick={() => onChoose(entry.key)}>
-                    {titleIn(stepOf(tree, entry) ?? { key: "" })}
+                    {titleOf(stepOf(tree, entry) ?? { key: "" })}
                   </button>
                 )}
                 <button
@@ -95,7 +96,7 @@ function entryInWords(
 ): string {
   if (entry.hand_off != null) return "the hand-off";
   if (entry.playbook != null) return "the other playbook";
-  return entry.again === true ? "the second offer" : titleIn(stepOf(tree, entry) ?? { key: "" });
+  return entry.again === true ? "the second offer" : titleOf(stepOf(tree, entry) ?? { key: "" });
 }
 
 /** One more thing on a rail: a step, a team, another playbook, or the step once more. */
@@ -137,12 +138,12 @@ const NewEntry = ({ rung, onChoose }: RungProps) => {
           <option value="playbook">another playbook</option>
           {tree.shown(ROOT, ["hand_offs"]).map((one) => (
             <option key={one.key} value={`hand-off ${refOf(one)}`}>
-              hand-off to {titleIn(one)}
+              hand-off to {titleOf(one)}
             </option>
           ))}
           {tree.shown(ROOT, ["steps"]).map((one) => (
             <option key={one.key} value={`step ${refOf(one)}`}>
-              {titleIn(one)}
+              {titleOf(one)}
             </option>
           ))}
         </select>

@@ -4,13 +4,14 @@ import { isTested } from "../../api/meaning";
 import type { Step } from "../../api/types";
 import { TextField } from "../../editing/fields/Field";
 import { percent, plural } from "../../ui/format";
-import { type KeyName, rungKey } from "../../ui/keys";
+import { rungKey } from "../../ui/keys";
 import { isStill, SLIDE } from "../../ui/motion";
 import { RateAxis } from "../../ui/RateAxis";
 import type { Level } from "../review/words";
-import type { Bracket, RowBrackets } from "./brackets";
+import type { Bracket } from "./brackets";
 import { Effort, Notches } from "./marks";
 import { RailDrop } from "./RailDrop";
+import { type RowActs, useRow, useRowActs } from "./rowStore";
 import { type Block, type RailEnd, type RungRowData, rungInWords } from "./rungs";
 
 export const RATE_WIDTH = 150;
@@ -24,46 +25,19 @@ const UNSEEN = "[content-visibility:auto] [overflow-clip-margin:0.75rem]";
 const TWO_LINES = "block max-h-[2.3rem] overflow-hidden";
 const BY: Record<string, number> = { ArrowUp: -1, ArrowDown: 1 };
 
-interface LadderRows {
-  most: number;
-  chosen: string;
-  brackets: Map<string, RowBrackets>;
-  /** The gravest finding of review by row. */
-  marked: Map<string, Level>;
-  /** Set anew each time that this rung should take the keyboard. */
-  focus: { key: string } | undefined;
-  onChoose: (key: string) => void;
-  /** Go to the rung that stands so many rows off. */
-  onStep: (key: string, by: number) => void;
-  onMoveBy: (key: string, by: number) => void;
-  /** Its title is typed no more. isBack: the keyboard comes back to the rung. */
-  onTitled: (key: string, isBack: boolean) => void;
-  /** What a key asks to be done with a rung. */
-  onAct: (key: string, act: KeyName) => void;
-  /** The rung whose title is typed in its row. */
-  editing: string | undefined;
-  /** The rungs that are marked. */
-  picked: ReadonlySet<string>;
-}
-
-interface BlockRowProps extends LadderRows {
-  block: Block;
-  /** Whether it holds the rung that somebody tried to move. */
-  isHolding: boolean;
-}
-
-/** One rung of the main line, with the side rails that hang on it and move with it; drawn anew only when something of
- * its own has changed. */
-export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
+/** One rung of the main line, with the side rails that hang on it and move with it. */
+export const BlockRow = memo(({ block, most }: { block: Block; most: number }) => {
   const transition = isStill() ? null : SLIDE;
   const { ref, handleRef, isDragging } = useSortable({ id: block.key, index: block.index, transition });
+  const { isHolding } = useRow(block.key);
+  const acts = useRowActs();
   const handle = (
     <button
       ref={handleRef}
       type="button"
       aria-label={`Move ${block.step.title}`}
       tabIndex={-1}
-      onKeyDown={(event) => onKey(event, block.key, rows)}
+      onKeyDown={(event) => onKey(event, block.key, acts)}
       className="flex h-10 w-5 cursor-grab items-center justify-center text-rail group-hover:text-faint group-data-folded:h-5"
     >
       <Grip />
@@ -77,59 +51,42 @@ export const BlockRow = memo(({ block, isHolding, ...rows }: BlockRowProps) => {
       style={{ containIntrinsicBlockSize: heightOf(block) }}
       className={`${UNSEEN} data-[dragging]:bg-sheet data-[holding]:outline-2 data-[holding]:outline-brass`}
     >
-      <RungLine rung={block} handle={handle} isFolded={block.isFolded} drop={<RailDrop host={block.key} />} {...rows} />
+      <RungLine
+        rung={block}
+        most={most}
+        handle={handle}
+        isFolded={block.isFolded}
+        drop={<RailDrop host={block.key} />}
+      />
       {block.side.length > 0 && (
         <ol aria-label={`Side rails of ${block.step.title}`}>
           {block.side.map((side) => (
-            <li key={side.key}>{side.step ? <RungLine rung={side} {...rows} /> : <RailEndLine end={side} />}</li>
+            <li key={side.key}>{side.step ? <RungLine rung={side} most={most} /> : <RailEndLine end={side} />}</li>
           ))}
         </ol>
       )}
     </li>
   );
-}, areAlike);
+});
 
 /** How high a rung stands with its side rails, for the browser to know before it draws them. */
 const heightOf = ({ isFolded, side }: Block): string =>
   `calc(${(isFolded ? 0.5 : 1) + side.length} * var(--spacing-rung))`;
 
-function areAlike(was: BlockRowProps, now: BlockRowProps): boolean {
-  const { block } = now;
-  const rows = [block, ...block.side];
-  const isMine = (key: string | undefined) => rows.some((row) => row.key === key);
-  const isSameFocus = was.focus === now.focus || !isMine(now.focus?.key);
-  const isSameEdit = was.editing === now.editing || !(isMine(was.editing) || isMine(now.editing));
-  const isSamePick = rows.every(({ key }) => was.picked.has(key) === now.picked.has(key));
-  const isSameChoice = was.chosen === now.chosen || !(isMine(was.chosen) || isMine(now.chosen));
-  return (
-    was.block === block &&
-    was.most === now.most &&
-    was.isHolding === now.isHolding &&
-    isSameFocus &&
-    isSameChoice &&
-    isSameEdit &&
-    isSamePick &&
-    rows.every(
-      ({ key }) =>
-        was.marked.get(key) === now.marked.get(key) &&
-        was.brackets.get(key)?.footing === now.brackets.get(key)?.footing &&
-        was.brackets.get(key)?.trial === now.brackets.get(key)?.trial,
-    )
-  );
-}
-
-function onKey(event: KeyboardEvent, key: string, rows: LadderRows): void {
+function onKey(event: KeyboardEvent, key: string, acts: RowActs): void {
   const name = rungKey(event);
   if (!name) return;
   event.preventDefault();
   const by = BY[event.key];
-  if (name === "move-rung" && by) rows.onMoveBy(key, by);
-  else if (name === "next-rung" && by) rows.onStep(key, by);
-  else if (!event.repeat) rows.onAct(key, name);
+  if (name === "move-rung" && by) acts.moveBy(key, by);
+  else if (name === "next-rung" && by) acts.step(key, by);
+  else if (!event.repeat) acts.act(key, name);
 }
 
-interface RungLineProps extends LadderRows {
+interface RungLineProps {
   rung: RungRowData;
+  /** The longest effort of the ladder, minutes. */
+  most: number;
   handle?: ReactNode;
   /** Where another rung is put down to hang on this one. */
   drop?: ReactNode;
@@ -138,36 +95,30 @@ interface RungLineProps extends LadderRows {
 }
 
 /** A rung's row: what it is, its risk, its effort, and what the cases say of it. */
-const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
+const RungLine = ({ rung, most, handle, drop, isFolded }: RungLineProps) => {
   const { key, row, step, judged, evidence, first } = rung;
-  const button = useRef<HTMLButtonElement>(null);
-  const focus = rows.focus?.key === key ? rows.focus : undefined;
-  const mine = rows.brackets.get(key);
-  useEffect(() => {
-    if (focus) button.current?.focus();
-  }, [focus]);
-  const isChosen = key === rows.chosen;
+  const { level, footing, trial, isChosen, isEditing, isPicked } = useRow(key);
+  const acts = useRowActs();
   return (
     <div
       data-chosen={isChosen || undefined}
-      data-picked={rows.picked.has(key) || undefined}
+      data-picked={isPicked || undefined}
       data-folded={isFolded || undefined}
       className={`${RUNG_COLUMNS} ${UNSEEN} group relative h-rung items-center border-rule border-b pr-2 data-folded:h-[calc(var(--spacing-rung)/2)] data-folded:overflow-hidden data-folded:text-faint data-folded:text-dense data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)] data-[picked]:bg-well has-[[data-rung]:focus-visible]:outline-2 has-[[data-rung]:focus-visible]:-outline-offset-2 has-[[data-rung]:focus-visible]:outline-slate`}
     >
       {drop}
       <span className="flex items-center">
-        <Mark level={rows.marked.get(key)} />
+        <Mark level={level} />
         {handle ?? <span className="w-5" />}
         <span className="w-7 text-right text-faint">{row.label}</span>
-        <BracketMark part={mine?.footing} className="border-slate" />
-        <BracketMark part={mine?.trial} className="border-plum border-dashed" />
+        <BracketMark part={footing} className="border-slate" />
+        <BracketMark part={trial} className="border-plum border-dashed" />
       </span>
       <span className="min-w-0" style={{ paddingLeft: `${row.depth * 1.1}rem` }}>
         {row.via && <Via>{row.via}</Via>}
-        {rows.editing === key && <RowTitle rung={rung} onLeave={(isBack) => rows.onTitled(key, isBack)} />}
-        <span hidden={rows.editing === key} className={row.via ? "block max-h-[2.1rem] overflow-hidden" : TWO_LINES}>
+        {isEditing && <RowTitle rung={rung} onLeave={(isBack) => acts.titled(key, isBack)} />}
+        <span hidden={isEditing} className={row.via ? "block max-h-[2.1rem] overflow-hidden" : TWO_LINES}>
           <button
-            ref={button}
             type="button"
             aria-current={isChosen || undefined}
             aria-describedby={`${key}-words`}
@@ -175,10 +126,10 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
             tabIndex={isChosen ? 0 : -1}
             title={step.title}
             className={`block max-w-full text-left font-semibold outline-none group-data-folded:truncate group-data-folded:font-normal ${row.via ? "leading-[1.05rem]" : "leading-[1.15rem]"} line-clamp-2`}
-            onClick={() => rows.onChoose(key)}
-            onFocus={() => rows.onChoose(key)}
-            onKeyDown={(event) => onKey(event, key, rows)}
-            onDoubleClick={() => rows.onAct(key, "edit-rung")}
+            onClick={() => acts.choose(key)}
+            onFocus={() => acts.choose(key)}
+            onKeyDown={(event) => onKey(event, key, acts)}
+            onDoubleClick={() => acts.act(key, "edit-rung")}
           >
             {step.title}
           </button>
@@ -193,9 +144,7 @@ const RungLine = ({ rung, handle, drop, isFolded, ...rows }: RungLineProps) => {
       ) : (
         <>
           {judged ? <Notches grade={judged.eased} /> : <span />}
-          <span className="max-md:hidden">
-            {judged && <Effort judged={judged} most={rows.most} width={EFFORT_WIDTH} />}
-          </span>
+          <span className="max-md:hidden">{judged && <Effort judged={judged} most={most} width={EFFORT_WIDTH} />}</span>
           <span className="max-xl:hidden">
             <Measured kind={step.kind} evidence={evidence} first={first} />
           </span>
@@ -221,7 +170,7 @@ const RowTitle = ({ rung, onLeave }: { rung: RungRowData; onLeave: (isBack: bool
         onKeyDown={(event) => {
           if ((event.key !== "Enter" && event.key !== "Escape") || event.nativeEvent.isComposing) return;
           event.preventDefault();
-          requestAnimationFrame(() => onLeave(true));
+          onLeave(true);
         }}
       />
     </span>

@@ -1,6 +1,6 @@
 /** The sort of unit by which a ladder is looked at: which facts can be said of it, and how that is put in words. */
+import { refOf, spreadOf, textOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
-import { refOf } from "../../editing/fields/operations";
 import { factInWords } from "../../editing/fields/values";
 import { percent } from "../../ui/format";
 
@@ -21,7 +21,7 @@ export function lensFacts(tree: Tree, unit: readonly string[]): LensFact[] {
     const name = refOf(fact);
     return {
       name,
-      asks: String(fact.ask ?? ""),
+      asks: textOf(fact, "ask"),
       type: fact.type,
       values: valuesOf(fact),
       value: known.get(name) ?? "",
@@ -48,8 +48,7 @@ export function unitInWords(tree: Tree, unit: readonly string[]): string | undef
   for (const one of unit) {
     const [name, value] = split(one);
     const fact = facts.get(name);
-    const spread = (fact?.choices ?? fact?.shares) as Record<string, number> | undefined;
-    const part = spread?.[value];
+    const part = spreadOf(fact)[value];
     share = share !== undefined && part !== undefined ? share * part : undefined;
   }
   const said = unit.map((one) => factInWords(facts.get(split(one)[0])?.type, split(one)[1])).join(", ");

@@ -1,4 +1,5 @@
 /** The rungs of a draft as rows: document, judgement, forecast and evidence of each joined once, in ladder order. */
+
 import type {
   DraftView,
   EstimateView,
@@ -10,6 +11,7 @@ import type {
   Step,
   StepEvidence,
 } from "../../api/types";
+import { nameOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
 
 export interface RungRowData {
@@ -50,7 +52,7 @@ export interface RailEnd {
 }
 
 export function blocksOf(draft: DraftView, tree: Tree, { evidence, estimate }: Measured): Block[] {
-  const steps = new Map(tree.shown(ROOT, ["steps"]).map((item) => [String(item.name ?? item.id ?? item.key), item]));
+  const steps = new Map(tree.shown(ROOT, ["steps"]).map((item) => [nameOf(item), item]));
   const counts = new Map(evidence?.rows.map((row) => [row.step, row.counts]));
   const firsts = new Map(estimate?.estimate.steps.map((one) => [one.step, one.first]));
   const figures = new Map([...draft.forecast.rungs, ...draft.forecast.side].map((one) => [one.path, one]));

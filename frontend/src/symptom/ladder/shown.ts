@@ -1,6 +1,8 @@
 /** The draft as it is shown: every row of the working form as it stands by now, each with the figures of the newest
  * revision that has some. */
+
 import type { DraftFigures, DraftView, Forecast, RowView } from "../../api/types";
+import { nameOf, textOf, titleOf, valuesOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
 import { itemNamed, stepOf } from "../../editing/fields/operations";
 import { OUTCOMES } from "../../editing/fields/words";
@@ -46,12 +48,12 @@ export interface Rail {
 
 /** The side rails of a rung that hold something in sight. */
 export function railsOf(tree: Tree, rung: Item): Rail[] {
-  const on = (rung.on ?? {}) as Record<string, Item[]>;
+  const on = valuesOf(rung, "on") as Record<string, Item[]>;
   return Object.keys(on).flatMap((name) => {
     if (tree.items.has(name) && !tree.inSight(name)) return [];
     const entries = tree.shown(rung.key, ["on", name]);
     const finding = tree.items.get(name);
-    const called = String(finding ? (finding.name ?? finding.id ?? finding.key) : name);
+    const called = finding ? nameOf(finding) : name;
     return entries.length > 0 ? [{ name, called, says: railInWords(tree, name), entries }] : [];
   });
 }
@@ -67,7 +69,7 @@ const SHORT: Record<string, string> = {
 /** What opens a rail, in words. */
 export function railInWords(tree: Tree, name: string): string {
   const finding = tree.items.get(name);
-  if (finding) return String(finding.title || "a finding without a title");
+  if (finding) return titleOf(finding, "a finding without a title");
   return SHORT[name] ?? OUTCOMES.find(({ value }) => value === name)?.label ?? name;
 }
 
@@ -81,21 +83,21 @@ function rowOf(tree: Tree, entry: Item, at: At): RowView {
     entry.again === true ? "again" : entry.hand_off != null ? "hand-off" : entry.playbook != null ? "playbook" : "rung";
   const says = {
     again: "Offer it once more",
-    "hand-off": String(team?.title || "a team that is no longer there"),
-    playbook: String(entry.playbook ?? ""),
-    rung: String(step?.title || "A step without a title"),
+    "hand-off": titleOf(team, "a team that is no longer there"),
+    playbook: textOf(entry, "playbook"),
+    rung: titleOf(step, "A step without a title"),
   }[kind];
   return {
     ...at,
     key: entry.key,
     kind,
     says,
-    step: kind === "rung" ? (step ? String(step.name ?? step.id ?? step.key) : String(entry.step ?? "")) : null,
+    step: kind === "rung" ? (step ? nameOf(step) : textOf(entry, "step")) : null,
     when: text(entry.when),
     note: text(entry.note),
-    footing: String(itemNamed(tree, "footings", step?.footing)?.title ?? "") || null,
+    footing: textOf(itemNamed(tree, "footings", step?.footing), "title") || null,
     trial: text(entry.trial),
-    varies: step ? tree.shown(step.key, ["varies"]).map(({ when }) => String(when ?? "")) : [],
+    varies: step ? tree.shown(step.key, ["varies"]).map((one) => textOf(one, "when")) : [],
     judged: null,
   };
 }

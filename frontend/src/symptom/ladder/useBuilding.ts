@@ -1,16 +1,18 @@
 /** What keys and presses do to rungs while a ladder is built: new ones, rails, marks, out. */
-import { useEffect, useRef, useState } from "react";
+
+import { useEffect, useState } from "react";
 import type { Operation } from "../../draft/apply";
 import type { Draft } from "../../draft/draft";
+import { refOf, titleOf } from "../../draft/items";
 import { newKey } from "../../draft/keys";
 import type { Deed } from "../../draft/storage";
 import type { Tree } from "../../draft/tree";
-import { titleIn } from "../../editing/fields/Chosen";
 import { type ListPlace, shifted, stepOf } from "../../editing/fields/operations";
 import { rungsFrom } from "../../editing/quick/build";
 import type { Taken } from "../../editing/quick/QuickLine";
 import type { QuickStep } from "../../editing/quick/queries";
 import { readLine, typedTitle, unreadLines } from "../../editing/quick/reading";
+import { moveFocus } from "../../ui/focus";
 import type { KeyName } from "../../ui/keys";
 import { say } from "../../ui/say";
 import { above, intoRail, listPlaceOf, MAIN, newRung, outOfRail, rungFor, takenOut } from "./building";
@@ -23,16 +25,13 @@ interface Around {
   blocks: readonly Block[];
   /** Choose a rung and give it the keyboard. */
   go: (key: string | undefined) => void;
-  /** Give the keyboard to a field of the chosen rung. */
-  toField: (path: string) => void;
 }
 
-export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Around) {
+export function useBuilding({ draft, tree, playbookId, blocks, go }: Around) {
   const [below, setBelow] = useState<readonly string[]>([]);
   const [editing, setEditing] = useState<string>();
   const [picked, setPicked] = useState<ReadonlySet<string>>(NONE);
   const [railing, setRailing] = useState<{ keys: string[]; host: string }>();
-  const railed = useRef<string>(undefined);
   const [list, setList] = useState<string>();
   const order = keysInOrder(blocks);
   // Lines that were typed and not read before the page was loaded anew.
@@ -41,15 +40,15 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   }, [draft, playbookId]);
   /** A step from the library stands there only when the server has put it in: until then the line stays where it was. */
   const adding = below.findLast((key) => order.includes(key));
-  const titleOf = (key: string) => titleIn(stepOf(tree, tree.item(key)) ?? { key: "" });
+  const titleAt = (key: string) => titleOf(stepOf(tree, tree.item(key)));
 
   /** A rung from a typed line: it stands there at once by what was typed, and says the rest when that is read. */
   const take = (taken: Taken, at: ListPlace, after: string | null | undefined): string | undefined => {
     const group = newKey() + newKey();
     if ("step" in taken) {
       const step = tree.item(taken.step);
-      const built = rungFor(tree, String(step.id ?? step.key), at, after);
-      return draft.do(built.operations, `“${titleIn(step)}” put in`, group) ? built.rung : undefined;
+      const built = rungFor(tree, refOf(step), at, after);
+      return draft.do(built.operations, `“${titleOf(step)}” put in`, group) ? built.rung : undefined;
     }
     if ("library" in taken) {
       const rung = newKey();
@@ -74,13 +73,11 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
       if (finding?.op === "insert") opened = finding.item.key;
       operations.push(...made);
     }
-    const says = keys.length === 1 ? `“${titleOf(keys[0] ?? "")}” put into a side rail` : "Put into a side rail";
+    const says = keys.length === 1 ? `“${titleAt(keys[0] ?? "")}” put into a side rail` : "Put into a side rail";
     if (draft.do(operations, says)) {
       say(says);
       setPicked(NONE);
-      // From a dialog the focus goes there once that is gone.
-      if (railing) railed.current = keys[0];
-      else go(keys[0]);
+      go(keys[0]);
     }
     setRailing(undefined);
   };
@@ -103,7 +100,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
 
   const takeOut = (key: string) => {
     const next = order[order.indexOf(key) + 1] ?? order[order.indexOf(key) - 1];
-    const says = `“${titleOf(key)}” taken out`;
+    const says = `“${titleAt(key)}” taken out`;
     if (draft.do(takenOut(tree, [key]), says)) {
       say(says);
       go(next);
@@ -113,13 +110,13 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   const act = (key: string, name: KeyName) => {
     if (name === "add-rung") setBelow([key]);
     else if (name === "edit-rung") setEditing(key);
-    else if (name === "when-rung") toField("when");
-    else if (name === "note-rung") toField("note");
+    else if (name === "when-rung") moveFocus({ field: "when" });
+    else if (name === "note-rung") moveFocus({ field: "note" });
     else if (name === "mark-rung") setPicked(toggled(picked, key));
     else if (name === "into-rail") askRail([key]);
     else if (name === "out-of-rail") {
       const operations = outOfRail(tree, key);
-      if (operations.length > 0 && draft.do(operations, `“${titleOf(key)}” taken out of its rail`)) go(key);
+      if (operations.length > 0 && draft.do(operations, `“${titleAt(key)}” taken out of its rail`)) go(key);
     } else if (name === "take-out-rung") takeOut(key);
   };
 
@@ -131,7 +128,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
   /** A rung on a rail goes up and down there. */
   const moveOnRail = (key: string, by: number) => {
     const move = shifted(tree, key, by);
-    if (move && draft.do([move], `“${titleOf(key)}” moved`)) go(key);
+    if (move && draft.do([move], `“${titleAt(key)}” moved`)) go(key);
   };
 
   const takeList = (lines: readonly QuickStep[]) => {
@@ -158,13 +155,6 @@ export function useBuilding({ draft, tree, playbookId, blocks, go, toField }: Ar
     setList,
     unpick: () => setPicked(NONE),
     closeRail: () => setRailing(undefined),
-    /** Whether there is a rung that was just put into a rail, which the focus goes to. */
-    goToRailed: () => {
-      const key = railed.current;
-      railed.current = undefined;
-      if (key) go(key);
-      return key !== undefined;
-    },
     chooseRail: (name: string | undefined) => railing && intoRailOf(railing.keys, railing.host, name),
     /** What is typed below a rung goes in there, and the next one can be typed below it. */
     takeBelow: (taken: Taken, key: string) => {
