@@ -239,7 +239,7 @@ def test_the_ladder_says_what_it_comes_to_by_what_the_cases_have_taught(page: Pa
     )
     expect(page.get_by_text(re.compile(r"first \d+\s%")).first).to_be_visible()
     page.get_by_role("button", name="Compare orders").click()
-    orders = page.get_by_role("region", name="Orders")
+    orders = page.get_by_role("complementary", name="Orders")
     draft = orders.get_by_role("button", name=re.compile("The draft"))
     judged = draft.get_attribute("aria-label")
     totals.get_by_role("button", name="by the cases").press("Enter")

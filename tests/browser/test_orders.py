@@ -42,7 +42,7 @@ def test_the_order_that_is_a_third_too_dear_is_found_explained_and_mended(page: 
 def test_pointing_at_an_order_shows_its_outline_and_what_it_trades(page: Page, demo: Served):
     page.goto(demo.address + PATH)
     page.get_by_role("button", name="Compare orders").click()
-    strip = page.get_by_role("region", name="Orders")
+    strip = page.get_by_role("complementary", name="Orders")
     quickest = strip.get_by_role("button", name=re.compile("Quickest order"))
     quickest.focus()
     expect(strip).to_contain_text("Here one more effort minute a case buys")

@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { symptomsQuery } from "../api/lists";
 import { giveFocusBack, toHeading } from "../ui/focus";
 import { Key } from "../ui/Key";
 import { printed } from "../ui/keys";
-import { OptionList, optionId } from "../ui/OptionList";
+import { OptionList } from "../ui/OptionList";
 import { useKeys } from "../ui/useKeys";
+import { useOptions } from "../ui/useOptions";
 import { useSettled } from "../ui/useSettled";
 import { type FINDING, FOUND_KINDS, options } from "./finds";
 import { foundCasesQuery } from "./queries";
@@ -20,10 +21,8 @@ const nameOf = ({ to, title }: { to: string; title: string }) => `${to} ${title}
 export const FindBox = () => {
   const [words, setWords] = useState("");
   const [isOpen, setOpen] = useState(false);
-  const [chosen, setChosen] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
   const before = useRef<Element | null>(null);
-  const list = useId();
   const navigate = useNavigate();
   const wanted = words.trim();
   const settled = useSettled(wanted, STANDS_STILL_MS) ?? "";
@@ -36,15 +35,6 @@ export const FindBox = () => {
   }, [state]);
 
   const found = options(symptoms, settled === wanted ? (cases.data?.cases ?? []) : [], wanted);
-  // The thing that is chosen, not its place: what arrives meanwhile moves no choice.
-  const at = Math.max(
-    0,
-    found.findIndex((option) => nameOf(option) === chosen),
-  );
-  const choose = (place: number) => {
-    const option = found[(place + found.length) % found.length];
-    if (option) setChosen(nameOf(option));
-  };
   const shown = isOpen && wanted.length >= SHORTEST;
   const go = (to: string) => {
     setOpen(false);
@@ -52,27 +42,26 @@ export const FindBox = () => {
     toHeading();
     navigate(to);
   };
+  const offered = useOptions({
+    options: found,
+    keyOf: nameOf,
+    isOpen: shown,
+    onTake: ({ to }) => go(to),
+    isFirstChosen: true,
+  });
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.nativeEvent.isComposing) return;
-    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (by) choose(at + by);
-    else if (event.key === "Enter" && shown) go(found[at]?.to ?? "/");
-    else if (event.key === "Escape") {
-      setOpen(false);
-      giveFocusBack(before.current);
-    } else return;
+    if (offered.onKey(event) || event.key !== "Escape") return;
     event.preventDefault();
+    setOpen(false);
+    giveFocusBack(before.current);
   };
 
   return (
     <div className="relative w-64 max-md:w-auto max-md:min-w-28 max-md:flex-1">
       <input
         ref={input}
-        role="combobox"
+        {...offered.field}
         aria-label="Find a symptom, step, unit or case"
-        aria-expanded={shown}
-        aria-controls={list}
-        aria-activedescendant={shown ? optionId(list, at) : undefined}
         className="field pr-8"
         placeholder="Find a symptom, step, unit, case"
         maxLength={200}
@@ -80,7 +69,7 @@ export const FindBox = () => {
         onChange={(event) => {
           setWords(event.target.value);
           setOpen(true);
-          setChosen(undefined);
+          offered.unchoose();
         }}
         onFocus={(event) => {
           before.current = event.relatedTarget;
@@ -93,7 +82,7 @@ export const FindBox = () => {
         <Key>{printed("find")}</Key>
       </span>
       <OptionList
-        id={list}
+        id={offered.list}
         label="Found"
         groups={FOUND_KINDS.map((name) => ({
           name,
@@ -101,9 +90,9 @@ export const FindBox = () => {
           options: found.filter(({ kind }) => kind === name),
         }))}
         keyOf={nameOf}
-        chosen={at}
+        chosen={offered.chosen}
         onTake={({ to }) => go(to)}
-        onPoint={(option) => setChosen(nameOf(option))}
+        onPoint={offered.point}
         isHidden={!shown}
         className="absolute right-0 z-30 mt-1 max-h-[75vh] w-[26rem] max-w-[90vw] overflow-auto rounded-sm border border-rule bg-sheet py-1 shadow-md"
         optionClassName="px-3 py-1"

@@ -1,94 +1,94 @@
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { Slider } from "radix-ui";
+import { type PointerEvent, useRef, useState } from "react";
 import { titleOf } from "../draft/items";
 import { newKey } from "../draft/keys";
 import { type Item, ROOT } from "../draft/tree";
 import { useEditing } from "../editing/fields/Editing";
 import { set } from "../editing/fields/operations";
 import { percent } from "../ui/format";
-import { dragged, sharesOf } from "./shares";
+import { bordersOf, dragged, movedBorder, sharesOf } from "./shares";
 
 const weightOf = (cause: Item) => (typeof cause.weight === "number" ? cause.weight : 1);
-const STEP = 0.01;
 const SAME_RUN_MS = 5000;
 
 /** How common each cause is, as one bar whose borders are dragged, or moved with the arrow keys. */
 export const CauseBar = () => {
   const { draft, tree } = useEditing();
   const causes = tree.shown(ROOT, ["causes"]);
-  const bar = useRef<HTMLDivElement>(null);
   const run = useRef({ border: -1, at: 0, group: "" });
-  const [drag, setDrag] = useState<{ border: number; from: number; by: number }>();
+  const isPressed = useRef(false);
+  /** How it stands while a border is dragged. */
+  const [shown, setShown] = useState<{ border: number; weights: number[] }>();
   const kept = causes.map(weightOf);
-  const weights = drag ? dragged(kept, drag.border, drag.by) : kept;
+  const weights = shown?.weights.length === kept.length ? shown.weights : kept;
   const shares = sharesOf(weights);
+  const borders = bordersOf(shares);
   if (causes.length < 2) return null;
 
-  const keep = (next: readonly number[], group?: string) => {
+  const move = (next: readonly number[]) => {
+    const moved = movedBorder(borders, next);
+    if (moved && isPressed.current)
+      setShown({ border: moved.border, weights: dragged(weights, moved.border, moved.by) });
+  };
+  const keep = (next: readonly number[]) => {
+    const moved = movedBorder(borders, next);
+    const border = moved?.border ?? shown?.border;
+    setShown(undefined);
+    if (border === undefined) return;
+    const made = moved ? dragged(weights, border, moved.by) : weights;
     const operations = causes.flatMap(({ key }, n) =>
-      next[n] === kept[n] ? [] : [set(tree, key, ["weight"], next[n] ?? 1)],
+      made[n] === kept[n] ? [] : [set(tree, key, ["weight"], made[n] ?? 1)],
     );
-    draft.do(operations, "Causes shared anew", group);
-  };
-  const shareAt = (event: PointerEvent) => {
-    const box = bar.current?.getBoundingClientRect();
-    return box ? (event.clientX - box.left) / box.width : 0;
-  };
-  const onKeyDown = (event: KeyboardEvent, border: number) => {
-    const by = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
-    if (!by) return;
-    event.preventDefault();
     const now = Date.now();
     // A run of presses at one border is one deed to undo.
     if (run.current.border !== border || now - run.current.at > SAME_RUN_MS)
       run.current = { border, at: now, group: newKey() + newKey() };
     run.current.at = now;
-    keep(dragged(kept, border, event.shiftKey ? by * 5 : by), run.current.group);
+    if (operations.length > 0) draft.do(operations, "Causes shared anew", run.current.group);
   };
   return (
-    <div
-      ref={bar}
-      className="relative my-2 flex h-9 border border-rule"
-      onPointerMove={(event) => drag && setDrag({ ...drag, by: shareAt(event) - drag.from })}
-      onPointerUp={() => {
-        if (drag) keep(weights);
-        setDrag(undefined);
+    <Slider.Root
+      className="relative my-2 flex h-9 touch-none select-none border border-rule"
+      value={borders.map((share) => share * 100)}
+      step={1}
+      onValueChange={(next) => move(next.map((one) => one / 100))}
+      onValueCommit={(next) => keep(next.map((one) => one / 100))}
+      onPointerDown={(event) => {
+        isPressed.current = onBorder(event);
+        // A press between two borders moves none of them: it was aimed at neither.
+        if (!isPressed.current) event.preventDefault();
       }}
-      onPointerCancel={() => setDrag(undefined)}
+      onPointerUp={() => {
+        isPressed.current = false;
+        setShown(undefined);
+      }}
     >
-      {causes.map((cause, n) => {
-        const share = shares[n] ?? 0;
-        const before = shares.slice(0, n + 1).reduce((all, one) => all + one, 0);
-        return (
-          <div key={cause.key} className="contents">
-            <div
-              className={`overflow-hidden whitespace-nowrap px-1 py-1.5 text-dense ${n % 2 ? "bg-well" : "bg-sheet"}`}
-              style={{ width: `${share * 100}%` }}
-              title={`${titleOf(cause)}: ${percent(share)}`}
-            >
-              {share > 0.05 && percent(share)}
-              {share > 0.16 && <span className="text-faint text-tiny"> {titleOf(cause)}</span>}
-            </div>
-            {n < causes.length - 1 && (
-              <div
-                role="slider"
-                tabIndex={0}
-                aria-label={`Between ${titleOf(cause)} and ${titleOf(causes[n + 1] ?? cause)}`}
-                aria-valuemin={0}
-                aria-valuemax={100}
-                aria-valuenow={Math.round(before * 100)}
-                aria-valuetext={`${titleOf(cause)} ${percent(share)}, ${titleOf(causes[n + 1] ?? cause)} ${percent(shares[n + 1] ?? 0)}`}
-                className="absolute inset-y-0 w-3 -translate-x-1/2 cursor-col-resize touch-none before:absolute before:inset-y-0 before:left-1/2 before:w-0.5 before:bg-ink"
-                style={{ left: `${before * 100}%` }}
-                onPointerDown={(event) => {
-                  event.currentTarget.setPointerCapture(event.pointerId);
-                  setDrag({ border: n, from: shareAt(event), by: 0 });
-                }}
-                onKeyDown={(event) => onKeyDown(event, n)}
-              />
-            )}
+      <Slider.Track className="flex h-full w-full overflow-hidden">
+        {causes.map((cause, n) => (
+          <div
+            key={cause.key}
+            className={`overflow-hidden whitespace-nowrap px-1 py-1.5 text-dense ${n % 2 ? "bg-well" : "bg-sheet"}`}
+            style={{ width: `${(shares[n] ?? 0) * 100}%` }}
+            title={`${titleOf(cause)}: ${percent(shares[n] ?? 0)}`}
+          >
+            {(shares[n] ?? 0) > 0.05 && percent(shares[n] ?? 0)}
+            {(shares[n] ?? 0) > 0.16 && <span className="text-faint text-tiny"> {titleOf(cause)}</span>}
           </div>
+        ))}
+      </Slider.Track>
+      {borders.map((_, n) => {
+        const [left, right] = [causes[n], causes[n + 1]];
+        return (
+          <Slider.Thumb
+            key={left?.key}
+            aria-label={`Between ${titleOf(left)} and ${titleOf(right)}`}
+            aria-valuetext={`${titleOf(left)} ${percent(shares[n] ?? 0)}, ${titleOf(right)} ${percent(shares[n + 1] ?? 0)}`}
+            className="relative block h-9 w-0.5 cursor-col-resize bg-ink before:absolute before:-inset-x-1.5 before:inset-y-0"
+          />
         );
       })}
-    </div>
+    </Slider.Root>
   );
 };
+
+const onBorder = (event: PointerEvent): boolean => (event.target as Element).closest("[role=slider]") !== null;

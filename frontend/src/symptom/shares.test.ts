@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { dragged, fromCounts, sharesOf, withValue } from "./shares";
+import { bordersOf, dragged, fromCounts, movedBorder, sharesOf, withValue } from "./shares";
 
 const sum = (all: readonly number[]) => all.reduce((a, b) => a + b, 0);
 
@@ -38,5 +38,13 @@ describe("shares on a bar", () => {
   it("leave to one more value what the others leave, once somebody has said how they divide", () => {
     expect(withValue({ a: 0.7, b: 0.3 }, "c")).toEqual({ c: 0 });
     expect(withValue({ a: 0.7, b: 0.1 }, "c")).toEqual({ c: 0.2 });
+  });
+});
+
+describe("borders", () => {
+  it("lie between the shares, and say which of them was moved", () => {
+    expect(bordersOf([0.5, 0.25, 0.25])).toEqual([0.5, 0.75]);
+    expect(movedBorder([0.5, 0.75], [0.5, 0.8])).toEqual({ border: 1, by: expect.closeTo(0.05) });
+    expect(movedBorder([0.5, 0.75], [0.5, 0.75])).toBeUndefined();
   });
 });

@@ -7,6 +7,24 @@ export function sharesOf(weights: readonly number[]): number[] {
   return weights.map((one) => (sum > 0 ? one / sum : 1 / weights.length));
 }
 
+/** Where the borders between shares lie, from the left. */
+export function bordersOf(shares: readonly number[]): number[] {
+  let sum = 0;
+  return shares.slice(0, -1).map((share) => {
+    sum += share;
+    return sum;
+  });
+}
+
+/** The border that lies elsewhere now than before, and by how much of the bar it was moved. */
+export function movedBorder(
+  before: readonly number[],
+  after: readonly number[],
+): { border: number; by: number } | undefined {
+  const border = after.findIndex((place, n) => Math.abs(place - (before[n] ?? place)) > 1e-9);
+  return border < 0 ? undefined : { border, by: (after[border] ?? 0) - (before[border] ?? 0) };
+}
+
 /** The weights after the border behind one part is dragged by a share of the bar: what it gains its neighbour loses, and
  * the sum of all stays as it was. Rounded to two digits behind the point of what the sum is made of. */
 export function dragged(weights: readonly number[], border: number, by: number): number[] {

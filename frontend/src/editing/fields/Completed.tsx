@@ -1,7 +1,8 @@
 import { type KeyboardEvent, useId, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useField, type Way } from "../../draft/useDraft";
-import { OptionList, optionId } from "../../ui/OptionList";
+import { OptionList } from "../../ui/OptionList";
+import { useOptions } from "../../ui/useOptions";
 import { useEditing } from "./Editing";
 import { type FieldPlace, flawAt } from "./Field";
 import { within } from "./ways";
@@ -10,6 +11,8 @@ export interface Offer {
   text: string;
   is?: string;
 }
+
+const textOf = ({ text }: Offer) => text;
 
 interface CompletedFieldProps extends FieldPlace {
   label: string;
@@ -49,39 +52,30 @@ export const CompletedField = (props: CompletedFieldProps) => {
   const field = useField(draft, item, path, `Changed: ${label}`, part ? within(part, way) : way);
   const place = [...path, ...(part ?? [])];
   const input = useRef<HTMLTextAreaElement>(null);
-  const [at, setAt] = useState<{ cursor: number; chosen: number }>();
+  const [cursor, setCursor] = useState<number>();
   const id = useId();
   const flaw = flawAt(flaws, item, place);
-  const offered = at && offersAt(field.text, at.cursor);
+  const offered = cursor === undefined ? undefined : offersAt(field.text, cursor);
   const offers = offered?.offers ?? [];
-  const isOpen = at !== undefined && offers.length > 0;
-  const chosen = Math.min(at?.chosen ?? -1, offers.length - 1);
+  const isOpen = offers.length > 0;
 
   const put = (offer: Offer) => {
-    if (!at || !offered) return;
+    if (cursor === undefined || !offered) return;
     const text = field.text.slice(0, offered.from) + offer.text + closing;
     flushSync(() => {
-      field.onType(text + field.text.slice(at.cursor).trimStart());
-      setAt({ cursor: text.length, chosen: -1 });
+      field.onType(text + field.text.slice(cursor).trimStart());
+      setCursor(text.length);
+      options.unchoose();
     });
     input.current?.setSelectionRange(text.length, text.length);
   };
+  const options = useOptions({ options: offers, keyOf: textOf, isOpen, onTake: put, isTakenByTab: true });
   const onKey = (event: KeyboardEvent<HTMLElement>) => {
-    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    const offer = offers[chosen];
-    if (isOpen && by && !event.altKey) {
-      event.preventDefault();
-      setAt({
-        cursor: at.cursor,
-        chosen: (chosen + by + offers.length + (chosen < 0 && by < 0 ? 1 : 0)) % offers.length,
-      });
-    } else if (isOpen && offer && (event.key === "Enter" || event.key === "Tab")) {
-      event.preventDefault();
-      put(offer);
-    } else if (isOpen && event.key === "Escape") {
+    if (options.onKey(event)) return;
+    if (isOpen && event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();
-      setAt(undefined);
+      setCursor(undefined);
     } else {
       if (event.key === "Enter" && !onKeyDown) event.preventDefault();
       if (event.key === "Escape") field.onEscape();
@@ -101,21 +95,18 @@ export const CompletedField = (props: CompletedFieldProps) => {
         className={`line field-sizing-content w-full ${isMono ? "font-mono" : ""}`}
         placeholder={placeholder}
         value={field.text}
-        role="combobox"
-        aria-expanded={isOpen}
-        aria-controls={`${id}-offers`}
-        aria-autocomplete="list"
-        aria-activedescendant={isOpen && chosen >= 0 ? optionId(`${id}-offers`, chosen) : undefined}
+        {...options.field}
         aria-describedby={`${id}-below`}
         aria-invalid={flaw ? true : undefined}
         onFocus={field.onFocus}
         onBlur={() => {
-          setAt(undefined);
+          setCursor(undefined);
           field.onLeave();
         }}
         onChange={({ target }) => {
           field.onType(target.value);
-          setAt({ cursor: target.selectionStart ?? target.value.length, chosen: -1 });
+          setCursor(target.selectionStart ?? target.value.length);
+          options.unchoose();
         }}
         onKeyDown={onKey}
         onPaste={(event) => {
@@ -124,11 +115,11 @@ export const CompletedField = (props: CompletedFieldProps) => {
       />
       {isOpen && (
         <OptionList
-          id={`${id}-offers`}
+          id={options.list}
           label={`For ${label}`}
           groups={[{ options: offers }]}
-          keyOf={({ text }) => text}
-          chosen={chosen}
+          keyOf={textOf}
+          chosen={options.chosen}
           onTake={put}
           className="absolute inset-x-0 top-full z-10 max-h-56 overflow-auto border border-rule bg-sheet py-1 shadow-md"
           optionClassName="flex justify-between gap-3 px-2 py-0.5 text-dense"

@@ -4,52 +4,63 @@ import { plural } from "../../ui/format";
 import { OptionList } from "../../ui/OptionList";
 import type { FoundStep } from "./queries";
 
-interface OtherStepsProps {
-  /** Of the list; each step of it has this and its number. */
-  id: string;
-  /** Steps that this playbook has. */
-  here: readonly Item[];
-  /** Steps of the library that it has not. */
-  elsewhere: readonly FoundStep[];
-  /** Which of both, in that order, the arrow keys have come to. */
-  chosen: number;
-  onTake: (at: number) => void;
-}
+/** What a line came to: new words, a step that the playbook has, or one of the library. */
+export type Taken = { text: string } | { step: string } | { library: string; title: string };
 
-interface Choice {
+/** A step that a line may mean. */
+export interface Other {
   key: string;
   title: string;
   says: string;
-  at: number;
+  taken: Taken;
+}
+
+export const hereAlready = (one: Item): Other => ({
+  key: one.key,
+  title: titleOf(one),
+  says: "here already",
+  taken: { step: one.key },
+});
+
+export const elsewhere = (one: FoundStep): Other => ({
+  key: one.id,
+  title: one.title,
+  says: inWords(one),
+  taken: { library: one.id, title: one.title },
+});
+
+export const keyOfOther = ({ key }: Other): string => key;
+
+interface OtherStepsProps {
+  id: string;
+  here: readonly Other[];
+  others: readonly Other[];
+  /** Which of both, in that order, the arrow keys have come to. */
+  chosen: number;
+  onTake: (other: Other) => void;
 }
 
 /** The steps that a line may mean: here already, or in other playbooks, with how they do there. */
-export const OtherSteps = ({ id, here, elsewhere, chosen, onTake }: OtherStepsProps) => {
-  const mine = here.map((one, at): Choice => ({ key: one.key, title: titleOf(one), says: "here already", at }));
-  const theirs = elsewhere.map(
-    (one, n): Choice => ({ key: one.id, title: one.title, says: inWords(one), at: here.length + n }),
-  );
-  return (
-    <OptionList
-      id={id}
-      label="Steps that it may be"
-      groups={[
-        { name: "Here already", options: mine },
-        { name: "In other playbooks", options: theirs },
-      ]}
-      keyOf={({ key }) => key}
-      chosen={chosen}
-      onTake={({ at }) => onTake(at)}
-      className="text-faint text-tiny"
-    >
-      {({ title, says }) => (
-        <>
-          <span className="link text-ink">{title}</span> {says}
-        </>
-      )}
-    </OptionList>
-  );
-};
+export const OtherSteps = ({ id, here, others, chosen, onTake }: OtherStepsProps) => (
+  <OptionList
+    id={id}
+    label="Steps that it may be"
+    groups={[
+      { name: "Here already", options: here },
+      { name: "In other playbooks", options: others },
+    ]}
+    keyOf={keyOfOther}
+    chosen={chosen}
+    onTake={onTake}
+    className="text-faint text-tiny"
+  >
+    {({ title, says }) => (
+      <>
+        <span className="link text-ink">{title}</span> {says}
+      </>
+    )}
+  </OptionList>
+);
 
 /** Where a step is used, and how it does there. */
 function inWords({ also, used_in }: FoundStep): string {

@@ -1,19 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type RefObject, useEffect, useId, useRef, useState } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useId, useRef } from "react";
 import { titleOf } from "../../draft/items";
 import { ROOT } from "../../draft/tree";
 import { Key } from "../../ui/Key";
-import { optionId } from "../../ui/OptionList";
 import { useKept } from "../../ui/useKept";
+import { useOptions } from "../../ui/useOptions";
 import { useSettled } from "../../ui/useSettled";
 import { useEditing } from "../fields/Editing";
 import { pastedLines } from "../fields/pasted";
-import { OtherSteps } from "./OtherSteps";
+import { elsewhere, hereAlready, keyOfOther, OtherSteps, type Taken } from "./OtherSteps";
 import { foundStepsQuery, quickQuery } from "./queries";
 import { Said } from "./Said";
-
-/** What a line came to: new words, a step that the playbook has, or one of the library. */
-export type Taken = { text: string } | { step: string } | { library: string; title: string };
 
 interface QuickLineProps {
   label: string;
@@ -34,7 +31,6 @@ const LONGEST = 200;
 export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }: QuickLineProps) => {
   const { tree, playbookId } = useEditing();
   const [text, setText] = useKept(`line ${playbookId} ${label}`);
-  const [chosen, setChosen] = useState(-1);
   const settled = useSettled(text.trim(), 120);
   const { data } = useQuery({ ...quickQuery(settled ?? "", playbookId), enabled: !!settled });
   const quick = text.trim() ? data?.lines[0] : undefined;
@@ -50,41 +46,35 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
         .shown(ROOT, ["steps"])
         .filter((one) => titleOf(one).toLowerCase().includes(begun))
         .slice(0, SHOWN)
+        .map(hereAlready)
     : [];
-  const elsewhere = isLookedFor && settled !== undefined ? (found.data?.steps ?? []) : [];
-  const others: Taken[] = [
-    ...here.map((one) => ({ step: one.key })),
-    ...elsewhere.map(({ id, title }) => ({ library: id, title })),
-  ];
-  const took = (taken: Taken) => {
+  const others = isLookedFor && settled !== undefined ? (found.data?.steps ?? []).map(elsewhere) : [];
+  const take = (taken: Taken) => {
     onTake(taken);
     setText("");
-    setChosen(-1);
+    options.unchoose();
   };
-  const take = () => {
-    const other = others[chosen];
-    if (!other && !text.trim()) return onLeave();
-    took(other ?? { text: text.trim() });
-  };
+  const options = useOptions({
+    options: [...here, ...others],
+    keyOf: keyOfOther,
+    isOpen: true,
+    onTake: (other) => take(other.taken),
+  });
   const onKeyDown = (event: KeyboardEvent) => {
-    // Enter that ends a composed character, as in Japanese, takes nothing yet.
-    if (event.nativeEvent.isComposing) return;
+    if (event.nativeEvent.isComposing || options.onKey(event)) return;
     if (event.key === "Enter") {
       event.preventDefault();
-      take();
+      if (text.trim()) take({ text: text.trim() });
+      else onLeave();
     } else if (event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();
       setText("");
       onLeave();
-    } else if ((event.key === "ArrowDown" || event.key === "ArrowUp") && !event.altKey && others.length > 0) {
-      event.preventDefault();
-      const by = event.key === "ArrowDown" ? 1 : -1;
-      setChosen(((chosen + 1 + by + others.length + 1) % (others.length + 1)) - 1);
     }
   };
   const place = useRef<HTMLDivElement>(null);
-  const lines = Number(quick !== undefined) + others.length;
+  const lines = Number(quick !== undefined) + here.length + others.length;
   useEffect(() => {
     if (lines > 0) place.current?.scrollIntoView({ block: "nearest" });
   }, [lines]);
@@ -95,18 +85,14 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
         type="text"
         className="field"
         autoComplete="off"
-        role="combobox"
+        {...options.field}
         aria-label={label}
         aria-describedby={`${id}-said`}
-        aria-autocomplete="list"
-        aria-expanded={others.length > 0}
-        aria-controls={others.length > 0 ? `${id}-others` : undefined}
-        aria-activedescendant={others[chosen] ? optionId(`${id}-others`, chosen) : undefined}
         placeholder={placeholder}
         value={text}
         onChange={({ target }) => {
           setText(target.value);
-          setChosen(-1);
+          options.unchoose();
         }}
         onPaste={(event) => {
           const pasted = event.clipboardData.getData("text/plain");
@@ -119,14 +105,14 @@ export const QuickLine = ({ label, placeholder, input, onTake, onList, onLeave }
       />
       <div className="flex items-baseline gap-3">
         <div className="min-w-0 flex-1">
-          <div id={`${id}-said`}>{quick && chosen < 0 && <Said quick={quick} />}</div>
-          {others.length > 0 && (
+          <div id={`${id}-said`}>{quick && options.chosen < 0 && <Said quick={quick} />}</div>
+          {here.length + others.length > 0 && (
             <OtherSteps
-              id={`${id}-others`}
+              id={options.list}
               here={here}
-              elsewhere={elsewhere}
-              chosen={chosen}
-              onTake={(at) => others[at] && took(others[at])}
+              others={others}
+              chosen={options.chosen}
+              onTake={(other) => take(other.taken)}
             />
           )}
         </div>

@@ -18,7 +18,7 @@ import { useTitle } from "../../ui/Heading";
 import { LoadFailed, Loading } from "../../ui/States";
 import { say } from "../../ui/say";
 import { useKeys } from "../../ui/useKeys";
-import { OrdersStrip } from "../orders/OrdersStrip";
+import { OrdersPanel } from "../orders/OrdersPanel";
 import { type FlawAt, ReviewStrip } from "../review/ReviewStrip";
 import { levelsByRow } from "../review/words";
 import { InHead } from "../SymptomLayout";
@@ -133,6 +133,10 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   useKeys({ undo, redo });
   useTitle("Ladder", playbook.title);
 
+  const compare = (isOn: boolean) => {
+    address.compare(isOn);
+    setPreview(undefined);
+  };
   const go = (key: string | undefined) => {
     if (!key) return;
     setChosenKey(key);
@@ -197,26 +201,12 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
           aria-expanded={isComparing}
           disabled={blocks.length === 0 || isSeenByUnit}
           title={isSeenByUnit ? "An order is one for all units" : undefined}
-          onClick={() => {
-            address.compare(!isComparing);
-            setPreview(undefined);
-          }}
+          onClick={() => compare(!isComparing)}
         >
           Compare orders
         </button>
       </Totals>
       {isLensOpen && <UnitLens tree={tree} unit={unit} onSee={address.seeUnit} />}
-      {isComparing && (
-        <OrdersStrip
-          draft={view}
-          onPreview={setPreview}
-          onChoose={(point, name) => {
-            setPreview(undefined);
-            ladder.takeOrder(point, name);
-          }}
-          onTake={ladder.takeSuggestion}
-        />
-      )}
       {address.nudge && (
         <NudgeStrip
           playbookId={playbook.id}
@@ -278,7 +268,19 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
             />
           }
         />
-        {chosen && (
+        {isComparing && (
+          <OrdersPanel
+            draft={view}
+            onPreview={setPreview}
+            onChoose={(point, name) => {
+              setPreview(undefined);
+              ladder.takeOrder(point, name);
+            }}
+            onTake={ladder.takeSuggestion}
+            onClose={() => compare(false)}
+          />
+        )}
+        {chosen && !isComparing && (
           <Inspector
             key={chosen.key}
             draft={view}

@@ -9,7 +9,7 @@ import type { Deed } from "../../draft/storage";
 import type { Tree } from "../../draft/tree";
 import { type ListPlace, shifted, stepOf } from "../../editing/fields/operations";
 import { rungsFrom } from "../../editing/quick/build";
-import type { Taken } from "../../editing/quick/QuickLine";
+import type { Taken } from "../../editing/quick/OtherSteps";
 import type { QuickStep } from "../../editing/quick/queries";
 import { readLine, typedTitle, unreadLines } from "../../editing/quick/reading";
 import { moveFocus } from "../../ui/focus";

@@ -9,7 +9,7 @@ interface CurveChartProps {
   onChoose: (point: NamedPoint) => void;
 }
 
-const BOX = { width: 420, height: 150, margin: { left: 44, right: 12, top: 8, bottom: 34 } };
+const BOX = { width: 248, height: 190, margin: { left: 40, right: 12, top: 26, bottom: 34 } };
 const ON_CURVE = new Set(["quickest", "mildest", "between", "only"]);
 
 /** Effort to the right, harm upwards: the best orders as squares on a line, the draft as a ring. Each is a button. */
@@ -37,7 +37,7 @@ export const CurveChart = ({ points, shown, onPoint, onChoose }: CurveChartProps
         <text x={BOX.width - BOX.margin.right} y={BOX.height - 4} textAnchor="end" className="fill-faint text-tiny">
           effort minutes a case
         </text>
-        <text x={0} y={BOX.height - 4} className="fill-faint text-tiny">
+        <text x={0} y={11} className="fill-faint text-tiny">
           ↑ harm points a case
         </text>
         <path d={plot.curve} className="fill-none stroke-rail" strokeWidth={2} />

@@ -8,15 +8,17 @@ import { CURVE_MARKS } from "./marks";
 import { curveQuery, suggestionsQuery } from "./queries";
 import { againstDraft, called, type NamedPoint, namedPoints } from "./words";
 
-interface OrdersStripProps {
+interface OrdersPanelProps {
   draft: DraftView;
   onPreview: (point: CurvePoint | undefined) => void;
   onChoose: (point: CurvePoint, label: string) => void;
   onTake: (suggestion: Suggestion) => void;
+  onClose: () => void;
 }
 
-/** Milder or quicker: every best order as a point, the draft among them, and changes beyond the order that would pay. */
-export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripProps) => {
+/** Milder or quicker, beside the whole ladder: every best order as a point, the draft among them, and changes beyond the
+ * order that would pay. */
+export const OrdersPanel = ({ draft, onPreview, onChoose, onTake, onClose }: OrdersPanelProps) => {
   const isSettled = useSettled(draft.revision) !== undefined && !draft.isBehind;
   const curve = useQuery({ ...curveQuery(draft), enabled: isSettled });
   const [pointed, setPointed] = useState<NamedPoint>();
@@ -28,25 +30,32 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
     onPreview(next && next.name !== "draft" ? next.point : undefined);
   };
   return (
-    <section aria-label="Orders" className="flex shrink-0 gap-6 border-rule border-b px-6 py-3 max-lg:flex-wrap">
+    <aside
+      aria-label="Orders"
+      className="w-[20rem] shrink-0 overflow-auto border-rule border-l px-5 py-3 max-xl:w-72 low:w-full low:overflow-visible low:border-t low:border-l-0"
+    >
+      <div className="mb-2 flex items-baseline justify-between gap-3">
+        <h2 className="font-bold text-lead">Milder or quicker</h2>
+        <button type="button" className="link text-dense" onClick={onClose}>
+          back to the rung
+        </button>
+      </div>
       {curve.error ? (
         <p className="max-w-prose border-brass border-l-4 pl-3">{curve.error.message}.</p>
       ) : !made || !shown ? (
         <Working>{curve.data?.says ?? "Working out the best orders …"}</Working>
       ) : (
         <>
-          <div className="shrink-0">
-            <MarksKey of="the mild-quick curve" marks={CURVE_MARKS} />
-            <CurveChart
-              points={points}
-              shown={shown}
-              onPoint={point}
-              onChoose={({ point: order, name }) => {
-                if (name !== "draft") onChoose(order, called(name));
-              }}
-            />
-          </div>
-          <div className="w-72 shrink-0 text-dense" aria-live="polite">
+          <CurveChart
+            points={points}
+            shown={shown}
+            onPoint={point}
+            onChoose={({ point: order, name }) => {
+              if (name !== "draft") onChoose(order, called(name));
+            }}
+          />
+          <MarksKey of="the mild-quick curve" marks={CURVE_MARKS} />
+          <div className="mt-2 min-h-24 text-dense" aria-live="polite">
             <p className="font-semibold">{called(shown.name)}</p>
             <p className="mt-0.5">{againstDraft(shown, made)}</p>
             <p className="mt-1 text-faint">{shown.point.says}</p>
@@ -59,12 +68,12 @@ export const OrdersStrip = ({ draft, onPreview, onChoose, onTake }: OrdersStripP
         </>
       )}
       <Suggestions draft={draft} onTake={onTake} />
-    </section>
+    </aside>
   );
 };
 
 const Working = ({ children }: { children: ReactNode }) => (
-  <p role="status" className="h-36 flex-1 text-faint">
+  <p role="status" className="min-h-48 text-faint">
     {children}
   </p>
 );
@@ -74,11 +83,7 @@ const Suggestions = ({ draft, onTake }: { draft: DraftView; onTake: (suggestion:
   const { data, error } = useQuery({ ...suggestionsQuery(draft), enabled: isSettled });
   const found = draft.isBehind ? undefined : data?.answer?.suggestions;
   return (
-    <section
-      aria-label="Beyond the order"
-      tabIndex={0}
-      className="max-h-40 min-w-0 flex-1 overflow-auto border-rule border-l pl-5 text-dense"
-    >
+    <section aria-label="Beyond the order" className="mt-3 border-rule border-t pt-3 text-dense">
       <h3 className="font-semibold">Beyond the order</h3>
       {error ? (
         <p className="text-faint">{error.message}</p>
@@ -91,7 +96,7 @@ const Suggestions = ({ draft, onTake }: { draft: DraftView; onTake: (suggestion:
       ) : (
         <ul>
           {found.map((suggestion) => (
-            <li key={suggestion.says} className="mt-1 flex items-start gap-2">
+            <li key={suggestion.says} className="mt-2 flex items-start gap-2">
               <span className="flex-1">{suggestion.says}</span>
               {suggestion.ladder && (
                 <button type="button" className="link shrink-0" onClick={() => onTake(suggestion)}>
