@@ -11,6 +11,7 @@ from typing import Any
 
 from soak import (
     awkward,
+    company,
     discoveries,
     drafts,
     ended,
@@ -38,6 +39,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "forecasts": forecasts.prove,
     "guides": guides.prove,
     "awkward": awkward.prove,
+    "company": company.prove,
     "matching": matching.prove,
     "serving": serving.prove,
     "estimates": estimates.prove,

@@ -9,6 +9,7 @@ import { router } from "./routes";
 import { beginOutbox } from "./shell/outbox/useOutbox";
 import { applyTheme } from "./shell/theme";
 import { keepFocus } from "./ui/focus";
+import "./ui/say";
 import { pointer } from "./ui/pointer";
 
 applyTheme();

@@ -1,9 +1,18 @@
-/** One live region for the page, there from the start: what was done is spoken in words, one message a deed. */
+/** The one announcer: what was done is spoken in words, one message a deed, from a node of its own that is there from
+ * the start, as screen readers need it. */
 const NBSP = "\u00a0";
-let region: HTMLElement | null | undefined;
+const region = typeof document === "undefined" ? undefined : madeRegion();
+
+function madeRegion(): HTMLElement {
+  const made = document.createElement("div");
+  made.id = "announcements";
+  made.className = "sr-only";
+  made.role = "status";
+  made.ariaLive = "polite";
+  return document.body.appendChild(made);
+}
 
 export function say(text: string): void {
-  region ??= document.getElementById("announcements");
   // The same words again are a new message: readers speak only what is another text than before.
   if (region) region.textContent = region.textContent === text ? text + NBSP : text;
 }
