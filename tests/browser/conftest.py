@@ -107,7 +107,7 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
 
 @contextmanager
 def new_context(browser: Browser, **options) -> Iterator[BrowserContext]:
-    made = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", **options)
+    made = browser.new_context(**{"viewport": {"width": 1280, "height": 800}, "locale": "en-GB"} | options)
     broken: list[str] = []
     made.on("weberror", lambda error: broken.append(str(error.error)))
     made.set_default_timeout(PATIENCE_MS)
