@@ -1,5 +1,7 @@
 """Numbers and dates as readers elsewhere write them: none is wrong, no day is moved, and what is typed is what is kept."""
 
+import re
+
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
@@ -29,6 +31,16 @@ def test_figures_are_written_as_their_reader_writes_them(reader: Page, demo: Ser
     totals = reader.get_by_role("region", name="Totals")
     expect(totals).to_contain_text(written(reader, figures["effort"], 1))
     expect(totals).to_contain_text(written(reader, figures["harm"], 2))
+
+
+def test_the_axes_of_a_chart_are_written_so_too(reader: Page, demo: Served):
+    reader.goto(f"{demo.address}/playbooks/{LADDER}/ladder")
+    reader.get_by_role("button", name="Compare orders").click()
+    ticks = reader.get_by_role("complementary", name="Orders").locator("svg text").filter(has_text=re.compile(r"\d"))
+    expect(ticks.first).to_be_attached()
+    point = written(reader, 0.5, 1)[1]
+    signs = {sign for text in ticks.all_text_contents() for sign in text if not sign.isdecimal()}
+    assert signs <= {point}
 
 
 def test_a_number_that_is_typed_is_kept_as_it_was_meant_and_shown_so_again(reader: Page, demo: Served):

@@ -64,6 +64,23 @@ def test_what_was_typed_in_one_case_is_not_there_in_the_next(page: Page, demo: S
     expect(page.get_by_label("What was done")).to_have_value("")
 
 
+def test_harm_that_is_marked_in_one_case_is_not_marked_in_the_next(page: Page, demo: Served):
+    """Both are at the same rung after as many answers, and the page goes from one to the other by itself."""
+    cases = []
+    for _ in range(2):
+        start(page, demo, "gate-arm-up")
+        answer_with(page, "1")
+        cases.append(page.url)
+    harm = page.get_by_role("group", name="Did it do harm?").get_by_role("button").first
+    while page.url != cases[0]:
+        here = page.url
+        harm.click()
+        expect(harm).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("o")
+        page.wait_for_url(lambda url, here=here: url != here)
+    expect(harm).to_have_attribute("aria-pressed", "false")
+
+
 def test_whoever_clicks_into_another_field_stays_there(page: Page, demo: Served):
     page.goto(demo.address + LADDER)
     before = rung_titles(page)
@@ -178,6 +195,7 @@ def test_what_is_chosen_in_the_find_box_stays_chosen_when_more_arrives(page: Pag
 
 
 def test_a_filtered_log_asks_only_for_what_is_seen(page: Page, demo: Served):
+    page.clock.install()
     page.goto(demo.address + "/cases?end=resolved")
     rows = page.get_by_role("region", name="Cases")
     expect(rows.get_by_role("link").first).to_be_visible()
@@ -187,6 +205,8 @@ def test_a_filtered_log_asks_only_for_what_is_seen(page: Page, demo: Served):
         settled(page)
     with rough_line(page) as line:
         line.is_all = True
-        page.evaluate("() => document.dispatchEvent(new Event('visibilitychange'))")
+        # What is shown has become old: only then is it asked for again.
+        page.clock.fast_forward(60_000)
+        page.evaluate("() => window.dispatchEvent(new Event('visibilitychange'))")
         settled(page)
         assert line.sent("GET /api/cases?") <= 2

@@ -8,6 +8,7 @@ import { saveText } from "../../ui/save";
 import { Titled } from "../../ui/Titled";
 import { csvOf } from "./csv";
 import { DriftRow } from "./DriftRow";
+import { OPENED } from "./NudgeStrip";
 import { mostOf, outlineOf, savingMark } from "./nudgePlot";
 import { paceInWords } from "./pace";
 import { type Nudge, nudgesQuery, type SymptomNudges, useDecline } from "./queries";
@@ -151,7 +152,7 @@ const OneNudge = ({ symptom, nudge, most }: OneNudgeProps) => {
         </Asked>
       </div>
       <div className="flex flex-col items-start gap-1 text-dense max-md:col-start-2 max-md:row-start-1">
-        <Link to={way.to} className="link font-semibold">
+        <Link to={way.to} state={OPENED} className="link font-semibold">
           {way.says}
         </Link>
         <Link to={`/playbooks/${symptom.playbook}/evidence?step=${nudge.steps[0]}`} className="link">

@@ -1,37 +1,35 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
-import { NudgeStrip } from "../../advice/nudges/NudgeStrip";
+import { NudgeStrip, NudgeTaken } from "../../advice/nudges/NudgeStrip";
+import type { Nudge } from "../../advice/nudges/queries";
 import type { CurvePoint, DraftView } from "../../api/types";
-import type { Flaw } from "../../draft/state";
 import type { Tree } from "../../draft/tree";
 import { DraftTrouble } from "../../editing/DraftTrouble";
 import { EditingPlace } from "../../editing/fields/Editing";
-import { flawPlace, placeInWords, symptomItem } from "../../editing/places";
+import { placeInWords } from "../../editing/places";
 import { QuickLine } from "../../editing/quick/QuickLine";
-import { QuickList } from "../../editing/quick/QuickList";
-import type { QuickStep } from "../../editing/quick/queries";
 import { Saved, SaveState } from "../../editing/SaveState";
 import { UndoButton } from "../../editing/UndoButton";
-import { Dialog } from "../../ui/Dialog";
 import { moveFocus } from "../../ui/focus";
 import { useTitle } from "../../ui/Heading";
 import { LoadFailed, Loading } from "../../ui/States";
 import { say } from "../../ui/say";
 import { useKeys } from "../../ui/useKeys";
 import { OrdersPanel } from "../orders/OrdersPanel";
-import { type FlawAt, ReviewStrip } from "../review/ReviewStrip";
-import { levelsByRow } from "../review/words";
+import { ReviewStrip } from "../review/ReviewStrip";
 import { InHead } from "../SymptomLayout";
 import { BasisSwitch } from "./BasisSwitch";
 import { Inspector } from "./Inspector";
 import { Ladder } from "./Ladder";
+import { ListDialog } from "./ListDialog";
 import { unitInWords } from "./lens";
 import { MarkedBar } from "./MarkedBar";
 import { placeAfter } from "./moves";
 import { PublishDialog } from "./PublishDialog";
 import { RailDialog } from "./RailDialog";
 import { RefusalBar } from "./RefusalBar";
-import { type Block, keyOfStep, keysInOrder, type RungRowData, rungOf } from "./rungs";
+import { flawsAt, isOf, marksOf, useLevels } from "./rowMarks";
+import { keyOfStep, keysInOrder, rungOf } from "./rungs";
 import { Totals } from "./Totals";
 import { UnitLens } from "./UnitLens";
 import { useAddress } from "./useAddress";
@@ -95,8 +93,6 @@ const NoFigures = ({ ladder, error, onRetry, retry }: NoFiguresProps) => {
   );
 };
 
-type Marks = ReturnType<typeof levelsByRow>;
-
 interface BuilderProps {
   view: DraftView;
   tree: Tree;
@@ -114,6 +110,7 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
   const [isPublishing, setPublishing] = useState(false);
   const [isLensOpen, setLensOpen] = useState(unit.length > 0);
   const [preview, setPreview] = useState<CurvePoint>();
+  const [taken, setTaken] = useState<Nudge>();
   const blocks = useBlocks(view, tree, { evidence, estimate });
   const linked = keyOfStep(blocks, address.step);
   const chosen = rungOf(blocks, chosenKey ?? linked) ?? blocks[0];
@@ -211,11 +208,26 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
         <NudgeStrip
           playbookId={playbook.id}
           nudgeKey={address.nudge}
-          onTake={(...change) => {
-            ladder.takeNudge(...change);
+          isOpened={address.isNudgeOpened}
+          onTake={(revision, nudge) => {
+            if (ladder.takeNudge(revision, nudge)) setTaken(nudge);
             address.leaveNudge();
           }}
           onLeave={address.leaveNudge}
+        />
+      )}
+      {taken && (
+        <NudgeTaken
+          nudge={taken}
+          onUndo={
+            now.undo?.label.startsWith(taken.says)
+              ? () => {
+                  undo();
+                  setTaken(undefined);
+                }
+              : undefined
+          }
+          onClose={() => setTaken(undefined)}
         />
       )}
       <DraftTrouble draft={draft} now={now} />
@@ -335,67 +347,3 @@ const Builder = ({ view, tree, ladder, address, taught }: BuilderProps) => {
     </>
   );
 };
-
-interface ListDialogProps {
-  playbook: string;
-  text: string | undefined;
-  onText: (text: string) => void;
-  onClose: () => void;
-  onTake: (lines: QuickStep[]) => void;
-}
-
-/** A pasted list, and what is understood of it, before it becomes rungs. */
-const ListDialog = ({ playbook, text, onText, onClose, onTake }: ListDialogProps) => (
-  <Dialog
-    isWide
-    isOpen={text !== undefined}
-    onOpenChange={(isOpen) => !isOpen && onClose()}
-    title="A list of steps"
-    says="One step a line: its title, then in any order minutes, person, kind, risks, and what it ends."
-  >
-    <QuickList
-      label="The list"
-      playbook={playbook}
-      text={text ?? ""}
-      onText={onText}
-      take="Put them at the foot of the ladder"
-      onTake={onTake}
-    />
-  </Dialog>
-);
-
-/** Whether a flaw is in a rung, or in its step. */
-const isOf = ({ key }: Flaw, { key: rung, item }: RungRowData, tree: Tree): boolean =>
-  tree.items.has(key) && (key === rung || (item.key !== "" && tree.isBelow(key, item.key)));
-
-/** The gravest thing that review has to say of each row, by its key. Until it has been told of a new state, what it said
- * of the state before stands: marks that go and come again at each rest in the typing tell nobody anything. */
-function useLevels(review: LadderState["review"], keys: Record<string, string>): Marks {
-  const last = useRef<Marks>(new Map());
-  return useMemo(() => {
-    if (review) last.current = new Map([...levelsByRow(review)].map(([path, level]) => [keys[path] ?? "", level]));
-    return last.current;
-  }, [review, keys]);
-}
-
-const flawsAt = (blocks: readonly Block[], flaws: readonly Flaw[], tree: Tree): FlawAt[] => {
-  const rows = blocks.flatMap((block) => [block, ...block.side]);
-  return flaws.map((flaw) => ({
-    place: flawPlace(tree, flaw),
-    says: flaw.says,
-    onSymptom: symptomItem(tree, flaw.key),
-    row: rows.find((row) => row.step && isOf(flaw, row, tree))?.key,
-  }));
-};
-
-/** The mark of each row; a flaw is as grave as a blocker. */
-function marksOf(blocks: readonly Block[], levels: Marks, flaws: readonly Flaw[], tree: Tree): Marks {
-  if (flaws.length === 0) return levels;
-  const marks = new Map(levels);
-  for (const block of blocks) {
-    for (const row of [block, ...block.side]) {
-      if (row.step && flaws.some((flaw) => isOf(flaw, row, tree))) marks.set(row.key, "blocker");
-    }
-  }
-  return marks;
-}

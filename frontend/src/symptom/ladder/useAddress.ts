@@ -1,7 +1,8 @@
 /** What of the ladder is looked at, kept in the address: the chosen rung, the open strip, the sort of unit. A link leads
  * a colleague to the same. */
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useNavigation, useSearchParams } from "react-router";
+import { useLocation, useNavigation, useSearchParams } from "react-router";
+import type { OPENED } from "../../advice/nudges/NudgeStrip";
 import { useSettled } from "../../ui/useSettled";
 
 /** Rungs are gone through faster than a browser takes addresses. */
@@ -50,6 +51,8 @@ export function useAddress() {
     step,
     /** A nudge that a link leads to, by its key. */
     nudge: params.get("nudge"),
+    /** It was pressed on the Desk; a link that comes from elsewhere only shows it. */
+    isNudgeOpened: (useLocation().state as typeof OPENED | null)?.isOpened === true,
     leaveNudge: () => write((now) => now.delete("nudge")),
     isComparing: params.get("strip") === "orders",
     compare: (isOpen: boolean) =>

@@ -138,10 +138,12 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
     takeSuggestion: ({ ladder, says }: Suggestion) => {
       if (view && ladder) draft.ask({ kind: "suggestion", revision: view.revision, ladder, says }, says);
     },
-    takeNudge: (revision: number, { ladder, adds, says, why }: Nudge) => {
+    /** Whether it was put into the draft. */
+    takeNudge: (revision: number, { ladder, adds, says, why }: Nudge): boolean => {
       const whole = `${says}. ${why}`;
-      if (ladder && draft.ask({ kind: "suggestion", revision, ladder, says: whole, adds }, whole))
-        tell((later) => `Put into the draft. ${costs(later)}`);
+      if (!ladder || !draft.ask({ kind: "suggestion", revision, ladder, says: whole, adds }, whole)) return false;
+      tell((later) => `Put into the draft. ${costs(later)}`);
+      return true;
     },
     takeNewer: (step: string) => draft.ask({ kind: "newer-text", step }, "Newer text taken"),
     mend: ({ code, finding, says }: Mend) => {
