@@ -36,11 +36,25 @@ def test_figures_are_written_as_their_reader_writes_them(reader: Page, demo: Ser
 def test_the_axes_of_a_chart_are_written_so_too(reader: Page, demo: Served):
     reader.goto(f"{demo.address}/playbooks/{LADDER}/ladder")
     reader.get_by_role("button", name="Compare orders").click()
-    ticks = reader.get_by_role("complementary", name="Orders").locator("svg text").filter(has_text=re.compile(r"\d"))
-    expect(ticks.first).to_be_attached()
+    orders = reader.get_by_role("complementary", name="Orders")
+    expect(orders.locator("svg text").first).to_be_attached()
+    ticks = [text for text in orders.locator("svg text").all_text_contents() if any(map(str.isdecimal, text))]
     point = written(reader, 0.5, 1)[1]
-    signs = {sign for text in ticks.all_text_contents() for sign in text if not sign.isdecimal()}
-    assert signs <= {point}
+    assert ticks
+    assert {sign for text in ticks for sign in text if not sign.isdecimal()} <= {point}
+
+
+def test_counts_are_written_in_the_readers_digits(reader: Page, demo: Served):
+    """Not a digit of another script stands beside what is counted, neither to be seen nor to be heard."""
+    reader.goto(f"{demo.address}/playbooks/{LADDER}/ladder")
+    row = reader.locator("ol > li").filter(has=rung(reader, "clear-hold"))
+    expect(row).to_contain_text(re.compile(r"of [^,]+, .* · first", re.DOTALL))
+    own = written(reader, 0, 0)
+    foreign = "٠" if own == "0" else "0"
+    said = row.locator("[id$='-words']").first.text_content() + row.get_by_text(" of ").last.inner_text()
+    assert own.isdecimal()
+    assert any(map(str.isdecimal, said))
+    assert not [sign for sign in said if sign.isdecimal() and ord(foreign) <= ord(sign) < ord(foreign) + 10]
 
 
 def test_a_number_that_is_typed_is_kept_as_it_was_meant_and_shown_so_again(reader: Page, demo: Served):

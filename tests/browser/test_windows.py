@@ -9,6 +9,7 @@ from tests.browser.conftest import Served, answer_with, new_context, rung_titles
 from tests.browser.rough import rough_line
 from tests.browser.test_every_page import PLACES, settled
 from tests.browser.test_guide import start
+from tests.browser.test_planted import climb_to_harm
 from tests.parts import in_part
 
 OTHER = "I. Vell"
@@ -68,8 +69,7 @@ def test_harm_that_is_marked_in_one_case_is_not_marked_in_the_next(page: Page, d
     """Both are at the same rung after as many answers, and the page goes from one to the other by itself."""
     cases = []
     for _ in range(2):
-        start(page, demo, "gate-arm-up")
-        answer_with(page, "1")
+        climb_to_harm(page, demo)
         cases.append(page.url)
     harm = page.get_by_role("group", name="Did it do harm?").get_by_role("button").first
     while page.url != cases[0]:

@@ -1,6 +1,6 @@
 import { titleOf } from "../../draft/items";
 import type { Item } from "../../draft/tree";
-import { plural } from "../../ui/format";
+import { count, plural } from "../../ui/format";
 import { OptionList } from "../../ui/OptionList";
 import type { FoundStep } from "./queries";
 
@@ -65,7 +65,7 @@ export const OtherSteps = ({ id, here, others, chosen, onTake }: OtherStepsProps
 /** Where a step is used, and how it does there. */
 function inWords({ also, used_in }: FoundStep): string {
   const uses = used_in.map(({ title, tried, resolved }) =>
-    tried > 0 ? `${title}: resolved ${resolved} of ${plural(tried, "try", "tries")}` : title,
+    tried > 0 ? `${title}: resolved ${count(resolved)} of ${plural(tried, "try", "tries")}` : title,
   );
   return [also ? `also called ${also}` : "", uses.length > 0 ? `in ${uses.join(", ")}` : "in no playbook now"]
     .filter(Boolean)

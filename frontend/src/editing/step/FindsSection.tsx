@@ -1,5 +1,6 @@
 import { refOf, textOf, titleOf } from "../../draft/items";
 import { type Item, ROOT } from "../../draft/tree";
+import { count } from "../../ui/format";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, NumberField, ShareField, TextField } from "../fields/Field";
 import { ItemList } from "../fields/ItemList";
@@ -16,7 +17,7 @@ export const FindsSection = ({ step }: StepProps) => {
     <Section
       title="Finds"
       isSaying={isCheck || found.length > 0}
-      says={found.length > 0 ? `${found.length}` : undefined}
+      says={found.length > 0 ? count(found.length) : undefined}
       missing={isCheck && found.length < 2 ? "a check needs two findings at least" : undefined}
     >
       <ItemList at={{ parent: step.key, path: ["findings"] }} noun="finding" nameOf={(one) => textOf(one, "title")}>

@@ -215,7 +215,7 @@ const Nested = ({ counts, most, width }: { counts: StepEvidence; most: number; w
   return (
     <svg
       role="img"
-      aria-label={`came up ${cameUp(counts)}, tried or carried out ${counts.tried + counts.done}, resolved ${counts.resolved}, held ${counts.held}`}
+      aria-label={`came up ${cameUp(counts)}, tried or carried out ${count(counts.tried + counts.done)}, resolved ${count(counts.resolved)}, held ${count(counts.held)}`}
       width={width}
       height={18}
       className="block"

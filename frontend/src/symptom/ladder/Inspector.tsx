@@ -14,7 +14,7 @@ import { FineSection } from "../../editing/step/FineSection";
 import { Section } from "../../editing/step/Section";
 import { EffortSection, EndsSection, RiskSection, TextSection } from "../../editing/step/Sections";
 import { SharedNotice } from "../../editing/step/SharedNotice";
-import { percent, plural, points, tenths } from "../../ui/format";
+import { count, percent, plural, points, tenths } from "../../ui/format";
 import type { KeyName } from "../../ui/keys";
 import { WhenSeen } from "../../ui/WhenSeen";
 import { LevelWord } from "../review/ReviewStrip";
@@ -226,9 +226,9 @@ const Counted = ({ row: { evidence, step } }: { row: RungRowData }) => {
     <dl className="mt-1 grid grid-cols-[1fr_auto] gap-y-0.5 text-dense text-plum">
       {tested && (
         <>
-          <Pair name="tried" value={`${evidence.tried} times`} />
-          <Pair name="resolved" value={String(evidence.resolved)} />
-          <Pair name="held" value={`${evidence.held} of ${evidence.judged} judged`} />
+          <Pair name="tried" value={plural(evidence.tried, "time")} />
+          <Pair name="resolved" value={count(evidence.resolved)} />
+          <Pair name="held" value={`${count(evidence.held)} of ${count(evidence.judged)} judged`} />
           {evidence.raw.mean != null && (
             <Pair
               name="raw rate"

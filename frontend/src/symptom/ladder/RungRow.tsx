@@ -3,7 +3,7 @@ import { type KeyboardEvent, memo, type ReactNode, useEffect, useRef } from "rea
 import { isTested } from "../../api/meaning";
 import type { Step } from "../../api/types";
 import { TextField } from "../../editing/fields/Field";
-import { percent, plural } from "../../ui/format";
+import { count, percent, plural } from "../../ui/format";
 import { rungKey } from "../../ui/keys";
 import { isStill, SLIDE } from "../../ui/motion";
 import { RateAxis } from "../../ui/RateAxis";
@@ -262,7 +262,7 @@ const Measured = ({ kind, evidence, first }: MeasuredProps) => (
         <RateAxis rate={evidence?.raw} estimate={first} width={RATE_WIDTH} />
         <span className="block text-tiny text-faint">
           {evidence?.raw.mean != null
-            ? `${evidence.resolved} of ${evidence.tried}, ${percent(evidence.raw.mean)}`
+            ? `${count(evidence.resolved)} of ${count(evidence.tried)}, ${percent(evidence.raw.mean)}`
             : "no case has tried it yet"}
           {first?.mean != null && <span className="text-plum"> · first {percent(first.mean)}</span>}
         </span>

@@ -13,6 +13,7 @@ import type {
 } from "../../api/types";
 import { nameOf } from "../../draft/items";
 import { type Item, ROOT, type Tree } from "../../draft/tree";
+import { count, percent, plural } from "../../ui/format";
 
 export interface RungRowData {
   /** Its key in the working form, the same wherever it moves. */
@@ -111,18 +112,17 @@ export const keyOfStep = (blocks: Block[], step: string | null): string | undefi
 
 /** A rung's figures in one sentence, for those who do not see them drawn. */
 export function rungInWords({ step, judged, figures, row }: RungRowData): string {
-  const share = (x: number) => `${Math.round(x * 100)} %`;
   const parts = [
     step.kind,
     row.when ? `only when ${row.when}` : "",
     row.footing ? `done with ${row.footing}` : "",
     row.trial ? "tested together with its neighbours" : "",
-    figures ? `comes up in ${share(figures.reach)} of cases` : "its figures are not there yet",
-    figures?.resolved ? `resolves ${share(figures.resolved)}` : "",
-    figures?.worked_around ? `works around ${share(figures.worked_around)}` : "",
-    figures?.handed_off ? `hands off ${share(figures.handed_off)}` : "",
-    judged ? `${Math.round(judged.elapsed)} minutes` : "",
-    judged ? `risk grade ${judged.eased} of 4` : "",
+    figures ? `comes up in ${percent(figures.reach)} of cases` : "its figures are not there yet",
+    figures?.resolved ? `resolves ${percent(figures.resolved)}` : "",
+    figures?.worked_around ? `works around ${percent(figures.worked_around)}` : "",
+    figures?.handed_off ? `hands off ${percent(figures.handed_off)}` : "",
+    judged ? plural(Math.round(judged.elapsed), "minute") : "",
+    judged ? `risk grade ${count(judged.eased)} of ${count(4)}` : "",
   ];
   return parts.filter(Boolean).join(", ");
 }

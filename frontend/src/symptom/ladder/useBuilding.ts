@@ -13,6 +13,7 @@ import type { Taken } from "../../editing/quick/OtherSteps";
 import type { QuickStep } from "../../editing/quick/queries";
 import { readLine, typedTitle, unreadLines } from "../../editing/quick/reading";
 import { moveFocus } from "../../ui/focus";
+import { plural } from "../../ui/format";
 import type { KeyName } from "../../ui/keys";
 import { say } from "../../ui/say";
 import { above, intoRail, listPlaceOf, MAIN, newRung, outOfRail, rungFor, takenOut } from "./building";
@@ -133,7 +134,7 @@ export function useBuilding({ draft, tree, playbookId, blocks, go }: Around) {
 
   const takeList = (lines: readonly QuickStep[]) => {
     const operations = rungsFrom(tree, lines, MAIN);
-    const says = `${lines.length} ${lines.length === 1 ? "step" : "steps"} put in`;
+    const says = `${plural(lines.length, "step")} put in`;
     if (draft.do(operations, says)) {
       say(says);
       setList(undefined);

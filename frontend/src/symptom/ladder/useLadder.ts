@@ -7,7 +7,7 @@ import { draftKey, nudgesKey, symptomsKey } from "../../api/keys";
 import type { CurvePoint, DraftView, Mend, Suggestion } from "../../api/types";
 import { newKey } from "../../draft/keys";
 import { useDraft } from "../../draft/useDraft";
-import { points, tenths } from "../../ui/format";
+import { count, points, tenths } from "../../ui/format";
 import { say } from "../../ui/say";
 import { useSending } from "../../ui/useSending";
 import { useRested } from "../../ui/useSettled";
@@ -90,7 +90,7 @@ export function useLadder(playbookId: string, unit = ALL_UNITS, basis = AS_JUDGE
     const after = moved(order, key, to);
     const done = (at: number) => () => {
       onDone();
-      tell((later) => `${title}, now rung ${at + 1} of ${order.length}. ${costs(later)}`);
+      tell((later) => `${title}, now rung ${count(at + 1)} of ${count(order.length)}. ${costs(later)}`);
     };
     const held = heldAt(order, view.bonds, key, to);
     if (!held) return take(after, [key], `“${title}” moved`, done(to));
