@@ -169,6 +169,19 @@ describe("a draft in one page", () => {
     expect(storage.kept.size).toBe(0);
   });
 
+  it("is idle only when what an earlier page left is known and sent", async () => {
+    const draft = new Draft(host());
+    expect(draft.isIdle).toBe(true);
+    const reading = draft.start();
+    expect(draft.isIdle).toBe(false);
+    await reading;
+    expect(draft.isIdle).toBe(true);
+    draft.type("krung1", ["note"], null, "Waits", "note");
+    expect(draft.isIdle).toBe(false);
+    await quiet();
+    expect(draft.isIdle).toBe(true);
+  });
+
   it("tells a field of every key at once, and a page when the typing rests", async () => {
     const draft = await page();
     const heard = { field: 0, page: 0 };

@@ -60,9 +60,10 @@ export class Draft {
 
   state = (): DraftState => this.current;
 
-  /** Whether nothing of it has to be sent yet. */
+  /** Whether nothing of it has to be sent yet. While it is being read, what earlier pages left is not known. */
   get isIdle(): boolean {
-    return this.queue.length === 0;
+    const isBeingRead = this.isStarted && !this.confirmed;
+    return this.queue.length === 0 && !isBeingRead;
   }
 
   /** Whether anybody shows it. */
