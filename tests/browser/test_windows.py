@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
+from tests.browser.company import BLOCKED
 from tests.browser.conftest import Served, answer_with, new_context, rung_titles, saved, sit_down
 from tests.browser.rough import rough_line
 from tests.browser.test_every_page import PLACES, settled
@@ -14,10 +15,6 @@ from tests.parts import in_part
 
 OTHER = "I. Vell"
 LADDER = "/playbooks/counter-no-labels/ladder"
-BLOCKED = """
-for (const name of ["localStorage", "sessionStorage", "indexedDB"])
-  Object.defineProperty(window, name, { get() { throw new DOMException("The operation is insecure.", "SecurityError") } });
-"""
 TWICE = """() => {
   const ids = [...document.querySelectorAll("[id]")].map((one) => one.id);
   return ids.filter((one, at) => ids.indexOf(one) !== at);
