@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Served, new_context, rung_titles, saved, sit_down
+from tests.browser.conftest import MAIN_LINE, Served, new_context, rung_titles, saved, sit_down
 from tests.browser.rough import rough_line
 
 KIOSK = "/playbooks/kiosk-faint-tickets/ladder"
@@ -148,3 +148,12 @@ def test_rows_stand_as_high_before_they_are_drawn(page: Page, demo: Served):
     heights = page.locator("section[aria-label=Ladder] li:not(li li):has([data-rung])").evaluate_all(HEIGHTS)
     assert len({drawn for _, drawn in heights}) == 3, "plain, folded, with a side rail"
     assert [undrawn for undrawn, _ in heights] == [drawn for _, drawn in heights]
+
+
+def test_a_rung_that_a_rule_holds_keeps_the_keyboard(page: Page, demo: Served):
+    page.goto(f"{demo.address}/playbooks/counter-no-labels/ladder")
+    held = page.locator(MAIN_LINE).filter(has_text="Write down the labels in the queue")
+    held.click()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_role("alert")).to_be_visible()
+    expect(held).to_be_focused()

@@ -91,7 +91,11 @@ export const Ladder = (props: LadderProps) => {
   const acts: RowActs = {
     choose: useLatest(onChoose),
     step: stepFrom,
-    moveBy: useLatest(onMoveBy),
+    // A move that a rule holds draws the list anew: the keyboard stays with its rung.
+    moveBy: useLatest((key: string, by: number) => {
+      moveFocus({ rung: key });
+      onMoveBy(key, by);
+    }),
     act: useLatest(props.onAct),
     titled: useLatest(props.onTitled),
   };
