@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from mildladder.core.advice.nudges import nudges_of, sure_of
+from mildladder.core.advice.nudges import certain_changes, nudges_of
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Playbook
 from tests.core.advice.grounds import A_MONTH, best_desk, grounds_of, really, with_wrong_guesses
@@ -56,7 +56,7 @@ def _dear(seed: int) -> tuple[bool, float, float]:
     judge = really(desk, grounds)
     made = [nudge for nudge in nudges_of(grounds) if nudge.ladder]
     # What is worth more on the same rungs is shown instead of the move.
-    is_found = any(one.change.kind == "move" for one in sure_of(grounds))
+    is_found = any(one.change.kind == "move" for one in certain_changes(grounds))
     promised = sum(nudge.saving.mean for nudge in made)
     came = sum(
         A_MONTH * (judge.worth(judge.draft.model_copy(update={"ladder": nudge.ladder})) or 0.0) for nudge in made

@@ -8,7 +8,7 @@ import time
 from pathlib import Path
 from typing import Any
 
-from mildladder.core.draft.form import keys_from
+from mildladder.core.draft.form import random_keys
 from mildladder.core.model import Playbook
 from mildladder.desk.drafts.drafting import Sender, take
 from mildladder.desk.publishing.files import import_playbook
@@ -105,7 +105,7 @@ def _unfinished(database: Database, name: str, seed: int) -> None:
     rng = random.Random(seed)
     with database.writing() as session:
         import_playbook(session, _playbook(name), LEAD_ID, NOON, "file", None)
-    key = keys_from(rng.randrange)
+    key = random_keys(rng.randrange)
     with database.reading() as session:
         form = drafts.form_at(session, name, 1)
     steps = [step["key"] for step in form["steps"]]

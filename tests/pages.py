@@ -35,7 +35,7 @@ class Page:
 
     def rungs(self) -> list[str]:
         """Steps of the main line in sight, in order."""
-        return [rung["step"] for rung in self.tree.root["ladder"] if self.tree.in_sight(rung["key"])]
+        return [rung["step"] for rung in self.tree.root["ladder"] if self.tree.is_shown(rung["key"])]
 
     def rung(self, index: int) -> Item:
         """A rung of the main line."""

@@ -141,14 +141,14 @@ def test_cases_brought_in_are_kept_out_of_what_is_estimated_and_speak_again(clie
         (found,) = (one for one in made.json["estimate"]["steps"] if one["step"] == "clear-hold")
         return found["first"]["mean"]
 
-    def keep_out(is_kept_out):
+    def exclude_cases(is_kept_out):
         return client.put(f"/api/playbooks/{ID}/brought-in", json={"is_kept_out": is_kept_out})
 
     whole, seen = estimate(client), evidence(client).json
     assert (whole.json["estimate"]["cases"], whole.json["kept_out"]) == (120, None)
     assert (seen["brought_in"], seen["kept_out"]) == (60, None)
 
-    said = keep_out(True).json
+    said = exclude_cases(True).json
     assert (said["cases"], said["kept_out"], row(evidence(client))["counts"]["tried"]) == (120, 60, 120)
     without = estimate(client)
     assert (without.json["estimate"]["cases"], without.json["kept_out"], without.json["filtered"]) == (60, 60, None)
@@ -158,7 +158,7 @@ def test_cases_brought_in_are_kept_out_of_what_is_estimated_and_speak_again(clie
     by_cases = client.get(f"/api/playbooks/{ID}/draft/figures?revision={revision}&by=cases").json
     assert by_cases["forecast"]["rungs"][0]["resolved"] < first(whole) - 0.1
 
-    assert keep_out(False).json["kept_out"] is None
+    assert exclude_cases(False).json["kept_out"] is None
     assert first(estimate(client)) == first(whole)
 
 

@@ -9,7 +9,7 @@ from tests.samples import NOON
 DOWN = {"playbook": "gate-arm-up", "says": "The lane server is down, back at 15:00"}
 
 
-def put_up(client, **changes):
+def post_notice(client, **changes):
     return client.post("/api/notices", json={**DOWN, **changes})
 
 
@@ -22,7 +22,7 @@ def shown(client):
 
 
 def test_three_callers_are_logged_to_a_notice_and_called_back_at_its_end(client):
-    number = put_up(client).json["notices"][0]["number"]
+    number = post_notice(client).json["notices"][0]["number"]
     for name, at in (("Bo", "12"), ("Cy", "13"), ("Di", "14")):
         assert call(client, number, name, call_back=at).status_code == 200
     assert call(client, number, "Di").status_code == 200, "sent again, it counts once"
@@ -40,9 +40,9 @@ def test_what_is_over_stands_last_and_is_forgotten_after_two_days(desk):
     passed = [timedelta()]
     client = create_app(desk, now=lambda: NOON + passed[0]).test_client()
     client.put("/api/me", json={"person": LEAD_ID})
-    first = put_up(client, until=(NOON + timedelta(hours=1)).isoformat()).json["notices"][0]["number"]
+    first = post_notice(client, until=(NOON + timedelta(hours=1)).isoformat()).json["notices"][0]["number"]
     passed[0] = timedelta(hours=2)
-    second = put_up(client).json["notices"][0]["number"]
+    second = post_notice(client).json["notices"][0]["number"]
     assert [one["number"] for one in shown(client)] == [second, first]
     assert call(client, first, "Bo").status_code == 409
     passed[0] = timedelta(days=3)
@@ -50,9 +50,9 @@ def test_what_is_over_stands_last_and_is_forgotten_after_two_days(desk):
 
 
 def test_what_makes_no_sense_is_refused(client):
-    assert put_up(client, fact="site").status_code == 409
-    assert put_up(client, until=(NOON - timedelta(hours=1)).isoformat()).status_code == 409
-    assert put_up(client, says="").status_code == 422
+    assert post_notice(client, fact="site").status_code == 409
+    assert post_notice(client, until=(NOON - timedelta(hours=1)).isoformat()).status_code == 409
+    assert post_notice(client, says="").status_code == 422
     assert client.post("/api/notices/99/end").status_code == 404
     assert client.post("/api/notices/99/calls/call-000001/called-back").status_code == 404
 
@@ -62,7 +62,7 @@ def test_an_agents_notice_holds_for_an_hour(desk):
     client.put("/api/me", json={"person": LEAD_ID})
     agent = client.post("/api/people", json={"name": "E. Orrin", "role": "agent"}).json
     client.put("/api/me", json={"person": agent["id"]})
-    until = put_up(client, until=(NOON + timedelta(days=1)).isoformat()).json["notices"][0]["until"]
+    until = post_notice(client, until=(NOON + timedelta(days=1)).isoformat()).json["notices"][0]["until"]
     assert until == (NOON + timedelta(hours=1)).isoformat().replace("+00:00", "Z")
 
 
@@ -169,7 +169,7 @@ def give(client, climb, number, end="abandoned"):
 
 
 def test_the_caller_of_a_begun_case_is_logged_to_what_is_known_now_and_nowhere_else(client):
-    number = put_up(client).json["notices"][0]["number"]
+    number = post_notice(client).json["notices"][0]["number"]
     begun(client, "climb-0001")
     view = give(client, "climb-0001", number).json
     assert (view["place"], view["ended"], view["is_logged"]) == ("ended", "Logged to what is known now", False)
@@ -186,7 +186,7 @@ def test_the_caller_of_a_begun_case_is_logged_to_what_is_known_now_and_nowhere_e
 
 
 def test_a_begun_case_goes_on_where_what_was_known_is_over_or_was_never_there(client):
-    number = put_up(client).json["notices"][0]["number"]
+    number = post_notice(client).json["notices"][0]["number"]
     client.post(f"/api/notices/{number}/end")
     begun(client, "climb-0001")
     assert give(client, "climb-0001", number).status_code == 409
@@ -196,8 +196,8 @@ def test_a_begun_case_goes_on_where_what_was_known_is_over_or_was_never_there(cl
 
 
 def test_a_notice_that_is_sent_again_is_put_up_once(client):
-    assert [one["says"] for one in put_up(client).json["notices"]] == [DOWN["says"]]
-    assert len(put_up(client).json["notices"]) == 1, "its acknowledgement may have been lost"
-    assert len(put_up(client, says="And the printers").json["notices"]) == 2
+    assert [one["says"] for one in post_notice(client).json["notices"]] == [DOWN["says"]]
+    assert len(post_notice(client).json["notices"]) == 1, "its acknowledgement may have been lost"
+    assert len(post_notice(client, says="And the printers").json["notices"]) == 2
     client.post(f"/api/notices/{shown(client)[-1]['number']}/end")
-    assert len([one for one in put_up(client).json["notices"] if one["ended"] is None]) == 2, "that one was over"
+    assert len([one for one in post_notice(client).json["notices"] if one["ended"] is None]) == 2, "that one was over"

@@ -73,7 +73,7 @@ def test_a_merged_step_is_found_by_its_other_name(two):
     assert (step["id"], step["also"]) == ("clear-hold", "Swap the head")
 
 
-def put_in(page: Page, step: str, rung: str, after: str | None):
+def insert_shared_step(page: Page, step: str, rung: str, after: str | None):
     deed = {
         "kind": "library-step",
         "step": step,
@@ -88,7 +88,7 @@ def put_in(page: Page, step: str, rung: str, after: str | None):
 def test_a_step_comes_with_what_it_names_and_stands_where_it_was_typed(two):
     page = Page(two)
     first = page.rung(0)["key"]
-    assert put_in(page, "print-test", "newrung1", first).status_code == 200
+    assert insert_shared_step(page, "print-test", "newrung1", first).status_code == 200
     assert page.rung(1)["key"] == "newrung1"
     figures = page.figures()
     assert figures["instead"] == []
@@ -97,19 +97,19 @@ def test_a_step_comes_with_what_it_names_and_stands_where_it_was_typed(two):
     assert "note-count" in steps
     assert [fact["id"] for fact in figures["playbook"]["facts"]] == ["model", "roll"]
     assert page.draft()["flaws"] == []
-    again = put_in(page, "print-test", "newrung2", "newrung1")
+    again = insert_shared_step(page, "print-test", "newrung2", "newrung1")
     assert again.status_code == 200
     assert len([one for one in page.tree.root["steps"] if one.get("id") == "print-test"]) == 1
     page.undo()
     page.undo()
     assert "print-test" not in page.rungs()
-    assert put_in(page, "print-test", "newrung3", None).status_code == 200  # what was taken out is put back
+    assert insert_shared_step(page, "print-test", "newrung3", None).status_code == 200  # what was taken out is put back
     assert page.rungs()[0] == "print-test"
 
 
 def test_what_the_library_lacks_is_refused(two):
     page = Page(two)
-    assert put_in(page, "no-such-step", "newrung1", None).status_code == 404
+    assert insert_shared_step(page, "no-such-step", "newrung1", None).status_code == 404
     assert page.draft()["revision"] == 1
 
 
@@ -205,7 +205,7 @@ def test_a_step_brings_its_pictures_and_another_picture_of_that_name_is_told(two
         playbook = gate(id="lamp-dark", title="Lamp is dark", steps=[*GATE["steps"], shown])
         import_playbook(session, playbook, LEAD_ID, NOON, "file", None, pictures={"lamp.png": lamp})
     page = Page(two, "kiosk-faint")
-    assert put_in(page, "look-lamp", "newrung1", None).status_code == 200
+    assert insert_shared_step(page, "look-lamp", "newrung1", None).status_code == 200
     assert page.figures()["pictures"] == {"lamp.png": lamp.digest}
     with desk.writing() as session:
         mine = {**shown, "id": "look-lamp-too", "title": "Look at the other lamp"}
@@ -213,5 +213,5 @@ def test_a_step_brings_its_pictures_and_another_picture_of_that_name_is_told(two
         red = Picture("image/png", b"another lamp")
         import_playbook(session, playbook, LEAD_ID, NOON, "file", None, pictures={"lamp.png": red})
     other = Page(two, "lamp-blinks")
-    refused = put_in(other, "look-lamp", "newrung2", None)
+    refused = insert_shared_step(other, "look-lamp", "newrung2", None)
     assert (refused.status_code, "another picture 'lamp.png'" in refused.json["detail"]) == (409, True)

@@ -236,8 +236,8 @@ def test_the_caller_of_a_case_that_is_begun_is_logged_to_a_notice_once_its_loose
     page: Page, demo: Served
 ):
     notice = {"playbook": "gate-arm-up", "says": "The lane server is down"}
-    put_up = page.request.post(f"{demo.address}/api/notices", data=notice, headers={"Origin": demo.address}).json()
-    number = put_up["notices"][0]["number"]
+    post_notice = page.request.post(f"{demo.address}/api/notices", data=notice, headers={"Origin": demo.address}).json()
+    number = post_notice["notices"][0]["number"]
     gate(page, demo, Who_is_calling="Deck office")
     before = page.request.get(f"{demo.address}/api/cases-total").json()
     strip = page.get_by_role("region", name="Known now")

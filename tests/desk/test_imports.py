@@ -11,7 +11,7 @@ from mildladder.core.errors import Busy, Conflict, NotTheirs, Stopped, Unavailab
 from mildladder.core.model import CaseLine
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.task import Task, recording_outcome
-from mildladder.desk.log.batches import ask_to_bring_in, forget_files, import_in_batches
+from mildladder.desk.log.batches import forget_files, import_in_batches, queue_import
 from mildladder.desk.log.intake import CasesImported
 from mildladder.desk.work.kinds import JOB_KINDS, cancel, run_waiting
 from mildladder.store import jobs as store
@@ -26,9 +26,9 @@ from tests.samples import NOON, case
 def test_only_so_many_files_wait_and_one_more_leaves_nothing(desk, tmp_path, monkeypatch):
     monkeypatch.setattr("mildladder.desk.log.batches.MAX_WAITING", 2)
     for count in (1, 2):
-        ask_to_bring_in(desk, file_of(lines(count)), "office.jsonl", True, LEAD_ID, NOON)
+        queue_import(desk, file_of(lines(count)), "office.jsonl", True, LEAD_ID, NOON)
     with pytest.raises(Busy, match="nothing was changed"):
-        ask_to_bring_in(desk, file_of(lines(3)), "office.jsonl", True, LEAD_ID, NOON)
+        queue_import(desk, file_of(lines(3)), "office.jsonl", True, LEAD_ID, NOON)
     assert len(list((tmp_path / "desk.db-brought").iterdir())) == 2
 
 
@@ -37,7 +37,7 @@ def test_a_refused_file_is_never_logged_in_place_of_the_next(desk, tmp_path, mon
     with monkeypatch.context() as patch:
         patch.setattr("mildladder.desk.log.batches.join_or_add", lambda *_, **__: 1 / 0)
         with pytest.raises(ZeroDivisionError):
-            ask_to_bring_in(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
+            queue_import(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
     assert not list((tmp_path / "desk.db-brought").iterdir())
 
     @contextmanager
@@ -50,8 +50,8 @@ def test_a_refused_file_is_never_logged_in_place_of_the_next(desk, tmp_path, mon
     with monkeypatch.context() as patch:
         patch.setattr(desk, "writing", full)
         with pytest.raises(Unavailable, match="nothing was changed"):
-            ask_to_bring_in(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
-    ask_to_bring_in(desk, file_of([case(2, ("clear-hold", "fixed"))]), "two.jsonl", True, LEAD_ID, NOON)
+            queue_import(desk, file_of([case(1, ("clear-hold", "fixed"))]), "one.jsonl", True, LEAD_ID, NOON)
+    queue_import(desk, file_of([case(2, ("clear-hold", "fixed"))]), "two.jsonl", True, LEAD_ID, NOON)
     run_waiting(desk, "importing")
     with desk.reading() as session:
         assert session.scalars(select(CaseRow.id)).all() == ["C-2"]
@@ -93,9 +93,9 @@ def test_an_import_goes_on_where_it_stopped_and_comes_to_the_same(desk, tmp_path
     whole = Database(tmp_path / "whole.db")
     guide_one(whole)
     guide_one(desk)
-    ask_to_bring_in(whole, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    queue_import(whole, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
     run_waiting(whole, "importing")
-    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    number = queue_import(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
     seen = [0]
     for batches in (2, 3):
         told = stop_after(task := taken(desk, "importing"), batches)
@@ -121,7 +121,7 @@ def test_an_import_goes_on_where_it_stopped_and_comes_to_the_same(desk, tmp_path
 
 def test_a_cancelled_import_leaves_nothing(desk, eager, monkeypatch):
     before, between = log_of(desk), []
-    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    number = queue_import(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
 
     def cancel_after_two(since=None):
         between.append(progress(desk, number)[1])
@@ -138,7 +138,7 @@ def test_a_cancelled_import_leaves_nothing(desk, eager, monkeypatch):
 def test_an_import_that_is_cancelled_after_it_was_last_checked_leaves_nothing(desk, eager, monkeypatch):
     """Whoever stopped it was told that it is being undone, however near its end it was."""
     before = log_of(desk)
-    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    number = queue_import(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
     task = taken(desk, "importing")
     monkeypatch.setattr(type(task), "is_stopped", lambda _: False)
     monkeypatch.setattr(desk, "yield_write_lock", lambda **_: cancel(desk, number, LEAD_ID, NOON))
@@ -150,7 +150,7 @@ def test_an_import_that_is_cancelled_after_it_was_last_checked_leaves_nothing(de
 
 def test_a_cancelled_import_whose_process_ended_is_undone_by_the_next(desk, eager):
     before = log_of(desk)
-    number = ask_to_bring_in(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
+    number = queue_import(desk, file_of(lines()), "office.jsonl", True, LEAD_ID, NOON)
     stop_after(task := taken(desk, "importing"), 2)
     with pytest.raises(Stopped):
         carried_out(task)
@@ -162,7 +162,7 @@ def test_a_cancelled_import_whose_process_ended_is_undone_by_the_next(desk, eage
 
 
 def test_a_file_that_cannot_be_read_is_refused_as_a_job_too(desk):
-    number = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
+    number = queue_import(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
     run_waiting(desk, "importing")
     with desk.reading() as session:
         view = jobs.job(session, number)
@@ -172,16 +172,16 @@ def test_a_file_that_cannot_be_read_is_refused_as_a_job_too(desk):
 
 
 def test_the_same_file_that_waits_is_not_brought_twice(desk, tmp_path):
-    first = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
-    assert ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, AGENT_ID, NOON) == first
-    assert ask_to_bring_in(desk, file_of(lines(6)), "office.jsonl", True, LEAD_ID, NOON) != first
+    first = queue_import(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
+    assert queue_import(desk, file_of(lines(5)), "office.jsonl", True, AGENT_ID, NOON) == first
+    assert queue_import(desk, file_of(lines(6)), "office.jsonl", True, LEAD_ID, NOON) != first
     assert len(list((tmp_path / "desk.db-brought").iterdir())) == 2
     run_waiting(desk, "importing")
     assert states(desk) == ["done", "done"]
 
 
 def test_files_that_no_job_will_log_are_removed_and_others_stay(desk, tmp_path):
-    number = ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
+    number = queue_import(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
     folder = tmp_path / "desk.db-brought"
     (needed,) = folder.iterdir()
     for name in ("99", "arriving-1-2", "arriving-now"):
@@ -200,8 +200,8 @@ def files_of(database):
 
 
 def test_only_a_lead_or_whoever_asked_cancels_and_only_what_goes_on(desk):
-    mine = ask_to_bring_in(desk, file_of(lines(5)), "mine.jsonl", True, AGENT_ID, NOON)
-    theirs = ask_to_bring_in(desk, file_of(lines(6)), "theirs.jsonl", True, LEAD_ID, NOON)
+    mine = queue_import(desk, file_of(lines(5)), "mine.jsonl", True, AGENT_ID, NOON)
+    theirs = queue_import(desk, file_of(lines(6)), "theirs.jsonl", True, LEAD_ID, NOON)
     with pytest.raises(NotTheirs):
         cancel(desk, theirs, AGENT_ID, NOON)
     kept = files_of(desk)

@@ -23,7 +23,7 @@ from mildladder.desk.evidence.symptom import EvidenceFilter
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.task import MAX_TRIES, recording_outcome
 from mildladder.desk.library.recounting import RecountQuestion
-from mildladder.desk.log.batches import ImportQuestion, ask_to_bring_in
+from mildladder.desk.log.batches import ImportQuestion, queue_import
 from mildladder.desk.publishing.first_ladders import FirstLadderQuestion
 from mildladder.desk.work.kinds import JOB_KINDS, InlineWorkers, count_crash, due_kinds, question_of, run_waiting
 from mildladder.store import jobs as store
@@ -87,7 +87,7 @@ def test_the_newest_question_comes_first_and_files_come_in_order(desk):
         ask(desk, Nobody(), why(rung))
     assert taken(desk, "ordering").question.rung == 2
     for name in "ab":
-        ask_to_bring_in(desk, io.BytesIO(name.encode()), name, True, LEAD_ID, NOON)
+        queue_import(desk, io.BytesIO(name.encode()), name, True, LEAD_ID, NOON)
     assert taken(desk, "importing").subject == "a"
 
 
@@ -152,7 +152,7 @@ def test_work_of_which_workers_die_is_told_as_failed_in_the_end(desk, kind, most
     if kind == "ordering":
         ask(desk, Nobody())
     else:
-        ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
+        queue_import(desk, file_of(lines(5)), "office.jsonl", True, LEAD_ID, NOON)
     for _ in range(most):
         taken(desk, kind)
         count_crash(desk, kind)
@@ -207,7 +207,7 @@ def test_what_fails_again_and_again_is_given_up_and_asked_anew_by_whoever_wants_
 
 def test_an_undo_that_fails_is_tried_again_later_and_not_at_once(desk, monkeypatch):
     """Without a pause it would be taken up again at once, for ever."""
-    ask_to_bring_in(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
+    queue_import(desk, file_of(lines(5)), "office.jsonl", False, LEAD_ID, NOON)
     begun = []
 
     def failing(*_):

@@ -9,7 +9,7 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, select
 
-from mildladder.desk.log.batches import ask_to_bring_in, forget_files
+from mildladder.desk.log.batches import queue_import, forget_files
 from mildladder.store import jobs as store
 from mildladder.store.database import _MIGRATIONS, Database
 from mildladder.store.tables import JobRow
@@ -60,7 +60,7 @@ def test_jobs_of_the_version_before_wait_on_with_their_files_and_no_number_comes
         assert {row.tries for row in rows.values()} == {0}
         assert store.next_due(session, "importing", False, NOON).number == 7
         session.delete(rows[12])
-    assert ask_to_bring_in(database, io.BytesIO(b"{}\n"), "next.jsonl", True, 1, NOON) == 13
+    assert queue_import(database, io.BytesIO(b"{}\n"), "next.jsonl", True, 1, NOON) == 13
     database.close()
 
 

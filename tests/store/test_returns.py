@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 
 from mildladder.core.model import Case
 from mildladder.core.tally.returns import links_of, visit_of
-from mildladder.core.tally.signature import signature_text, tried_in
+from mildladder.core.tally.signature import signature_text, tried_part
 from mildladder.store.log.rows import load_cases
 from mildladder.store.log.writing import Logging, log_cases, unlog_cases
 from tests.conftest import SHELL
@@ -79,7 +79,7 @@ def test_cases_stand_as_if_all_had_come_at_once(database, unit, data):
                 gone = data.draw(st.sampled_from(sorted(there)))
                 unlog_cases(session, [row.number for row in load_cases(session.connection(), "id", [gone])], WINDOW)
                 del there[gone]
-        visits = [visit_of(case, tried_in(signature_text(case))) for case in there.values()]
+        visits = [visit_of(case, tried_part(signature_text(case))) for case in there.values()]
         wanted = {
             visit.id: (link.came_back, link.is_double) for visit, link in links_of(visits, timedelta(days=WINDOW))
         }

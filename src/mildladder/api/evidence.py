@@ -46,10 +46,10 @@ def take_name_back(path: PlaybookPath, query: NameQuery) -> Response:
 @blueprint.put(
     "/playbooks/<playbook_id>/brought-in", responses={200: evidence.Evidence, **documented(403, 404, 422, 503)}
 )
-def keep_out(path: PlaybookPath, body: origins.BroughtInCases) -> Response:
+def exclude_cases(path: PlaybookPath, body: origins.BroughtInCases) -> Response:
     """Keep the cases that were brought in out of what is estimated, or let them speak again."""
     with context().database.writing() as db:
-        origins.keep_out(db, path.playbook_id, body, who(db), context().now())
+        origins.exclude_cases(db, path.playbook_id, body, who(db), context().now())
     return _evidence(path.playbook_id)
 
 

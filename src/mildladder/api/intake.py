@@ -33,7 +33,7 @@ def bring_in(query: BroughtIn) -> Response:
     desk = context()
     with desk.database.reading() as db:
         by = who(db)
-    number = batches.ask_to_bring_in(desk.database, request.stream, query.source, query.leave_out, by, desk.now())
+    number = batches.queue_import(desk.database, request.stream, query.source, query.leave_out, by, desk.now())
     desk.workers.notify(batches.IMPORTING.name)
     with desk.database.reading() as db:
         return reply(jobs.job(db, number), 202)

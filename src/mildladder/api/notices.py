@@ -33,7 +33,7 @@ def list_notices() -> Response:
 def put_up_notice(body: notices.NewNotice) -> Response:
     """Tell everybody what is known now; an agent's notice holds for an hour."""
     with context().database.writing() as db:
-        notices.put_up(db, body, who(db), context().now())
+        notices.post_notice(db, body, who(db), context().now())
         return reply(NoticeList(notices=tuple(notices.notices(db, context().now()))), 201)
 
 

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.errors import NotFound
 from mildladder.core.model.events import ClimbEvent, OffLadder
-from mildladder.core.model.versions import brought_up, stamped
+from mildladder.core.model.versions import stamped, upgraded
 from mildladder.store.tables import CaseRow, ClimbEventRow, ClimbRow
 
 __all__ = [
@@ -57,7 +57,7 @@ def events(session: Session, climb_id: str) -> list[ClimbEvent]:
     """The climb's events in order."""
     query = select(ClimbEventRow.event, ClimbEventRow.who).where(ClimbEventRow.climb_id == climb_id)
     return [
-        ClimbEvent.model_validate({**brought_up("event", event), "who": who})
+        ClimbEvent.model_validate({**upgraded("event", event), "who": who})
         for event, who in session.execute(query.order_by(ClimbEventRow.number))
     ]
 
@@ -74,7 +74,7 @@ def off_ladder_since(session: Session, since: datetime) -> Sequence[tuple[str, O
     )
     found = []
     for playbook, event, who in session.execute(query):
-        read = ClimbEvent.model_validate({**brought_up("event", event), "who": who})
+        read = ClimbEvent.model_validate({**upgraded("event", event), "who": who})
         assert isinstance(read.move, OffLadder)
         found.append((playbook, read.move, read.at))
     return found
@@ -99,7 +99,7 @@ def event_by_key(session: Session, climb_id: str, key: str) -> ClimbEvent | None
     row = session.scalars(query).first()
     if row is None:
         return None
-    return ClimbEvent.model_validate({**brought_up("event", row.event), "who": row.who})
+    return ClimbEvent.model_validate({**upgraded("event", row.event), "who": row.who})
 
 
 def add_event(session: Session, row: ClimbRow, number: int, key: str, event: ClimbEvent) -> None:

@@ -10,7 +10,7 @@ from mildladder.core.draft.tree import Item
 from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import Document
-from mildladder.core.model.versions import brought_up, stamped
+from mildladder.core.model.versions import stamped, upgraded
 from mildladder.store.cache import Needs, cached
 from mildladder.store.drafts import earlier_values, form_at, kept_forms, tree_at
 from mildladder.store.sizes import size_of_plain
@@ -84,7 +84,7 @@ def _of(row: EditionRow) -> Needs:
 
 def _read(row: EditionRow) -> Document:
     try:
-        return Document.model_validate(brought_up("document", row.document))
+        return Document.model_validate(upgraded("document", row.document))
     except ValidationError as error:
         raise Unavailable(
             f"edition {row.number} of '{row.playbook_id}' is stored in a shape that this program cannot read"
@@ -102,7 +102,7 @@ def forecast_of(row: EditionRow) -> Forecast:
         object_session(row),
         "forecast",
         _of(row),
-        lambda: Forecast.model_validate(brought_up("forecast", row.forecast), extra="ignore"),
+        lambda: Forecast.model_validate(upgraded("forecast", row.forecast), extra="ignore"),
     )
 
 

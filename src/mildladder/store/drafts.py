@@ -13,7 +13,7 @@ from mildladder.core.draft.apply import Operation, replayed
 from mildladder.core.draft.groups import Group
 from mildladder.core.draft.tree import Item, Path, Tree
 from mildladder.core.errors import NotFound
-from mildladder.core.model.versions import brought_up, stamped
+from mildladder.core.model.versions import stamped, upgraded
 from mildladder.store.cache import Needs, cached, key_of, peek_cached
 from mildladder.store.sizes import size_of_plain
 from mildladder.store.tables import DraftClientRow, FormRow, PlaybookRow, RevisionRow
@@ -167,7 +167,7 @@ def _nearest(session: Session, playbook_id: str, number: int) -> tuple[int, Item
         if there is not None:
             return nearer, there
     stored = session.get_one(FormRow, (playbook_id, row.number))
-    return row.number, brought_up("form", json.loads(zlib.decompress(stored.form)))
+    return row.number, upgraded("form", json.loads(zlib.decompress(stored.form)))
 
 
 def kept_forms(session: Session, playbook_id: str, number: int) -> Sequence[int]:

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from mildladder.core.draft.form import plainly_said
+from mildladder.core.draft.form import plain_playbook
 from mildladder.exchange.located import read_located
 from mildladder.exchange.pictures import clean_picture
 from tests.browser.built.documents import unlike
@@ -57,17 +57,17 @@ def by_hand(picture: Path) -> dict:
     """The file, with the picture's own name."""
     digest = clean_picture(picture.read_bytes(), "lamp").digest
     text = BY_HAND.read_text().replace("PICTURE", digest[:12])
-    return plainly_said(read_located(text.encode()).data)
+    return plain_playbook(read_located(text.encode()).data)
 
 
-def read_out(page: Page, playbook: str) -> dict:
+def to_document(page: Page, playbook: str) -> dict:
     """The draft's file as the address gives it."""
     answer = page.request.get(
         page.url.split("/playbooks")[0] + f"/api/playbooks/{playbook}/file?of=draft",
         headers={"Accept": "application/json"},
     )
     assert answer.ok, answer.text()
-    return plainly_said(answer.json())
+    return plain_playbook(answer.json())
 
 
 def without_names_of_groups(playbook: dict) -> dict:
@@ -252,7 +252,7 @@ def test_a_playbook_of_ten_rungs_is_built_and_equals_the_file(desk: Served, cont
             {"offline": False, "latency": delay_ms, "downloadThroughput": -1, "uploadThroughput": -1},
         )
     build(hands, picture)
-    made = without_names_of_groups(read_out(page, "lane-barrier-stays-down"))
+    made = without_names_of_groups(to_document(page, "lane-barrier-stays-down"))
     assert unlike(made, without_names_of_groups(by_hand(picture))) == []
     hands.to("^Publish edition 1", back=True)
     hands.press("Enter")
@@ -297,5 +297,5 @@ def test_a_useful_draft_of_eight_steps_takes_few_deeds_with_quick_words(desk: Se
     assert "warning" not in review.inner_text()
     assert "blocker" not in review.inner_text()
     assert hands.deeds <= 25
-    steps = read_out(page, "lane-barrier-stays-down")["steps"]
+    steps = to_document(page, "lane-barrier-stays-down")["steps"]
     assert all(step["effort"] and step["do"] for step in steps)

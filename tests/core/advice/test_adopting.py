@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from mildladder.core.advice.first_ladder import Tried, tried_in_log
-from mildladder.core.advice.nudges import Grounds, nudges_of, sure_of
+from mildladder.core.advice.nudges import Grounds, certain_changes, nudges_of
 from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.model import Playbook, Step
@@ -47,7 +47,7 @@ def hidden():
 
 
 def adoption(grounds: Grounds):
-    return [one for one in sure_of(grounds) if one.change.kind == "adopt"]
+    return [one for one in certain_changes(grounds) if one.change.kind == "adopt"]
 
 
 def test_a_step_that_nobody_wrote_down_is_taken_in_and_really_pays(hidden):

@@ -8,7 +8,7 @@ from mildladder.core.advice.changes import additions, beyond, moves
 from mildladder.core.advice.counted import hard_to_do, without_cures_that_come_back
 from mildladder.core.advice.guarding import unguarded
 from mildladder.core.advice.judging import Judge
-from mildladder.core.advice.nudges import Grounds, nudges_of, sure_of
+from mildladder.core.advice.nudges import Grounds, certain_changes, nudges_of
 from mildladder.core.errors import Stopped
 from mildladder.core.evidence.counts import HarmCount
 from mildladder.core.evidence.differences import Split
@@ -119,7 +119,7 @@ def test_what_is_told_is_a_month_of_cases(upside_down, found):
 def test_of_changes_of_the_same_rungs_one_is_shown_and_a_much_better_whole_order_before_its_moves(seed, is_much_better):
     desk = best_desk(seed)
     grounds = grounds_of(desk, worst_first(desk.playbook))
-    sure = sure_of(grounds)
+    sure = certain_changes(grounds)
     by_says = {one.change.says: one for one in sure}
     shown = [by_says[nudge.says] for nudge in nudges_of(grounds)]
     assert len(shown) < len(sure)
@@ -319,7 +319,7 @@ def test_a_step_that_takes_longer_than_judged_is_to_be_judged_anew_and_the_order
     assert told.saving.mean > 0
     assert told.ladder is None, "it is the step that is to be changed"
     # What is saved is what the best order for those minutes spares against the one that stands.
-    apart = {one.change.kind: one for one in sure_of(long)}["regrade"]
+    apart = {one.change.kind: one for one in certain_changes(long)}["regrade"]
     slow = really(desk, long)
     slow = Judge(slow.made, apart.judge.draft, long.told)
     assert slow.worth(apart.change.playbook) == pytest.approx(float(apart.saves.mean()), rel=0.2)
@@ -333,7 +333,7 @@ def test_minutes_within_what_was_judged_are_left_alone_and_a_foot_rung_changes_n
     assert not [
         one for one in nudges_of(with_minutes(grounds, first, judged, 2.2, is_off=False)) if one.kind == "regrade"
     ]
-    (told,) = [one for one in sure_of(with_minutes(grounds, last, 2.0, 3.5)) if one.change.kind == "regrade"]
+    (told,) = [one for one in certain_changes(with_minutes(grounds, last, 2.0, 3.5)) if one.change.kind == "regrade"]
     assert 0 <= told.saves.mean() < 0.2, "shown though next to nothing is gained by another order"
 
 
@@ -365,7 +365,7 @@ def test_harm_that_is_not_what_was_judged_is_to_be_judged_anew(chance, is_eased,
     guard = playbook.step(step).hazards[0].eased_by
     told = Told(harms={step: HarmCount(asked, {"data": seen}, {guard: 1.0} if is_eased else {})})
     grounds = replace(grounds_of(best_desk(4), playbook), told=told)
-    found = [one.change for one in sure_of(grounds) if one.change.kind == "regrade"]
+    found = [one.change for one in certain_changes(grounds) if one.change.kind == "regrade"]
     assert bool(found) == is_told
     if found:
         assert found[0].says == f"Judge the harm of “{playbook.step(step).title}” anew"
@@ -376,5 +376,5 @@ def test_harm_that_is_not_what_was_judged_is_to_be_judged_anew(chance, is_eased,
 def test_harm_is_judged_anew_where_no_safeguard_is_worth_its_minutes(severity, kind):
     playbook, step = hazardous(0.1, severity=severity)
     told = Told(harms={step: HarmCount(200, {"data": 60})})
-    found = [one.change for one in sure_of(replace(grounds_of(best_desk(4), playbook), told=told))]
+    found = [one.change for one in certain_changes(replace(grounds_of(best_desk(4), playbook), told=told))]
     assert [one.kind for one in found if one.kind in ("regrade", "safeguard")] == [kind]

@@ -10,7 +10,7 @@ from mildladder.core.errors import BadInput
 from mildladder.core.evidence.estimate import Estimated, on_units
 from mildladder.core.evidence.forward import Told
 from mildladder.core.evidence.records import KeyedTally
-from mildladder.core.figures.drawn import drawn_forecast, paid_by_cause
+from mildladder.core.figures.drawn import cost_by_cause, drawn_forecast
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Cause, Playbook
 from tests.core.advice.grounds import grounds_of
@@ -34,7 +34,7 @@ def test_what_a_cause_costs_adds_up_to_the_forecast(desk: Desk):
     units = on_units(desk.model, desk.truth)
     whole = drawn_forecast(desk.playbook, units)
     for name in ("effort", "harm", "handed_off"):
-        added = sum((unit.mass * getattr(paid_by_cause(desk.playbook, unit), name)).sum() for unit in units)
+        added = sum((unit.mass * getattr(cost_by_cause(desk.playbook, unit), name)).sum() for unit in units)
         assert added == pytest.approx(getattr(whole, name)[0], rel=1e-12)
 
 

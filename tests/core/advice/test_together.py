@@ -3,7 +3,7 @@
 import pytest
 
 from mildladder.core.advice.judging import Judge
-from mildladder.core.advice.nudges import sure_of
+from mildladder.core.advice.nudges import certain_changes
 from mildladder.core.advice.together import apart, together
 from mildladder.core.evidence.forward import Told
 from mildladder.core.model import Playbook
@@ -38,7 +38,7 @@ def learned(grounds):
 
 def test_two_that_share_a_restart_are_tested_in_one_go_where_that_really_pays(desk):
     grounds = grounds_of(desk, restarting(desk))
-    (found,) = [one.change for one in sure_of(grounds) if one.change.kind == "trial"]
+    (found,) = [one.change for one in certain_changes(grounds) if one.change.kind == "trial"]
     titles = [grounds.draft.step(rung.step).title for rung in grounds.draft.ladder[:2]]
     assert found.says == f"Test “{titles[0]}” and “{titles[1]}” in one go"
     assert "one restart is enough" in found.why
@@ -80,7 +80,7 @@ def test_a_trial_whose_first_step_does_most_is_taken_apart(desk):
     assert change.says.endswith("one after the other")
     judge = really(desk, grounds)
     assert judge.worth(change.playbook) > 0
-    assert change.says in [one.change.says for one in sure_of(grounds)]
+    assert change.says in [one.change.says for one in certain_changes(grounds)]
 
 
 def test_a_trial_is_joined_by_the_neighbour_that_shares_its_restart_and_two_trials_stay_two(desk):

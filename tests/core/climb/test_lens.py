@@ -4,7 +4,7 @@ from itertools import product
 
 import pytest
 
-from mildladder.core.climb.lens import settled_on, worded_on
+from mildladder.core.climb.lens import settled_on, worded_for_unit
 from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import forecast
 from tests.core.random_ladders import random_playbook
@@ -58,11 +58,11 @@ def test_texts_are_those_that_the_units_agent_reads():
         ],
     }
     playbook = gate(steps=[step], ladder=[{"step": "set-it"}], hand_offs=[])
-    (seen,) = worded_on(playbook, {"model": "GR6"}).steps
+    (seen,) = worded_for_unit(playbook, {"model": "GR6"}).steps
     assert (seen.effort.hands_on, seen.say) == (9, "Your GR6 will restart")
     assert [(one.text, one.copy_, one.when) for one in seen.do[:1]] == [("Run it", "lanectl set GR6", None)]
     assert [[one.text for one in way] for way in seen.do[1].ways or ()] == [["Up, not GR4"], []]
-    (plain,) = worded_on(playbook, {}).steps
+    (plain,) = worded_for_unit(playbook, {}).steps
     assert [one.when for one in plain.do] == ["model is GR4", "model is GR6", None]
 
 

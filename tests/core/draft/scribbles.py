@@ -4,7 +4,7 @@ import random
 from typing import Any
 
 from mildladder.core.draft.apply import Operation, Stamp
-from mildladder.core.draft.form import form_of, keys_from
+from mildladder.core.draft.form import form_of, random_keys
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Item, Path, Tree
 from tests.core.random_ladders import random_data
@@ -29,7 +29,7 @@ def small_form(seed: int, rungs: int = 3) -> Item:
     for step in data["steps"]:
         step["beware"] = ["Wet hands", "Loose leads"]
         step["do"] = [{"text": "Open it"}, {"ways": [[{"text": "By hand"}], [{"text": "By key"}]]}]
-    return form_of({"playbook": data, "origins": {}}, keys_from(rng.randrange))
+    return form_of({"playbook": data, "origins": {}}, random_keys(rng.randrange))
 
 
 class Scribbler:
@@ -157,7 +157,7 @@ class Scribbler:
     def _one_of(self, tree: Tree, kinds: tuple[str, ...]) -> str | None:
         keys = [key for key in tree.items if key != ROOT and _kind(tree, key) in kinds]
         if self.rng.random() < 0.9:
-            keys = [key for key in keys if tree.in_sight(key)]
+            keys = [key for key in keys if tree.is_shown(key)]
         return self.rng.choice(keys) if keys else None
 
 

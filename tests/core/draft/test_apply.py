@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from mildladder.core.draft.apply import Applied, Operation, apply, replayed
 from mildladder.core.draft.check import check_operations, kind_of
 from mildladder.core.draft.flaws import as_read, sound_tree
-from mildladder.core.draft.form import read_out
+from mildladder.core.draft.form import to_document
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Item, Tree, alike, items_in
 from mildladder.core.errors import BadInput
@@ -36,13 +36,13 @@ def scribbled(seed: int, edits: int = 6):
 
 def shown(root: Item) -> tuple[object, list[Item]]:
     """What is in sight: the document, and the open conflicts."""
-    return read_out(root).document, open_conflicts(Tree(root))
+    return to_document(root).document, open_conflicts(Tree(root))
 
 
 def brings_into_sight(made: Applied, before: Item) -> bool:
     was, now = Tree(before), Tree(made.root)
     return any(
-        one["op"] == "move" and one["key"] in was.items and not was.in_sight(one["key"]) and now.in_sight(one["key"])
+        one["op"] == "move" and one["key"] in was.items and not was.is_shown(one["key"]) and now.is_shown(one["key"])
         for one in made.done
     )
 
@@ -271,7 +271,7 @@ def test_a_rail_cannot_be_hung_into_itself():
     made = apply(root, [into], one.stamp(1))
     (conflict,) = open_conflicts(Tree(made.root))
     assert conflict["why"] == "ring"
-    assert read_out(made.root).document == read_out(root).document
+    assert to_document(made.root).document == to_document(root).document
 
 
 def test_taking_out_a_cause_changes_no_other_place_and_putting_it_back_brings_its_chances_back():
@@ -283,13 +283,13 @@ def test_taking_out_a_cause_changes_no_other_place_and_putting_it_back_brings_it
     )
     taken = apply(root, [{"op": "remove", "key": cause, "was": tree.taken(cause)}], one.stamp(1)).root
     assert [step.get("fixes") for step in taken["steps"]] == [step.get("fixes") for step in root["steps"]]
-    ids = [found["id"] for found in read_out(taken).document["playbook"]["causes"]]
+    ids = [found["id"] for found in to_document(taken).document["playbook"]["causes"]]
     assert tree.items[cause]["id"] not in ids
     assert not any(
-        tree.items[cause]["id"] in step.get("fixes", {}) for step in read_out(taken).document["playbook"]["steps"]
+        tree.items[cause]["id"] in step.get("fixes", {}) for step in to_document(taken).document["playbook"]["steps"]
     )
     back = apply(taken, [{"op": "restore", "key": cause}], one.stamp(2)).root
-    assert read_out(back).document == read_out(root).document
+    assert to_document(back).document == to_document(root).document
 
 
 @pytest.mark.parametrize(

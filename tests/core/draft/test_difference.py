@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 
 from mildladder.core.draft.apply import Stamp, apply, replayed
 from mildladder.core.draft.arrange import arranged
-from mildladder.core.draft.difference import difference, longest_rising
+from mildladder.core.draft.difference import difference, longest_increasing_run
 from mildladder.core.draft.flaws import as_read
-from mildladder.core.draft.form import form_of, keys_from, plainly_said, read_out
+from mildladder.core.draft.form import form_of, plain_playbook, random_keys, to_document
 from mildladder.core.draft.groups import Group, redoable, undoable
 from mildladder.core.draft.labels import label_of
-from mildladder.core.draft.publishing import drops, namings
+from mildladder.core.draft.publishing import drops, naming_operations
 from mildladder.core.draft.tree import Tree, alike
 from mildladder.core.model import Document
 from tests.core.draft.scribbles import Scribbler, small_form
@@ -35,7 +35,7 @@ def said(whole: Document) -> dict:
 
 
 def keys(seed: int):
-    return keys_from(random.Random(seed).randrange)
+    return random_keys(random.Random(seed).randrange)
 
 
 @examples(80)
@@ -43,7 +43,7 @@ def keys(seed: int):
 def test_the_tree_without_keys_is_the_file(seed):
     whole = document(seed)
     root = form_of(said(whole), keys(seed))
-    assert Document.model_validate(read_out(root).document) == whole
+    assert Document.model_validate(to_document(root).document) == whole
     assert as_read(Tree(root)).flaws == ()
 
 
@@ -55,7 +55,7 @@ def test_what_is_read_in_read_out_and_read_in_again_keeps_every_key(seed):
     scribbler = Scribbler(rng, "pagetwo02", 2)
     for number in range(1, 6):
         root = apply(root, scribbler.operations(root), scribbler.stamp(number)).root
-    out = read_out(root).document
+    out = to_document(root).document
     if not as_read(Tree(root)).flaws:
         assert difference(root, out, keys(seed)) == []
 
@@ -68,10 +68,10 @@ def test_the_difference_leads_to_the_document_and_its_inverse_back(one, other):
     for wanted in (document(other), document(one), document(other)):
         made = apply(root, difference(root, said(wanted), new_key), STAMP)
         assert made.conflicts == ()
-        assert Document.model_validate(read_out(made.root).document) == wanted
+        assert Document.model_validate(to_document(made.root).document) == wanted
         assert alike(replayed(root, made.done), made.root)
         back = apply(made.root, made.inverse, STAMP, is_undo=True)
-        assert read_out(back.root).document == read_out(root).document
+        assert to_document(back.root).document == to_document(root).document
         root = made.root
 
 
@@ -83,7 +83,7 @@ def test_what_was_taken_out_comes_back_under_its_own_key():
         difference(
             root,
             {
-                "playbook": plainly_said(without.model_dump(mode="json", by_alias=True, exclude_unset=True)),
+                "playbook": plain_playbook(without.model_dump(mode="json", by_alias=True, exclude_unset=True)),
                 "origins": {},
             },
             keys(2),
@@ -96,7 +96,7 @@ def test_what_was_taken_out_comes_back_under_its_own_key():
 
 @given(st.lists(st.integers(0, 30), unique=True, max_size=12))
 def test_the_longest_rising_run_is_one_and_there_is_no_longer(numbers):
-    found = longest_rising(numbers)
+    found = longest_increasing_run(numbers)
     rising = [number for number in numbers if number in set(found)]
     assert rising == sorted(found) == list(reversed(found))
     best = [0] * len(numbers)
@@ -116,7 +116,7 @@ def test_an_order_puts_what_it_names_into_it_and_leaves_the_others_with_their_ne
     made = apply(root, arranged(root, "playbook", ("ladder",), [*named, "nobody"], gone, keys(seed)), STAMP)
     assert made.conflicts == ()
     tree = Tree(made.root)
-    now = [one["key"] for one in made.root["ladder"] if tree.in_sight(one["key"])]
+    now = [one["key"] for one in made.root["ladder"] if tree.is_shown(one["key"])]
     assert [key for key in now if key in named] == named
     assert set(now) == set(line) - set(gone)
 
@@ -198,7 +198,7 @@ def test_what_was_out_at_two_publishings_is_dropped_and_its_id_is_never_given_ag
         "after": None,
         "item": {"key": "knew", "title": "Wave through", "kind": "fix"},
     }
-    (naming,) = namings(apply(dropped, [new], STAMP).root)
+    (naming,) = naming_operations(apply(dropped, [new], STAMP).root)
     assert naming["value"] == "wave-through-2"
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from mildladder.core.draft import flaws
 from mildladder.core.draft.flaws import as_read, sound_tree
-from mildladder.core.draft.form import form_of, keys_from
+from mildladder.core.draft.form import form_of, random_keys
 from mildladder.core.draft.tree import ROOT, Editor, Tree
 from mildladder.core.model import Document
 from tests.samples import GATE, gate
@@ -24,7 +24,7 @@ NEVER_TYPED = {"key", "put", "out", "id", "name", "format", "origin", "pictures"
 @pytest.fixture(scope="module")
 def root():
     document = Document(playbook=gate(), origins={}).model_dump(mode="json", by_alias=True, exclude_unset=True)
-    return form_of(document, keys_from(random.Random(3).randrange))
+    return form_of(document, random_keys(random.Random(3).randrange))
 
 
 def step_of(root, title):
@@ -80,7 +80,7 @@ def many_fixes(count: int, **ladder):
     rungs = [{"step": f"fix-{number}", **ladder} for number in range(count)]
     playbook = gate(steps=[*GATE["steps"], *fixes], ladder=[*GATE["ladder"], *rungs])
     document = Document(playbook=playbook, origins={}).model_dump(mode="json", by_alias=True, exclude_unset=True)
-    return form_of(document, keys_from(random.Random(3).randrange))
+    return form_of(document, random_keys(random.Random(3).randrange))
 
 
 @pytest.fixture
@@ -120,7 +120,7 @@ def test_a_hundred_fields_have_their_newest_value_back_that_fits(reads):
 def test_a_fact_that_forty_conditions_name_can_be_taken_out(reads):
     root = many_fixes(40, when="model is GR4")
     editor = Editor(root)
-    editor.mark_out(root["facts"][0]["key"], True)
+    editor.set_hidden(root["facts"][0]["key"], True)
     sound = sound_tree(editor.root, lambda *_: iter(()))
     assert [rung.when for rung in sound.document.playbook.ladder] == [None] * len(sound.document.playbook.ladder)
     assert sum(one.is_left_out for one in sound.instead) >= 40
@@ -134,7 +134,7 @@ def test_one_mended_flaw_may_mend_another():
     document = Document(playbook=gate(footings=footings), origins={}).model_dump(
         mode="json", by_alias=True, exclude_unset=True
     )
-    editor = Editor(form_of(document, keys_from(random.Random(3).randrange)))
+    editor = Editor(form_of(document, random_keys(random.Random(3).randrange)))
     first, second = editor.root["footings"]
     editor.set(first["key"], ("within",), second["key"])
     sound = sound_tree(editor.root, lambda *_: iter([None]))

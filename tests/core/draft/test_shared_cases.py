@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from mildladder.core.draft.apply import Applied, Stamp, apply
-from mildladder.core.draft.form import read_out
+from mildladder.core.draft.form import to_document
 from mildladder.core.draft.tree import Tree, alike
 from tests.core.draft.scribbles import Scribbler, small_form
 
@@ -90,7 +90,7 @@ def _told(operations: list[dict[str, Any]], stamp: Stamp, made: Applied, is_undo
 
 def _sight(root: dict[str, Any]) -> list[str]:
     tree = Tree(root)
-    return sorted(key for key in tree.items if tree.in_sight(key))
+    return sorted(key for key in tree.items if tree.is_shown(key))
 
 
 def _reasons(case: dict[str, Any]) -> set[str]:
@@ -140,7 +140,7 @@ def test_the_cases_hold_every_operation_and_every_reason_for_a_conflict():
 def test_what_a_holder_held_goes_back_into_it_when_both_are_undone():
     case = put_back_later()
     assert not case["edits"][-1]["conflicts"]
-    assert read_out(case["end"]).document == read_out(case["root"]).document
+    assert to_document(case["end"]).document == to_document(case["root"]).document
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ import pytest
 from mildladder.core.errors import Unavailable
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model.events import RULES, ClimbEvent
-from mildladder.core.model.versions import SHAPES, brought_up, stamped
+from mildladder.core.model.versions import SHAPES, stamped, upgraded
 
 # As the first version stored it, before side rails.
 FORECAST_1 = {
@@ -42,40 +42,40 @@ EVENT_1 = {"at": "2026-03-01T12:00:00Z", "who": "I. Vell", "move": {"kind": "not
 
 
 def test_a_forecast_from_before_side_rails_is_read():
-    figures = Forecast.model_validate(brought_up("forecast", FORECAST_1))
+    figures = Forecast.model_validate(upgraded("forecast", FORECAST_1))
     assert [rung.path for rung in figures.rungs] == ["ladder.0", "ladder.1"]
     assert (figures.side, figures.sent_on, figures.rungs[1].handed_off) == ((), 0.0, 0.0)
     assert (figures.effort, figures.rungs[1].effort) == (9.5, 6.5)
 
 
 def test_a_forecast_of_today_that_was_stored_without_a_number_is_left_as_it_is():
-    today = Forecast.model_validate(brought_up("forecast", FORECAST_1)).model_dump(mode="json")
+    today = Forecast.model_validate(upgraded("forecast", FORECAST_1)).model_dump(mode="json")
     today["rungs"][0]["path"] = "ladder.7"
-    assert brought_up("forecast", today) == today
+    assert upgraded("forecast", today) == today
 
 
 def test_an_event_that_names_its_person_is_read_with_the_number_beside_it():
-    event = ClimbEvent.model_validate({**brought_up("event", EVENT_1), "who": 7})
+    event = ClimbEvent.model_validate({**upgraded("event", EVENT_1), "who": 7})
     assert (event.who, event.move.text) == (7, "The lane is closed")
 
 
 @pytest.mark.parametrize("kind", SHAPES)
 def test_what_is_stored_today_comes_back_unchanged(kind):
     data = {"rungs": [], "side": [], "sent_on": 0.0} if kind == "forecast" else {"a": 1}
-    assert brought_up(kind, stamped(kind, data)) == data
+    assert upgraded(kind, stamped(kind, data)) == data
 
 
 @pytest.mark.parametrize("kind", SHAPES)
 def test_what_a_newer_version_stored_is_refused_in_plain_words(kind):
     with pytest.raises(Unavailable, match="newer version"):
-        brought_up(kind, {"shape": SHAPES[kind] + 1})
+        upgraded(kind, {"shape": SHAPES[kind] + 1})
 
 
 EVENT_3 = {"shape": 3, "at": "2026-10-01T08:00:00Z", "move": {"kind": "started", "said": "It is up"}}
 
 
 def test_a_case_goes_on_by_the_rules_by_which_it_began():
-    event = ClimbEvent.model_validate({**brought_up("event", EVENT_3), "who": 7})
+    event = ClimbEvent.model_validate({**upgraded("event", EVENT_3), "who": 7})
     assert (event.move.rules, event.move.said) == (1, "It is up")
     new = ClimbEvent.model_validate({"at": EVENT_3["at"], "who": 7, "move": EVENT_3["move"]})
     assert new.move.rules == RULES == 3

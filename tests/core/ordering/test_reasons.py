@@ -8,7 +8,7 @@ from mildladder.core.errors import BadInput
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
 from mildladder.core.ordering.blocks import Ladder
-from mildladder.core.ordering.reasons import amount, newly_broken, why_all, why_here
+from mildladder.core.ordering.reasons import amount, newly_broken, reasons_for_place, why_all
 from tests.core.ordering.ladders import ladder_of
 from tests.parts import in_part
 from tests.samples import gate
@@ -28,7 +28,7 @@ def test_every_move_says_what_that_move_changes(seed):
     ladder = Ladder(playbook, playbook.policy.mode)
     now = forecast(playbook)
     for rung in range(len(playbook.ladder)):
-        why = why_here(playbook, rung)
+        why = reasons_for_place(playbook, rung)
         assert len(why.moves) == len(ladder.blocks) - 1
         for move in why.moves:
             order = order_after(ladder, rung, move.target)
@@ -74,7 +74,7 @@ def _places(ladder: Ladder, why) -> list[str]:
 
 def test_what_a_rung_is_worth_is_said_with_what_it_costs():
     figures = forecast(gate())
-    why = why_here(gate(), 1)
+    why = reasons_for_place(gate(), 1)
     row = figures.rungs[1]
     assert why.resolved == pytest.approx(row.resolved)
     assert why.ratio == pytest.approx(row.resolved / (row.effort + 5 * row.harm))
@@ -82,7 +82,7 @@ def test_what_a_rung_is_worth_is_said_with_what_it_costs():
 
 
 def test_a_safeguard_is_held_by_what_it_protects():
-    why = why_here(gate(), 2)
+    why = reasons_for_place(gate(), 2)
     below = next(move for move in why.moves if move.target == 3)
     assert below.effort is None
     assert "must stand above" in below.held_by[0]
@@ -91,7 +91,7 @@ def test_a_safeguard_is_held_by_what_it_protects():
 
 def test_a_rung_that_is_not_there_is_refused():
     with pytest.raises(BadInput, match="there is no rung 6"):
-        why_here(gate(), 5)
+        reasons_for_place(gate(), 5)
 
 
 @pytest.mark.parametrize(

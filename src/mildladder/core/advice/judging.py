@@ -64,7 +64,7 @@ class Judge:
         return self._objective(self.draft, self.few)
 
     @cached_property
-    def now_of_many(self) -> FloatArray:
+    def now_over_draws(self) -> FloatArray:
         """The same over many sets, (400,)."""
         return self._objective(self.draft, self.many)
 
@@ -83,7 +83,7 @@ class Judge:
 
     def saving(self, changed: Playbook) -> FloatArray:
         """What a change saves a case in effort and harm, by each of many sets, (400,)."""
-        return self.now_of_many - self._objective(changed, self.many)
+        return self.now_over_draws - self._objective(changed, self.many)
 
     def share_lost(self, changed: Playbook) -> float:
         """The share of cases that a change leaves unresolved, at its 97.5 % point."""

@@ -22,7 +22,7 @@ from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.model import HazardKind, Playbook, Step, Variant
 
-__all__ = ["Grounds", "nudges_of", "sure_of"]
+__all__ = ["Grounds", "certain_changes", "nudges_of"]
 
 _LEAST_RECORDS = 30
 _MARGIN, _SURE = 0.01, 0.975
@@ -62,10 +62,10 @@ class Sure(NamedTuple):
 def nudges_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) -> tuple[Nudge, ...]:
     """Those worth showing, the one worth most first; of several that touch the same rungs, the one worth most. Raises
     Stopped, and BadInput as the forecast of the draft does."""
-    return tuple(_nudge(one, grounds) for one in _without_doubles(sure_of(grounds, is_stopped)))
+    return tuple(_nudge(one, grounds) for one in _without_doubles(certain_changes(grounds, is_stopped)))
 
 
-def sure_of(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) -> list[Sure]:
+def certain_changes(grounds: Grounds, is_stopped: Callable[[], bool] = lambda: False) -> list[Sure]:
     """Every change that the cases are sure of, the one worth most first, whatever rungs it touches. Raises as
     `nudges_of` does."""
     if grounds.made.estimate.refused or grounds.made.estimate.cases < _LEAST_RECORDS or grounds.a_month <= 0:
@@ -115,7 +115,7 @@ def _shown(judge: Judge, found: Iterable[Change], grounds: Grounds) -> Iterator[
 
 
 def _is_sure(judge: Judge, saves: FloatArray, a_month: float) -> bool:
-    is_more = saves > _MARGIN * judge.now_of_many
+    is_more = saves > _MARGIN * judge.now_over_draws
     return bool(is_more.mean() >= _SURE and saves.mean() * a_month >= _LEAST_A_MONTH)
 
 

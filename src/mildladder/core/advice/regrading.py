@@ -66,9 +66,9 @@ def _judged_anew(
     judge = Judge(made, draft, told)
     means = taught_playbook(made.model, judge.few.mean(), draft, told)
     order = best_whole_order(judge, means, learned)
-    saves = judge.saving(order.playbook) if order is not None else np.zeros_like(judge.now_of_many)
+    saves = judge.saving(order.playbook) if order is not None else np.zeros_like(judge.now_over_draws)
     if order is None or saves.mean() <= 0:
-        order, saves = None, np.zeros_like(judge.now_of_many)
+        order, saves = None, np.zeros_like(judge.now_over_draws)
     after = order.playbook if order is not None else judge.draft
     says, why = words
     if order is not None:

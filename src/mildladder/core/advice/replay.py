@@ -13,7 +13,7 @@ from mildladder.core.evidence.forward import Span, Told, span_of, with_learned
 from mildladder.core.evidence.learnable import Learnable
 from mildladder.core.evidence.posterior import Chances, Posterior
 from mildladder.core.evidence.records import KeyedTally, kinds_of
-from mildladder.core.figures.drawn import Paid, paid_by_cause
+from mildladder.core.figures.drawn import Paid, cost_by_cause
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import units_in_words
 from mildladder.core.model import SOMETHING_ELSE, Playbook, Shape
@@ -192,7 +192,7 @@ def _causes_of(posterior: Posterior, counts: FloatArray, of_open: FloatArray, ch
 def _paid(model: Learnable, chances: Chances, ladder: Playbook) -> list[Paid]:
     """What a case comes to on another ladder, by the sorts of units and causes that the cases are told apart by."""
     carried = Carried(model, chances, ladder)
-    there = [paid_by_cause(ladder, unit) for unit in carried.units()]
+    there = [cost_by_cause(ladder, unit) for unit in carried.units()]
     causes = {cause.id: number for number, cause in enumerate(carried.causes)}
     # A cause that the ladder does not know is to it like one that nobody has named.
     which = [causes.get(cause.id, causes[SOMETHING_ELSE]) for cause in model.causes]

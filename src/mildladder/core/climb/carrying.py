@@ -131,8 +131,8 @@ def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     )
     climb = replace(
         now,
-        attempts=_put_among(now.attempts, now.carried, attempts),
-        tried_at=_put_among(now.tried_at, now.carried, [one.path for one in now.carried]),
+        attempts=_merged_in_order(now.attempts, now.carried, attempts),
+        tried_at=_merged_in_order(now.tried_at, now.carried, [one.path for one in now.carried]),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
         footing=None if now.leaves_for_test else now.bound_for,
         route=(),
@@ -157,7 +157,7 @@ def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     return settled(replace(climb, agenda=(RailTask(task.path, task.last), *climb.agenda)))
 
 
-def _put_among(tried: Sequence[_T], carried: Sequence[Carried], results: Sequence[_T]) -> tuple[_T, ...]:
+def _merged_in_order(tried: Sequence[_T], carried: Sequence[Carried], results: Sequence[_T]) -> tuple[_T, ...]:
     """What was tested together, put among the rest in the order in which it was carried out."""
     found = list(tried)
     for number, (one, made) in enumerate(zip(carried, results, strict=True)):

@@ -7,10 +7,10 @@ from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.model.events import ClimbEvent
 
-__all__ = ["tie_up"]
+__all__ = ["close_loose_end"]
 
 
-def tie_up(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
+def close_loose_end(now: Climb, end_id: str, why: str | None, event: ClimbEvent) -> Climb:
     """The thing to close now is closed; with a reason it stays open, and on the way to another step the case goes on.
 
     Raises Conflict for another one.

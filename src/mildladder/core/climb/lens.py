@@ -10,7 +10,7 @@ from mildladder.core.ladder.units import fact_types, on_unit
 from mildladder.core.ladder.values import is_value
 from mildladder.core.model import Fact, Instruction, Playbook, Step
 
-__all__ = ["settled_on", "worded_on"]
+__all__ = ["settled_on", "worded_for_unit"]
 
 
 def settled_on(playbook: Playbook, unit: Mapping[str, str]) -> Playbook:
@@ -35,7 +35,7 @@ def _settled(fact: Fact, value: str | None) -> Fact:
     return fact.model_copy(update={"shares": {value: 1.0}})
 
 
-def worded_on(playbook: Playbook, unit: Mapping[str, str]) -> Playbook:
+def worded_for_unit(playbook: Playbook, unit: Mapping[str, str]) -> Playbook:
     """The playbook with its steps as such a unit's agent reads them: the variant that holds, the instructions that are
     for it, its values filled in. What hangs on anything else stays as it is written."""
     types = fact_types(playbook)

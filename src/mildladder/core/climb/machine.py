@@ -17,13 +17,13 @@ from mildladder.core.climb.checks import (
     ways_on,
     with_reading,
 )
-from mildladder.core.climb.closing import tie_up
+from mildladder.core.climb.closing import close_loose_end
 from mildladder.core.climb.giving import corrected, given, is_asked, may_be_corrected
 from mildladder.core.climb.pausing import after_watch, pause, resume
 from mildladder.core.climb.settling import settled
 from mildladder.core.climb.state import Climb, Place
 from mildladder.core.climb.turns import do_off_ladder, take_out_of_turn
-from mildladder.core.climb.wording import Filler, captured
+from mildladder.core.climb.wording import Filler, message_parts
 from mildladder.core.errors import Conflict
 from mildladder.core.model import (
     Attempt,
@@ -74,7 +74,7 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
             raise Conflict(f"'{name}' is no fact of this playbook; it has {', '.join(facts)}")
         check_value(facts[name], value)
     ahead = tasks(playbook.ladder, "ladder")
-    caught, values = captured(playbook, event.move.said), event.move.values
+    caught, values = message_parts(playbook, event.move.said), event.move.values
     if event.move.trusts_speech:
         caught, values = {}, {**caught, **values}
     known = dict(event.move.facts)
@@ -104,7 +104,7 @@ def _again(now: Climb, event: ClimbEvent) -> Climb:
             break
         now = settled(replace(now, unknown=now.unknown | {now.asked.id}))
     while now.place == "way-out" and not isinstance(move, (TiedUp, FactGiven, *_AT_ANY_PLACE)):
-        now = tie_up(now, now.to_close.id, None, event)
+        now = close_loose_end(now, now.to_close.id, None, event)
     if isinstance(move, FactGiven) and not is_asked(now, move.fact) and now.asks(move.fact) and not now.ended:
         return corrected(now, move, event)
     if now.place == "consent" and isinstance(move, Answered):
@@ -240,7 +240,7 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
         case Resumed():
             return resume(now, event)
         case TiedUp(end=end, why_left=why):
-            return tie_up(now, end, why, event)
+            return close_loose_end(now, end, why, event)
     raise AssertionError(event.move)
 
 

@@ -17,8 +17,8 @@ from mildladder.core.texts import shortened
 __all__ = [
     "FilledInstruction",
     "Filler",
-    "captured",
     "captured_names",
+    "message_parts",
     "names_in_commands",
     "names_in_step",
     "spoken_cost",
@@ -62,7 +62,7 @@ def captured_names(playbook: Playbook) -> list[str]:
     return [name for sign in playbook.symptom.signs if sign.kind == "message" for name in names_in(sign.text)]
 
 
-def captured(playbook: Playbook, said: str) -> dict[str, str]:
+def message_parts(playbook: Playbook, said: str) -> dict[str, str]:
     """The changing parts of the symptom's messages, as they stand in what was said; facts are not among them."""
     facts = {fact.id for fact in playbook.facts}
     found: dict[str, str] = {}

@@ -66,9 +66,9 @@ def replayed(root: Item, done: Iterable[Operation]) -> Item:
             case "move":
                 tree.move(one["key"], _where(one), one["put"])
             case "remove":
-                tree.mark_out(one["key"], True)
+                tree.set_hidden(one["key"], True)
             case "restore":
-                tree.mark_out(one["key"], False)
+                tree.set_hidden(one["key"], False)
             case "drop":
                 tree.drop(one["key"])
     return tree.root
@@ -145,7 +145,7 @@ class _Edit:
             self._keep(index, operation, key, MOVED)
         elif self.tree.is_below(parent, key):
             self._keep(index, operation, key, RING)
-        elif not self.tree.in_sight(parent, path, self.coming_back):
+        elif not self.tree.is_shown(parent, path, self.coming_back):
             self._keep(index, operation, key, HIDDEN)
         else:
             old, behind, mark = self.tree.after(key), self.tree.before(key), item.get("put")
@@ -161,7 +161,7 @@ class _Edit:
     def _remove(self, index: int, operation: Operation) -> None:
         key, was = operation["key"], operation.get("was", {})
         # What is out of sight needs no removing; but what undo takes back must not come into sight with what is above.
-        if self.tree.items[key].get("out") or not (self.is_undo or self.tree.in_sight(key)):
+        if self.tree.items[key].get("out") or not (self.is_undo or self.tree.is_shown(key)):
             return
         there = self.tree.taken(key)
         is_as_seen = all(place in was and alike(was[place], value) for place, value in there.items())
@@ -201,7 +201,7 @@ class _Edit:
         self._undone_by({"op": "set", "key": key, "path": list(path), "was": value, "value": there})
 
     def _do_out(self, key: str, is_out: bool) -> None:
-        self.tree.mark_out(key, is_out)
+        self.tree.set_hidden(key, is_out)
         self._did({"op": "remove" if is_out else "restore", "key": key})
         if is_out:
             self._undone_by({"op": "restore", "key": key})
@@ -219,7 +219,7 @@ class _Edit:
         key, *path = place.split(" ")
         return (
             key in self.tree.items
-            and self.tree.in_sight(key, tuple(path))
+            and self.tree.is_shown(key, tuple(path))
             and (not path or self.tree.value(key, tuple(path)) is not None)
         )
 
@@ -262,7 +262,7 @@ class _Edit:
         self, index: int, operation: Operation, key: str, path: Path = (), is_put_back: bool = False
     ) -> None:
         """Open the conflict *taken out* for what was done where nobody sees it; there is one an item."""
-        if self.tree.in_sight(key, path) or (self.is_undo and not is_put_back):
+        if self.tree.is_shown(key, path) or (self.is_undo and not is_put_back):
             return
         there = self._conflict_of(key, lambda one: one["why"] == TAKEN_OUT)
         if there is not None:

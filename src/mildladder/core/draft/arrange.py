@@ -3,7 +3,7 @@
 from collections.abc import Collection, Sequence
 
 from mildladder.core.draft.apply import Operation
-from mildladder.core.draft.difference import longest_rising
+from mildladder.core.draft.difference import longest_increasing_run
 from mildladder.core.draft.form import Keys
 from mildladder.core.draft.tree import Item, Path, Tree
 
@@ -18,12 +18,12 @@ def arranged(
     What the order does not name stays behind whatever it stands behind now; what it names and is gone is passed over.
     """
     tree = Tree(root)
-    shown = [one["key"] for one in tree.children(parent, path) if tree.in_sight(one["key"])]
+    shown = [one["key"] for one in tree.children(parent, path) if tree.is_shown(one["key"])]
     gone = [key for key in shown if key in left_out]
     rest = [key for key in shown if key not in left_out]
     wanted = _with_others(rest, [key for key in dict.fromkeys(order) if key in rest])
     places = {key: number for number, key in enumerate(rest)}
-    staying = set(longest_rising([places[key] for key in wanted]))
+    staying = set(longest_increasing_run([places[key] for key in wanted]))
     found: list[Operation] = []
     after: str | None = None
     for key in wanted:

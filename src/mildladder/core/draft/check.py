@@ -9,7 +9,7 @@ from typing import Any
 
 from mildladder.core.draft.apply import Operation
 from mildladder.core.draft.shape import MARKS, ROOT, Field, kind, kind_at
-from mildladder.core.draft.tree import Item, Path, Tree, items_in, lists_in
+from mildladder.core.draft.tree import Item, Path, Tree, items_in, nested_lists
 from mildladder.core.errors import BadInput
 from mildladder.core.model.edits import KEY
 from mildladder.core.model.step import SEARCH_FINDS, Finding
@@ -148,7 +148,7 @@ def _item_faults(item: Any, name: str, brought: dict[str, str]) -> Iterator[str]
         keys.add(key)
         brought[key] = what
         yield from _content_faults({k: v for k, v in here.items() if k not in ("key", "put")}, what, ())
-        for path, children in lists_in(here):
+        for path, children in nested_lists(here):
             inner = kind_at(what, path)
             if inner is None:
                 yield f"there is no list {'.'.join(path)} in this"

@@ -12,9 +12,9 @@ from typing import Any
 from mildladder.core.draft.apply import Operation
 from mildladder.core.draft.form import Keys, form_of, id_of
 from mildladder.core.draft.shape import MARKS
-from mildladder.core.draft.tree import Editor, Item, Path, Tree, Where, alike, lists_in, value_at
+from mildladder.core.draft.tree import Editor, Item, Path, Tree, Where, alike, nested_lists, value_at
 
-__all__ = ["difference", "longest_rising"]
+__all__ = ["difference", "longest_increasing_run"]
 
 # Of a working form alone; no document says them.
 _UNSAID = ("key", "put", "out", "name")
@@ -56,8 +56,8 @@ class _Difference:
         """Pairs of items that are the same thing, parents first; the new ones are given the old ones' keys."""
         self.known[new["key"]] = old["key"]
         yield old, new
-        ours = dict(lists_in(old))
-        for path, wanted in lists_in(new):
+        ours = dict(nested_lists(old))
+        for path, wanted in nested_lists(new):
             path = self._known_path(path)
             for one, other in self._pairs(ours.get(path, []), wanted):
                 yield from self._match(one, other)
@@ -66,8 +66,8 @@ class _Difference:
         return tuple(self.known.get(name, name) for name in path)
 
     def _pairs(self, ours: Sequence[Item], wanted: Sequence[Item]) -> list[tuple[Item, Item]]:
-        shown = [one for one in ours if self.tree.in_sight(one["key"])]
-        hidden = [one for one in ours if not self.tree.in_sight(one["key"])]
+        shown = [one for one in ours if self.tree.is_shown(one["key"])]
+        hidden = [one for one in ours if not self.tree.is_shown(one["key"])]
         has_ids = any("id" in one for one in wanted)
         by_id, rest = _paired([*shown, *hidden], wanted, id_of if has_ids else _id)
         by_content, rest = _paired(_left(shown, by_id), rest, self._content)
@@ -94,7 +94,7 @@ class _Difference:
         return plain(item)
 
     def _is_shown(self, name: str) -> bool:
-        return name not in self.tree.items or self.tree.in_sight(name)
+        return name not in self.tree.items or self.tree.is_shown(name)
 
     def _by_our_keys(self, item: Item) -> Item:
         """The wanted tree with our keys for what is matched, names in maps and rails included."""
@@ -115,14 +115,14 @@ class _Difference:
     def _put_back(self, key: str) -> None:
         if self.tree.items[key].get("out"):
             self.found.append({"op": "restore", "key": key})
-            self.tree.mark_out(key, False)
+            self.tree.set_hidden(key, False)
 
     def _lists(self, key: str, new: Item) -> None:
         """Bring in what is new and put all into order, list by list."""
-        for path, wanted in lists_in(new):
+        for path, wanted in nested_lists(new):
             here = {child["key"]: number for number, child in enumerate(self.tree.children(key, path))}
             places = [here[one["key"]] for one in wanted if one["key"] in here]
-            staying = set(longest_rising(places))
+            staying = set(longest_increasing_run(places))
             after: str | None = None
             for one in wanted:
                 where = Where(key, path, after)
@@ -145,21 +145,21 @@ class _Difference:
         old, new = self.tree.items[key], wanted.items[key]
         for path in sorted({*_paths(old), *_paths(new)}):
             there, value = value_at(old, path), value_at(new, path)
-            if path[0] in MARKS or alike(there, value) or self._goes_with_its_name(path, wanted):
+            if path[0] in MARKS or alike(there, value) or self._is_named_after_hidden(path, wanted):
                 continue
             self.found.append({"op": "set", "key": key, "path": list(path), "was": there, "value": value})
             self.tree.set(key, path, value)
 
-    def _goes_with_its_name(self, path: Path, wanted: Tree) -> bool:
+    def _is_named_after_hidden(self, path: Path, wanted: Tree) -> bool:
         """Whether a field is named after something that is not wanted: out of sight with it, it is kept."""
         return any(name in self.tree.items and name not in wanted.items for name in path)
 
     def _take_out(self, wanted: Tree) -> None:
         for key, spot in list(self.tree.spots.items()):
-            if key in wanted.items or spot.list == ("conflicts",) or not self.tree.in_sight(key):
+            if key in wanted.items or spot.list == ("conflicts",) or not self.tree.is_shown(key):
                 continue
             self.found.append({"op": "remove", "key": key, "was": self.tree.taken(key)})
-            self.tree.mark_out(key, True)
+            self.tree.set_hidden(key, True)
 
 
 def _told(where: Where) -> Operation:
@@ -206,7 +206,7 @@ def _left(ours: Sequence[Item], pairs: Sequence[tuple[Item, Item]]) -> list[Item
     return [one for one in ours if one["key"] not in taken]
 
 
-def longest_rising(numbers: Sequence[int]) -> list[int]:
+def longest_increasing_run(numbers: Sequence[int]) -> list[int]:
     """A longest rising run of the numbers, in order: what need not be moved."""
     ends: list[int] = []  # the smallest end of a run of each length
     places: list[int] = []

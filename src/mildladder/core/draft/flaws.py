@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from pydantic import ValidationError
 
-from mildladder.core.draft.form import Place, read_out
+from mildladder.core.draft.form import Place, to_document
 from mildladder.core.draft.shape import ROOT
 from mildladder.core.draft.tree import Editor, Item, Path, Tree, alike
 from mildladder.core.errors import BadInput
@@ -130,8 +130,8 @@ def _mended(tree: Editor, flaws: Sequence[Flaw], earlier: Earlier) -> tuple[list
             tree.set(flaw.key, flaw.field, fitting[flaw.key, flaw.field])
             made.append(Stead(key=flaw.key, field=flaw.field, is_left_out=False))
     for flaw in flaws:
-        if (flaw.key, flaw.field) not in fitting and flaw.key != ROOT and tree.in_sight(flaw.key):
-            tree.mark_out(flaw.key, True)
+        if (flaw.key, flaw.field) not in fitting and flaw.key != ROOT and tree.is_shown(flaw.key):
+            tree.set_hidden(flaw.key, True)
             made.append(Stead(key=flaw.key, field=(), is_left_out=True))
     return made, read if len(fitting) == len(flaws) else None
 
@@ -173,7 +173,7 @@ def _values(before: Tree, flaw: Flaw, earlier: Earlier) -> Iterator[Any]:
 
 def as_read(tree: Tree) -> AsRead:
     """Read a tree into the one model."""
-    out = read_out(tree)
+    out = to_document(tree)
 
     def flaw(path: tuple[str, ...], says: str) -> Flaw:
         key, field = out.place(path)

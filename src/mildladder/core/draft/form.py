@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from mildladder.core.draft.shape import ROOT, Field, Kind, kind
 from mildladder.core.draft.tree import Item, Path, Tree
 
-__all__ = ["Keys", "Place", "called_by_name", "form_of", "id_of", "keys_from", "plainly_said", "read_out"]
+__all__ = ["Keys", "Place", "called_by_name", "form_of", "id_of", "plain_playbook", "random_keys", "to_document"]
 
 # Gives a short random key that was never used.
 Keys = Callable[[], str]
@@ -18,7 +18,7 @@ _LONG = 9
 _BY_CAUSE = ("fixes", "given", "points_to")
 
 
-def keys_from(number_below: Callable[[int], int]) -> Keys:
+def random_keys(number_below: Callable[[int], int]) -> Keys:
     """Keys made of random numbers: a letter first, so that none is ever read as a number or an id of a file."""
 
     def key() -> str:
@@ -144,7 +144,7 @@ class ReadOut(NamedTuple):
         return best, rest
 
 
-def read_out(form: Item | Tree) -> ReadOut:
+def to_document(form: Item | Tree) -> ReadOut:
     """What is in sight, as a document; new things go by their name where they have one, else by their key."""
     tree = Tree(form)
     root, reader = tree.root, _Reader(tree)
@@ -152,7 +152,7 @@ def read_out(form: Item | Tree) -> ReadOut:
     origins = {
         id_of(step): (step["origin"]["step"], step["origin"]["version"])
         for step in root.get("steps", ())
-        if tree.in_sight(step["key"]) and "origin" in step
+        if tree.is_shown(step["key"]) and "origin" in step
     }
     document = {"playbook": playbook, "origins": origins}
     if root.get("pictures"):
@@ -166,9 +166,9 @@ def called_by_name(tree: Tree, data: Any) -> Any:
     return _called(data, names) if names else data
 
 
-def plainly_said(playbook: Mapping[str, Any]) -> dict[str, Any]:
+def plain_playbook(playbook: Mapping[str, Any]) -> dict[str, Any]:
     """A playbook as plain data in the one way in which it is read out of a draft: without what is empty or null."""
-    said: dict[str, Any] = read_out(form_of({"playbook": playbook}, _counted())).document["playbook"]
+    said: dict[str, Any] = to_document(form_of({"playbook": playbook}, _counted())).document["playbook"]
     return said
 
 
@@ -222,14 +222,14 @@ class _Reader:
     def _list(self, items: list[Item], field: Field, place: tuple[str | int, ...]) -> list[Any]:
         made: list[Any] = []
         for item in items:
-            if self.tree.in_sight(item["key"]):
+            if self.tree.is_shown(item["key"]):
                 here = (*place, len(made))
                 self.keys[here] = item["key"]
                 made.append(self._item(item, field, here))
         return made
 
     def _one(self, items: list[Item], field: Field, place: tuple[str | int, ...]) -> Any:
-        item = next((one for one in items if self.tree.in_sight(one["key"])), None)
+        item = next((one for one in items if self.tree.is_shown(one["key"])), None)
         if item is None:
             return None
         self.keys[place] = item["key"]
@@ -247,7 +247,7 @@ class _Reader:
         return self.object(item, of, place)
 
     def _is_shown(self, name: str) -> bool:
-        return name not in self.tree.items or self.tree.in_sight(name)
+        return name not in self.tree.items or self.tree.is_shown(name)
 
     def _named(self, name: str) -> str:
         return id_of(self.tree.items[name]) if name in self.tree.items else name

@@ -98,7 +98,7 @@ def _from_to(before: Tree, after: Tree, key: str) -> str:
 
 
 def _number(tree: Tree, key: str) -> int:
-    shown = [one["key"] for one in tree.children(*tree.spots[key]) if tree.in_sight(one["key"]) or one["key"] == key]
+    shown = [one["key"] for one in tree.children(*tree.spots[key]) if tree.is_shown(one["key"]) or one["key"] == key]
     return shown.index(key) + 1
 
 

@@ -13,13 +13,13 @@ from mildladder.core.draft.tree import Item, Tree
 from mildladder.core.ladder.rename import free_id
 from mildladder.core.model.outcomes import OUTCOMES, RESTORED
 
-__all__ = ["drops", "free_name", "namings"]
+__all__ = ["drops", "free_name", "naming_operations"]
 
 _LONGEST = 60
 _RESERVED = frozenset({*OUTCOMES, RESTORED, "any"})
 
 
-def namings(root: Item, elsewhere: Iterable[str] = ()) -> list[Operation]:
+def naming_operations(root: Item, elsewhere: Iterable[str] = ()) -> list[Operation]:
     """What gives each new thing in sight a name from its title, unlike every id and name that the draft ever had and
     those that are in use elsewhere."""
     tree = Tree(root)
@@ -27,7 +27,7 @@ def namings(root: Item, elsewhere: Iterable[str] = ()) -> list[Operation]:
     used |= {str(item[name]) for item in tree.items.values() for name in ("id", "name") if name in item}
     found: list[Operation] = []
     for key, item in tree.items.items():
-        if "id" in item or "name" in item or key not in tree.spots or not tree.in_sight(key):
+        if "id" in item or "name" in item or key not in tree.spots or not tree.is_shown(key):
             continue
         if kind_of(tree, key) not in NAMED:
             continue

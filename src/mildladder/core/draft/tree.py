@@ -45,7 +45,7 @@ def alike(one: Any, other: Any) -> bool:
     return type(one) is type(other) and one == other
 
 
-def lists_in(item: Item, path: Path = ()) -> Iterator[tuple[Path, list[Item]]]:
+def nested_lists(item: Item, path: Path = ()) -> Iterator[tuple[Path, list[Item]]]:
     """Every list of items that lies in an item itself, with its path."""
     for name, value in item.items():
         if name in _SEALED:
@@ -53,7 +53,7 @@ def lists_in(item: Item, path: Path = ()) -> Iterator[tuple[Path, list[Item]]]:
         if isinstance(value, list):
             yield (*path, name), value
         elif isinstance(value, dict):
-            yield from lists_in(value, (*path, name))
+            yield from nested_lists(value, (*path, name))
 
 
 def items_in(item: Item) -> Iterator[Item]:
@@ -62,7 +62,7 @@ def items_in(item: Item) -> Iterator[Item]:
     while waiting:
         here = waiting.pop()
         yield here
-        waiting += [child for _, children in lists_in(here) for child in children]
+        waiting += [child for _, children in nested_lists(here) for child in children]
 
 
 def value_at(item: Item, path: Path) -> Any:
@@ -96,7 +96,7 @@ class Tree:
             here = waiting.pop()
             key = here["key"]
             self.items[key] = here
-            for path, children in lists_in(here):
+            for path, children in nested_lists(here):
                 for child in children:
                     self.spots[child["key"]] = Spot(key, path)
                     waiting.append(child)
@@ -110,7 +110,7 @@ class Tree:
         found = self.value(parent, path)
         return found if isinstance(found, list) else []
 
-    def in_sight(self, key: str, path: Path = (), back: AbstractSet[str] = frozenset()) -> bool:
+    def is_shown(self, key: str, path: Path = (), back: AbstractSet[str] = frozenset()) -> bool:
         """Whether an item, or its field, is shown: nothing above it, and nothing that it is named after, is out.
         back: items that count as put back already."""
         return self._are_seen((key, *path), back, {} if back else self._seen)
@@ -145,16 +145,16 @@ class Tree:
         waiting = [key]
         while waiting:
             here = waiting.pop()
-            if here in found or not self.in_sight(here):
+            if here in found or not self.is_shown(here):
                 continue
             spot = self.spots.get(here)
             found[here] = {"at": [spot.parent, *spot.list] if spot else [], **self._own(self.items[here])}
-            waiting += [child["key"] for _, children in lists_in(self.items[here]) for child in children]
+            waiting += [child["key"] for _, children in nested_lists(self.items[here]) for child in children]
             for owner, path in self._named_after().get(here, ()):
                 value = self.value(owner, path)
                 if isinstance(value, list):
                     waiting += [child["key"] for child in value]
-                elif self.in_sight(owner):
+                elif self.is_shown(owner):
                     found[" ".join((owner, *path))] = value
         return found
 
@@ -178,7 +178,7 @@ class Tree:
             if name in _SEALED or not isinstance(value, dict):
                 continue
             for inner, said in value.items():
-                if isinstance(said, list) or (inner in self.items and not self.in_sight(inner)):
+                if isinstance(said, list) or (inner in self.items and not self.is_shown(inner)):
                     continue
                 if isinstance(said, dict):
                     found |= self._maps({inner: said}, (*path, name))
@@ -248,7 +248,7 @@ class Editor(Tree):
         self.spots[key] = Spot(where.parent, where.list)
         self._forget()
 
-    def mark_out(self, key: str, is_out: bool) -> None:
+    def set_hidden(self, key: str, is_out: bool) -> None:
         """Take an item out of sight, or bring it back."""
         item = self._own_copy(key)
         item.pop("out", None)

@@ -10,7 +10,7 @@ from scipy.special import chdtrc, ndtr
 from mildladder.core.evidence.differences import by_hochberg
 from mildladder.core.evidence.expected import Expected
 from mildladder.core.evidence.posterior import Chances, Posterior
-from mildladder.core.evidence.records import KeyedTally, Records, records_of, speaks
+from mildladder.core.evidence.records import KeyedTally, Records, is_informative, records_of
 from mildladder.core.ladder.conditions import World, evaluate, parse
 from mildladder.core.ladder.units import fact_types
 from mildladder.core.ladder.walk import rungs_of
@@ -54,7 +54,7 @@ def doubts(
     playbook = posterior.model.playbook
     climbed = {edition: _Climbed(one) for edition, one in {**(ladders or {}), 0: playbook}.items()}
     for is_guided in (True, False):
-        own = [one for one in tallies if one.is_guided is is_guided and speaks(one)]
+        own = [one for one in tallies if one.is_guided is is_guided and is_informative(one)]
         made += _uneven(climbed, own, is_guided)
     made += _credit(playbook, found)
     low = [one < _LEAST_LEARNED for one in learned]
@@ -99,7 +99,7 @@ class _Climbed:
         # Of a step that stands on a rail as well, nobody can tell which rung it was.
         self.places = {entry.step: place for place, entry in enumerate(playbook.ladder) if often[entry.step] == 1}
 
-    def has_hole(self, tally: KeyedTally, place: int) -> bool:
+    def has_unlogged_rung(self, tally: KeyedTally, place: int) -> bool:
         """Whether some rung above that place applied, and nothing is said of it."""
         sign = tally.signature
         told = {one.step for one in sign.attempts} | set(sign.passed)
@@ -118,7 +118,7 @@ def _uneven(climbed: Mapping[int, _Climbed], tallies: Sequence[KeyedTally], is_g
             continue
         whole += tally.count
         alone += tally.count * (len(tally.signature.attempts) == 1)
-        holed += tally.count * ladder.has_hole(tally, place)
+        holed += tally.count * ladder.has_unlogged_rung(tally, place)
     if whole < _LEAST_CASES:
         return []
     origin = "guided here" if is_guided else "brought in"

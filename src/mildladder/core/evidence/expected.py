@@ -10,7 +10,7 @@ import numpy as np
 
 from mildladder.core.evidence.learnable import NOTHING, SOMETHING, Learnable
 from mildladder.core.evidence.posterior import Chances
-from mildladder.core.evidence.records import KeyedTally, is_counted, speaks
+from mildladder.core.evidence.records import KeyedTally, is_counted, is_informative
 from mildladder.core.tally.signature import Signature
 
 __all__ = ["Cell", "Expected", "expected"]
@@ -73,7 +73,7 @@ def expected(tallies: Iterable[KeyedTally], model: Learnable, chances: Chances) 
     """The cells of a log. chances: one set, such as the posterior means."""
     made, walk = Expected(), _Walk(model, chances)
     for tally in tallies:
-        if not speaks(tally):
+        if not is_informative(tally):
             continue
         facts = {**tally.facts, "site": tally.site} if tally.site else dict(tally.facts)
         for one in walk.tries(tally):

@@ -9,7 +9,7 @@ import numpy as np
 from mildladder.core.evidence.estimate import Estimated, span
 from mildladder.core.evidence.forward import Span
 from mildladder.core.evidence.posterior import Chances, Posterior
-from mildladder.core.evidence.records import KeyedTally, kinds_of, speaks
+from mildladder.core.evidence.records import KeyedTally, is_informative, kinds_of
 from mildladder.core.ladder.causes import FloatArray
 from mildladder.core.ladder.saying import units_in_words
 from mildladder.core.model import Shape
@@ -46,7 +46,7 @@ def observed_editions(
     made: Estimated, before: Sequence[KeyedTally], after: Sequence[KeyedTally]
 ) -> ObservedEditions | None:
     """The cases of two editions compared; None where either has had too few of them on any sort of unit."""
-    if not any(speaks(one) for one in before) or not any(speaks(one) for one in after):
+    if not any(is_informative(one) for one in before) or not any(is_informative(one) for one in after):
         return None
     mean = made.chances.mean()
     parts = [_Part.of(made, mean, tallies) for tallies in (before, after)]

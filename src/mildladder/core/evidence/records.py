@@ -10,7 +10,7 @@ from mildladder.core.evidence.learnable import NOTHING, SOMETHING, Learnable
 from mildladder.core.model.outcomes import TESTED
 from mildladder.core.tally.signature import AttemptSign, Signature
 
-__all__ = ["KeyedTally", "LeftOut", "Records", "events_of", "is_counted", "kinds_of", "records_of", "speaks"]
+__all__ = ["KeyedTally", "LeftOut", "Records", "events_of", "is_counted", "is_informative", "kinds_of", "records_of"]
 
 _LEAST_NOTHING = 5
 
@@ -95,7 +95,7 @@ def is_counted(attempt: AttemptSign) -> bool:
     return attempt.result in TESTED and attempt.took != "no"
 
 
-def speaks(tally: KeyedTally) -> bool:
+def is_informative(tally: KeyedTally) -> bool:
     """Whether the cases say anything to the estimate: logged once, and of one fault."""
     return not tally.is_double and not any(one.result == "better" for one in tally.signature.attempts)
 
@@ -148,7 +148,7 @@ def records_of(tallies: Iterable[KeyedTally], model: Learnable, is_part: bool = 
     kept: list[KeyedTally] = []
     better = double = 0
     for tally in tallies:
-        if speaks(tally):
+        if is_informative(tally):
             kept.append(tally)
         elif tally.is_double:
             double += tally.count
@@ -176,7 +176,7 @@ def kinds_of(tallies: Iterable[KeyedTally], model: Learnable) -> tuple[Records, 
     """Every sort of record in a log whose model is known, each counted once and in a fixed order; and of each tally
     that speaks, which of them its cases are."""
     maker = _Maker(model)
-    kept = [tally for tally in tallies if speaks(tally)]
+    kept = [tally for tally in tallies if is_informative(tally)]
     keys = []
     for tally in kept:
         events = events_of(tally.signature, maker.tested)

@@ -12,7 +12,7 @@ from mildladder.core.ladder.causes import FloatArray, all_causes
 from mildladder.core.ladder.units import UnitGroup, fact_types
 from mildladder.core.model import Playbook
 
-__all__ = ["DrawnForecast", "OnUnit", "Paid", "drawn_forecast", "paid_by_cause"]
+__all__ = ["DrawnForecast", "OnUnit", "Paid", "cost_by_cause", "drawn_forecast"]
 
 
 @dataclass(frozen=True)
@@ -124,7 +124,7 @@ def drawn_forecast(playbook: Playbook, units: Sequence[OnUnit]) -> DrawnForecast
     )
 
 
-def paid_by_cause(playbook: Playbook, unit: OnUnit) -> Paid:
+def cost_by_cause(playbook: Playbook, unit: OnUnit) -> Paid:
     """What a case of each cause comes to on one sort of unit, whatever its mass there: every figure is linear in it.
     Raises BadInput as `forecast` does."""
     causes, shape = all_causes(playbook), unit.mass.shape

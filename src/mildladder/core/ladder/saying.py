@@ -35,16 +35,16 @@ def told_in_words(when: str, playbook: Playbook) -> str:
 def conditions_in_words(playbook: Playbook) -> dict[str, str]:
     """Every condition of the steps' texts and variants, as it is written, with how one says it."""
     written = [variant.when for step in playbook.steps for variant in step.varies]
-    written += [when for step in playbook.steps for when in _whens(step.do)]
+    written += [when for step in playbook.steps for when in _conditions_in_words(step.do)]
     return {when: told_in_words(when, playbook) for when in written}
 
 
-def _whens(instructions: Iterable[Instruction]) -> Iterator[str]:
+def _conditions_in_words(instructions: Iterable[Instruction]) -> Iterator[str]:
     for one in instructions:
         if one.when:
             yield one.when
         for way in one.ways or ():
-            yield from _whens(way)
+            yield from _conditions_in_words(way)
 
 
 def condition_in_words(condition: Condition, playbook: Playbook) -> str:

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from mildladder.core.errors import Unavailable
 
-__all__ = ["SHAPES", "Kind", "brought_up", "stamped"]
+__all__ = ["SHAPES", "Kind", "stamped", "upgraded"]
 
 # document, forecast: of an edition. form: a draft's working form. event: of a guided case. remains: what a logged
 # case holds beside its columns. replaced: a case as it was before another of its id. shared: a step of the library.
@@ -66,7 +66,7 @@ def stamped(kind: Kind, data: Data) -> Data:
     return {_KEY: SHAPES[kind], **data}
 
 
-def brought_up(kind: Kind, stored: Mapping[str, Any]) -> Data:
+def upgraded(kind: Kind, stored: Mapping[str, Any]) -> Data:
     """A stored document in today's shape, without its number. Raises Unavailable for one of a newer version."""
     data = dict(stored)
     number = data.pop(_KEY, 1)

@@ -174,7 +174,7 @@ def best_order(
     mode, rate = mode or playbook.policy.mode, playbook.policy.rate if rate is None else rate
     solved: list[_Solved] = []
     problems: list[Infeasible] = []
-    for left_out in _leavings(playbook):
+    for left_out in _removable_sets(playbook):
         try:
             solved.append(_solve_without(playbook, left_out, mode, rate, is_stopped))
         except Infeasible as problem:
@@ -213,7 +213,7 @@ def _solve_without(
     return _Solved(cost, rungs, left_out, cost if bound is None else bound)
 
 
-def _leavings(playbook: Playbook) -> Iterator[tuple[int, ...]]:
+def _removable_sets(playbook: Playbook) -> Iterator[tuple[int, ...]]:
     """Every set of optional rungs that may be left out together: nothing that is kept needs them."""
     optional = [number for number, rung in enumerate(playbook.ladder) if rung.optional][:_MOST_OPTIONAL]
     for count in range(len(optional) + 1):

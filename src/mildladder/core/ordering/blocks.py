@@ -83,7 +83,7 @@ class Ladder:
 
     def some_order(self) -> list[int]:
         """An order of pieces that keeps every rule as far as that goes; shorter than the pieces when none does."""
-        return _as_far_as_it_goes(self.waits)
+        return _dependency_order(self.waits)
 
     def conflict(self) -> list[Rule]:
         """Rules that no order satisfies together; empty when some order satisfies all.
@@ -108,7 +108,7 @@ class Ladder:
         """Rules none of which can be taken away without some order satisfying the rest."""
         for rule in list(rules):
             rest = [one for one in rules if one is not rule]
-            if len(_as_far_as_it_goes(self._waits(rest))) < len(self.pieces):
+            if len(_dependency_order(self._waits(rest))) < len(self.pieces):
                 rules = rest
         return rules
 
@@ -241,7 +241,7 @@ def _blocks(ladder: Sequence[Rung]) -> Iterator[Block]:
         yield Block(tuple(group))
 
 
-def _as_far_as_it_goes(waits: list[list[int]]) -> list[int]:
+def _dependency_order(waits: list[list[int]]) -> list[int]:
     """Pieces in an order in which each has above it what it waits for, the first in the draft first."""
     order: list[int] = []
     above = 0

@@ -14,7 +14,7 @@ from mildladder.core.model import Playbook, Shape
 from mildladder.core.ordering.best import objective
 from mildladder.core.ordering.blocks import Ladder
 
-__all__ = ["WhyHere", "amount", "more_or_less", "why_all", "why_here"]
+__all__ = ["WhyHere", "amount", "more_or_less", "reasons_for_place", "why_all"]
 
 _NOTHING = 5e-10
 # Less of a minute or of a harm point than this is not worth a word.
@@ -49,7 +49,7 @@ class WhyHere(Shape):
     moves: tuple[Move, ...]
 
 
-def why_here(
+def reasons_for_place(
     playbook: Playbook, rung: int, is_stopped: Callable[[], bool] = lambda: False, reach: int | None = None
 ) -> WhyHere:
     """Why the rung at that index stands there, under the playbook's own mode and rate; what stands with it in one
@@ -80,7 +80,7 @@ def why_here(
 
 def why_all(playbook: Playbook, is_stopped: Callable[[], bool] = lambda: False) -> list[WhyHere]:
     """Why each rung of the main line stands where it stands, its nearest places alone looked at."""
-    return [why_here(playbook, rung, is_stopped, reach=1) for rung in range(len(playbook.ladder))]
+    return [reasons_for_place(playbook, rung, is_stopped, reach=1) for rung in range(len(playbook.ladder))]
 
 
 def _stop(is_stopped: Callable[[], bool]) -> bool:

@@ -16,7 +16,7 @@ from mildladder.core.model import Case
 from mildladder.core.model.outcomes import CURED
 from mildladder.core.tally.keys import Link
 
-__all__ = ["TWICE", "Visit", "links_of", "near_others", "visit_of"]
+__all__ = ["TWICE", "Visit", "close_to_others", "links_of", "visit_of"]
 
 # Within so long the same attempts are those of one call.
 TWICE = timedelta(hours=1)
@@ -47,7 +47,7 @@ def visit_of(case: Case, attempts: str) -> Visit:
     )
 
 
-def near_others(visits: Sequence[Visit]) -> list[Visit]:
+def close_to_others(visits: Sequence[Visit]) -> list[Visit]:
     """Those of one unit, by opening, that have another within an hour: no other can be a double."""
     near = [later.opened - one.opened <= TWICE for one, later in pairwise(visits)]
     return [

@@ -18,7 +18,7 @@ __all__ = [
     "renamed",
     "signature_text",
     "steps_in",
-    "tried_in",
+    "tried_part",
 ]
 
 
@@ -59,7 +59,7 @@ def signature_text(case: Case) -> str:
     """The signature in its canonical text, under the steps' own names: arrays in one fixed order, so that how a class
     is written changes no digest.
 
-    What was tried stands first, see `tried_in`.
+    What was tried stands first, see `tried_part`.
     """
     trials = _shared_trials(case)
     attempts = tuple(
@@ -110,7 +110,7 @@ def _text(*parts: object) -> str:
 
 
 @lru_cache(maxsize=_REMEMBERED)
-def tried_in(text: str) -> str:
+def tried_part(text: str) -> str:
     """The part of a canonical text that says what was tried; empty when nothing was."""
     attempts, end = _DECODE.raw_decode(text, 1)
     return text[1:end] if attempts else ""

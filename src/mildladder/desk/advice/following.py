@@ -20,7 +20,7 @@ from mildladder.desk.evidence.harms import harms_of
 from mildladder.desk.evidence.studying import AboutCases, estimated_of, read_log
 from mildladder.desk.jobs.queue import join_or_add
 from mildladder.desk.jobs.task import Task
-from mildladder.desk.log.origins import speaking
+from mildladder.desk.log.origins import informative
 from mildladder.desk.settings import return_window
 from mildladder.store.advice import keep_promise, promises
 from mildladder.store.log import reading as store
@@ -88,7 +88,7 @@ def promise(task: Task[PromiseQuestion]) -> None:
     with task.database.reading() as session:
         before, after = (document(session, name, number) for number in (asked.edition, asked.after))
         read = read_log(session, task)
-        part = speaking(session, name)
+        part = informative(session, name)
         counts = count_steps(store.tallies(session, name, part), today, asked.window)
         told = told_of(counts, harms_of(session, after, part))
         a_month = pace(session, name, today).a_month

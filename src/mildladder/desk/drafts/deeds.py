@@ -31,7 +31,7 @@ from mildladder.core.review import mended
 from mildladder.core.texts import shortened
 from mildladder.desk.drafts.drafting import new_key, plain
 from mildladder.desk.drafts.reviewing import known_links
-from mildladder.desk.drafts.shared_steps import everywhere, put_in
+from mildladder.desk.drafts.shared_steps import everywhere, insert_shared_step
 from mildladder.store import drafts as store
 from mildladder.store import library
 from mildladder.store.documents import document_of, sound_of
@@ -56,7 +56,7 @@ def operations_of(session: Session, playbook_id: str, deed: Deed, who: int, now:
         case RenameValue():
             return value_renamed(root, deed.fact, deed.was, deed.to)
         case PutIn():
-            return put_in(session, playbook_id, deed)
+            return insert_shared_step(session, playbook_id, deed)
         case Everywhere():
             return everywhere(session, playbook_id, deed, who, now)
     sound = sound_of(session, playbook_id, number)

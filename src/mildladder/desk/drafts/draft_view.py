@@ -5,7 +5,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.climb.lens import settled_on, worded_on
+from mildladder.core.climb.lens import settled_on, worded_for_unit
 from mildladder.core.draft.flaws import Sound, Stead
 from mildladder.core.errors import Conflict
 from mildladder.core.evidence.lesson import Teaching
@@ -143,7 +143,7 @@ def figures_of(
     unit = unit or {}
     needs = Needs(draft=(playbook_id, row.number), asked=tuple(sorted(unit.items())))
     settled = settled_on(whole, unit) if unit else whole
-    playbook = worded_on(settled, unit) if unit else whole
+    playbook = worded_for_unit(settled, unit) if unit else whole
     last = newest_edition(session, playbook_id)
     teaching = teaching_of(session, playbook_id) if by == "cases" else None
     return DraftView(

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from mildladder.core.draft.apply import Applied, Operation, Stamp, apply, replayed
 from mildladder.core.draft.check import check_operations, check_size
 from mildladder.core.draft.difference import difference
-from mildladder.core.draft.form import form_of, keys_from
+from mildladder.core.draft.form import form_of, random_keys
 from mildladder.core.draft.groups import undone_of
 from mildladder.core.draft.labels import label_of
 from mildladder.core.draft.tree import Item, Tree
@@ -25,7 +25,7 @@ from mildladder.store.tables import DraftClientRow, RevisionRow
 
 __all__ = ["FOR_GOOD", "Sender", "Taken", "become", "drop", "new_key", "next_of", "plain", "take", "undo_operations"]
 
-new_key = keys_from(secrets.randbelow)
+new_key = random_keys(secrets.randbelow)
 # The desk's own edits: their number is that of the revision which they make.
 _DESK = "desk"
 # What no undo takes back is marked as the undoing of nothing.

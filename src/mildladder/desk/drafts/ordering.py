@@ -7,7 +7,7 @@ from mildladder.core.ladder.moves import reordered
 from mildladder.core.model import Mode, Playbook, Shape
 from mildladder.core.ordering.best import BestOrder, best_order
 from mildladder.core.ordering.curve import Corner, Point, curve
-from mildladder.core.ordering.reasons import WhyHere, amount, why_all, why_here
+from mildladder.core.ordering.reasons import WhyHere, amount, reasons_for_place, why_all
 from mildladder.core.ordering.suggestions import Suggestion, suggestions
 from mildladder.core.ordering.what_if import Changes, changed
 
@@ -20,9 +20,9 @@ __all__ = [
     "WhyHere",
     "curve_of",
     "order_of",
+    "reasons_for_place",
     "suggestions",
     "what_if_of",
-    "why_here",
 ]
 
 

@@ -13,9 +13,9 @@ from mildladder.desk.drafts.ordering import (
     Suggestion,
     curve_of,
     order_of,
+    reasons_for_place,
     suggestions,
     what_if_of,
-    why_here,
 )
 from mildladder.desk.drafts.reviewing import Mend, mends_of
 from mildladder.desk.evidence.teaching import teaching_by
@@ -110,7 +110,7 @@ def _curve(playbook: Playbook, task: Task[CurveQuestion]) -> Shape:
 
 
 def _why(playbook: Playbook, task: Task[WhyQuestion]) -> Shape:
-    return why_here(playbook, task.question.rung, task.is_stopped)
+    return reasons_for_place(playbook, task.question.rung, task.is_stopped)
 
 
 def _suggestions(playbook: Playbook, task: Task[SuggestionsQuestion]) -> Shape:

@@ -43,7 +43,7 @@ def _known(session: Session, playbook_id: str) -> Known:
     tree = drafts.tree_at(session, playbook_id, newest.number)
 
     def titles(name: str) -> tuple[str, ...]:
-        shown = (one for one in tree.children("playbook", (name,)) if tree.in_sight(one["key"]))
+        shown = (one for one in tree.children("playbook", (name,)) if tree.is_shown(one["key"]))
         return tuple(str(one["title"]) for one in shown if one.get("title"))
 
     return Known(causes=titles("causes"), footings=titles("footings"))

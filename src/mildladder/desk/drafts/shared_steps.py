@@ -22,14 +22,14 @@ from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of, sound_of
 from mildladder.store.tables import LibraryStepRow
 
-__all__ = ["SharedStep", "WouldBecome", "everywhere", "put_in", "share_new", "shared_step", "would_become"]
+__all__ = ["SharedStep", "WouldBecome", "everywhere", "insert_shared_step", "share_new", "shared_step", "would_become"]
 
 _MOST_SHOWN = 20
 
 # Taking one
 
 
-def put_in(session: Session, playbook_id: str, deed: PutIn) -> list[Operation]:
+def insert_shared_step(session: Session, playbook_id: str, deed: PutIn) -> list[Operation]:
     """What puts a step of the library onto a new rung, with the steps, facts and pictures that it names and the draft
     lacks. Raises NotFound for a step that the library has not, Conflict where the draft has another one of that id."""
     number = drafts.newest_revision(session, playbook_id).number
@@ -174,7 +174,7 @@ def _mine(session: Session, playbook_id: str, key: str) -> _Mine | None:
     number = drafts.newest_revision(session, playbook_id).number
     tree = drafts.tree_at(session, playbook_id, number)
     item = tree.items.get(key)
-    if item is None or not tree.in_sight(key):
+    if item is None or not tree.is_shown(key):
         raise NotFound("this draft has no such step any more")
     origin = item.get("origin")
     row = library.library_step(session, origin["step"]) if origin else None
@@ -279,7 +279,7 @@ def share_new(session: Session, playbook_id: str, playbook: Playbook, who: int, 
     found = []
     for item in tree.children("playbook", ("steps",)):
         step = steps.get(id_of(item))
-        if "origin" in item or step is None or not tree.in_sight(item["key"]):
+        if "origin" in item or step is None or not tree.is_shown(item["key"]):
             continue
         if library.library_step(session, step.id) is None:
             version = library.add_library_version(session, step.id, shared_half(step), who, now)

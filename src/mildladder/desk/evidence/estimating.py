@@ -23,7 +23,7 @@ from mildladder.desk.evidence.teaching import alike
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.task import Task
-from mildladder.desk.log.origins import speaking
+from mildladder.desk.log.origins import informative
 from mildladder.desk.settings import return_window
 from mildladder.store import jobs as kept_jobs
 from mildladder.store.cache import Key, Needs, key_of
@@ -170,7 +170,7 @@ def taught_of(task: Task[Any]) -> Taught:
         draft = document_of(revision(session, name, asked.revision)).playbook
         edition = document(session, name, asked.edition) if asked.edition else None
         read = read_log(session, task)
-        part = speaking(session, name)
+        part = informative(session, name)
         counts = _counted(session, asked, part)
         told = told_of(counts, harms_of(session, draft, part))
         needs = Needs(
@@ -246,7 +246,7 @@ def _replay(task: Task[ReplayQuestion]) -> ReplayView:
         read = read_log(session, task)
         after = document(session, name, asked.after)
         before = document(session, name, asked.before) if asked.before else None
-        part = speaking(session, name)
+        part = informative(session, name)
         counts = _counted(session, asked, part)
         told = told_of(counts, harms_of(session, after, part))
         tallies = store.keyed_tallies(session, name)

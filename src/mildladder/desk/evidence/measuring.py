@@ -14,7 +14,7 @@ from mildladder.core.evidence.records import KeyedTally
 from mildladder.core.model import Case, Playbook, Shape
 from mildladder.core.tally.keys import COUNTED_TYPES, Link
 from mildladder.core.tally.returns import links_of, visit_of
-from mildladder.core.tally.signature import Tally, read_signature, signature_text, tried_in
+from mildladder.core.tally.signature import Tally, read_signature, signature_text, tried_part
 from mildladder.desk.evidence.studying import EstimateView, Log, study
 from mildladder.store.settings import RETURN_WINDOW
 
@@ -229,6 +229,6 @@ def _links(cases: list[Case], texts: dict[str, str]) -> dict[str, Link]:
     """How each case stands to the others of its unit: whose fault came back, and which was logged twice."""
     by_unit = defaultdict(list)
     for case in cases:
-        by_unit[case.unit or ""].append(visit_of(case, tried_in(texts[case.case])))
+        by_unit[case.unit or ""].append(visit_of(case, tried_part(texts[case.case])))
     window = timedelta(days=RETURN_WINDOW)
     return {visit.id: link for visits in by_unit.values() for visit, link in links_of(visits, window)}

@@ -38,7 +38,7 @@ __all__ = [
     "take_name_back",
     "title_of",
     "undecided",
-    "under_ids",
+    "with_step_ids",
 ]
 
 
@@ -84,7 +84,7 @@ def odd_steps(session: Session, symptom: str, playbook: Playbook) -> OddSteps:
     logged = {one.step for tally in tallies for one in tally.signature.attempts}
     known = {step.id for step in playbook.steps}
     ids = ids_of(logged, {*library_ids(session), *known})
-    renamed = [under_ids(tally, ids) for tally in tallies]
+    renamed = [with_step_ids(tally, ids) for tally in tallies]
     minutes = {ids[step]: median_of(bins) for step, bins in store.step_minutes(session, symptom).items() if step in ids}
     called = names_of_their_own(session, known)
     odd = [_of(tally, set(called)) for tally in renamed]
@@ -209,7 +209,7 @@ def in_words(name: str) -> str:
     return name.replace("-", " ").capitalize()
 
 
-def under_ids(tally: KeyedTally, ids: Mapping[str, str]) -> KeyedTally:
+def with_step_ids(tally: KeyedTally, ids: Mapping[str, str]) -> KeyedTally:
     """The tally with its steps under these ids."""
     sign = tally.signature
     attempts: Sequence[AttemptSign] = [one.model_copy(update={"step": ids[one.step]}) for one in sign.attempts]

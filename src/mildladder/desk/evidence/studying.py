@@ -31,7 +31,7 @@ from mildladder.desk.documents import document
 from mildladder.desk.evidence.harms import harms_of
 from mildladder.desk.jobs.question import Question
 from mildladder.desk.jobs.task import Task
-from mildladder.desk.log.origins import kept_out, speaking
+from mildladder.desk.log.origins import informative, kept_out
 from mildladder.store.cache import Key, Needs, key_of
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import revision
@@ -138,7 +138,7 @@ def read_log(session: Session, task: Task[Any], part: store.Filter = store.EVERY
     if (there := task.database.cache.find(key)) is not None:
         return LogRead(key, part, there[0])
     playbook = _ladder(session, asked)
-    log = _log(session, playbook, speaking(session, playbook.id, part))
+    log = _log(session, playbook, informative(session, playbook.id, part))
     out = kept_out(session, playbook.id) if part.is_guided is None else None
     return LogRead(key, part, None, playbook, log, out)
 

@@ -12,7 +12,7 @@ from mildladder.store import notices as store
 from mildladder.store.people import person
 from mildladder.store.tables import NoticeCallRow, NoticeRow
 
-__all__ = ["NewCall", "NewNotice", "Notice", "call_back", "end", "log_call", "notices", "put_up"]
+__all__ = ["NewCall", "NewNotice", "Notice", "call_back", "end", "log_call", "notices", "post_notice"]
 
 # An agent who meets something new tells the others for so long; a lead decides whether it lasts.
 _AGENTS_LAST = timedelta(hours=1)
@@ -117,7 +117,7 @@ def _shown(session: Session, row: NoticeRow) -> Notice:
     )
 
 
-def put_up(session: Session, new: NewNotice, who: int, now: datetime) -> int:
+def post_notice(session: Session, new: NewNotice, who: int, now: datetime) -> int:
     """Tell everybody what is known now; its number. An agent's holds for an hour. Raises Conflict where its end has
     passed, or a fact comes without a value."""
     if (new.fact is None) != (new.value is None):

@@ -36,7 +36,7 @@ from mildladder.store.log.tallies import Numbers, fold
 from mildladder.store.log.undoing import undo_some
 from mildladder.store.log.writing import Logged, Logging, log_cases
 
-__all__ = ["IMPORTING", "ask_to_bring_in", "forget_files", "import_in_batches", "undo_unfinished"]
+__all__ = ["IMPORTING", "forget_files", "import_in_batches", "queue_import", "undo_unfinished"]
 
 _FEWEST, _FIRST, _MOST = 20, 50, 1_000
 # A file is read through first; so many lines between looks at whether it is still wanted.
@@ -89,7 +89,7 @@ def import_in_batches(
             return _import(task, read, of, leave_out)
 
 
-def ask_to_bring_in(database: Database, lines: IO[bytes], source: str, leave_out: bool, who: int, now: datetime) -> int:
+def queue_import(database: Database, lines: IO[bytes], source: str, leave_out: bool, who: int, now: datetime) -> int:
     """Keep a file beside the desk until the cases of it are logged; the number of that work. The same file that waits
     already, or is being logged, is not asked for twice. Raises Unavailable where it cannot be kept, and Busy where too
     many wait; then nothing is left of it."""

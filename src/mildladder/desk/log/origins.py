@@ -13,7 +13,7 @@ from mildladder.store.log import reading as store
 from mildladder.store.log.tallies import outdate
 from mildladder.store.settings import keep_setting, setting
 
-__all__ = ["BroughtInCases", "brought_in", "keep_out", "kept_out", "speaking"]
+__all__ = ["BroughtInCases", "brought_in", "exclude_cases", "informative", "kept_out"]
 
 
 class BroughtInCases(Shape):
@@ -22,7 +22,7 @@ class BroughtInCases(Shape):
     is_kept_out: bool
 
 
-def keep_out(session: Session, playbook_id: str, said: BroughtInCases, who: int, now: datetime) -> None:
+def exclude_cases(session: Session, playbook_id: str, said: BroughtInCases, who: int, now: datetime) -> None:
     """From now on they are, or are not; what was estimated before is worked out anew. Raises NotFound, and NotTheirs
     for anybody but a lead."""
     check_lead(session, who)
@@ -42,7 +42,7 @@ def brought_in(session: Session, playbook_id: str) -> int:
     return store.filtered_cases(session, playbook_id, store.Filter(is_guided=False))
 
 
-def speaking(session: Session, playbook_id: str, part: store.Filter = store.EVERYTHING) -> store.Filter:
+def informative(session: Session, playbook_id: str, part: store.Filter = store.EVERYTHING) -> store.Filter:
     """Those of a part of the cases that say something of what is estimated. A part that names an origin is looked at
     for its own sake."""
     if part.is_guided is None and _is_kept_out(session, playbook_id):

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.draft.form import plainly_said
+from mildladder.core.draft.form import plain_playbook
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.halves import shared_half
 from mildladder.core.ladder.links import look_alikes, rail_ends
@@ -89,7 +89,7 @@ def absent(session: Session, playbook: Playbook, batch: Sequence[Playbook] = ())
 
 def as_drafted(playbook: Playbook) -> Playbook:
     """A playbook as a draft would say it, so that what means the same is the same."""
-    return Playbook.model_validate(plainly_said(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)))
+    return Playbook.model_validate(plain_playbook(playbook.model_dump(mode="json", by_alias=True, exclude_unset=True)))
 
 
 def preview_import(session: Session, playbook: Playbook, batch: Sequence[Playbook] = ()) -> ImportPreview:

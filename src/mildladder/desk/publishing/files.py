@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.draft.publishing import free_name, namings
+from mildladder.core.draft.publishing import free_name, naming_operations
 from mildladder.core.errors import BadInput, Conflict, LadderError, raise_all
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.halves import shared_half, with_shared_half
@@ -284,7 +284,7 @@ def draft_to_export(database: Database, playbook_id: str, person: Callable[[Sess
     """See to it that each new thing of a draft has a name before it is read out; nothing is written otherwise."""
     with database.reading() as session:
         row = drafts.newest_revision(session, playbook_id)
-        if not namings(drafts.form_at(session, playbook_id, row.number)):
+        if not naming_operations(drafts.form_at(session, playbook_id, row.number)):
             return
     database.change(lambda session: name_new(session, playbook_id, person(session), now))
 

@@ -12,7 +12,7 @@ from mildladder.core.advice.first_ladder import LEAST_CASES, first_ladder, tried
 from mildladder.core.errors import Conflict, NotFound
 from mildladder.core.model import Line, Playbook, Shape
 from mildladder.core.model.base import Id
-from mildladder.desk.evidence.odd_names import count_as, ids_of, in_words, median_of, title_of, under_ids
+from mildladder.desk.evidence.odd_names import count_as, ids_of, in_words, median_of, title_of, with_step_ids
 from mildladder.desk.jobs import queue as jobs
 from mildladder.desk.jobs.kind import JobKind
 from mildladder.desk.jobs.question import Question
@@ -126,7 +126,7 @@ def _propose(task: Task[FirstLadderQuestion]) -> None:
         ids = ids_of(logged, library_ids(session))
         titles = {step: title_of(session, step) for step in logged}
     by_id = {ids[step]: step for step in logged}
-    renamed = [under_ids(tally, ids) for tally in tallies]
+    renamed = [with_step_ids(tally, ids) for tally in tallies]
     tried = tried_in_log(
         renamed, {ids[step]: one for step, one in minutes.items() if step in ids}, lambda step: titles[by_id[step]]
     )

@@ -4,8 +4,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from mildladder.core.draft.form import read_out
-from mildladder.core.draft.publishing import drops, namings
+from mildladder.core.draft.form import to_document
+from mildladder.core.draft.publishing import drops, naming_operations
 from mildladder.core.errors import Conflict, Unsound
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.content import content_hash
@@ -62,7 +62,7 @@ def _as_seen(session: Session, playbook_id: str, expected: int) -> RevisionRow:
 def name_new(session: Session, playbook_id: str, who: int, now: datetime) -> RevisionRow:
     """Give each new thing of the draft the name that it has in files and editions from then on; the revision after."""
     newest = drafts.newest_revision(session, playbook_id)
-    made = namings(drafts.form_at(session, playbook_id, newest.number), library_ids(session))
+    made = naming_operations(drafts.form_at(session, playbook_id, newest.number), library_ids(session))
     if not made:
         return newest
     sender = Sender("desk", newest.number + 1, f"desk-{newest.number + 1}", who)
@@ -105,7 +105,7 @@ def _refuse_blockers(session: Session, playbook: Playbook, row: RevisionRow) -> 
     climb."""
     blockers = [finding for finding in reviewed(session, playbook) if finding.level == "blocker"]
     if blockers:
-        out = read_out(drafts.form_at(session, row.playbook_id, row.number))
+        out = to_document(drafts.form_at(session, row.playbook_id, row.number))
         places = [(*out.place(tuple(one.where.split("."))), one.says) for one in blockers]
         raise Unsound(
             f"this draft cannot be published: {blockers[0].says}",

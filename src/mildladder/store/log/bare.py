@@ -18,7 +18,7 @@ from pydantic_core import from_json
 from sqlalchemy import Connection
 
 from mildladder.core.model import Case
-from mildladder.core.model.versions import brought_up
+from mildladder.core.model.versions import upgraded
 from mildladder.store.log.columns import NOTHING_REMAINS
 from mildladder.store.log.sql import driver, rows_as
 from mildladder.store.moments import from_stored
@@ -186,7 +186,7 @@ _read_json = lru_cache(maxsize=1024)(from_json)
 
 def _remains(rest: str) -> tuple[float | None, list[Any]]:
     """How long the case waited, and which rungs it passed."""
-    remains = brought_up("remains", from_json(rest))
+    remains = upgraded("remains", from_json(rest))
     return remains.get("waited"), [SimpleNamespace(step=one["step"]) for one in remains.get("passed", ())]
 
 

@@ -11,8 +11,8 @@ from sqlalchemy import Connection
 from sqlalchemy.orm import Session
 
 from mildladder.core.tally.keys import Link
-from mildladder.core.tally.returns import Visit, links_of, near_others
-from mildladder.core.tally.signature import renamed, signature_text, tried_in
+from mildladder.core.tally.returns import Visit, close_to_others, links_of
+from mildladder.core.tally.signature import renamed, signature_text, tried_part
 from mildladder.store.gc_pause import gc_paused
 from mildladder.store.log.bare import bare_cases, cases_in_order
 from mildladder.store.log.counting import counting_of
@@ -48,7 +48,7 @@ def rebuild(session: Session, return_window: int) -> None:
 def _links(connection: Connection, window: timedelta, aliases: Mapping[str, str]) -> Iterator[tuple[int, Link]]:
     """How cases stand to others of their unit, by number; those that stand alone are left out."""
     for visits in _visits_by_unit(connection):
-        _say_what_was_tried(connection, near_others(visits), aliases)
+        _say_what_was_tried(connection, close_to_others(visits), aliases)
         for visit, link in links_of(visits, window):
             if link != _ALONE and visit.number is not None:
                 yield visit.number, link
@@ -80,4 +80,4 @@ def _visits_by_unit(connection: Connection) -> Iterator[list[Visit]]:
 def _say_what_was_tried(connection: Connection, visits: list[Visit], aliases: Mapping[str, str]) -> None:
     by_number = {visit.number: visit for visit in visits if visit.number is not None}
     for row in bare_cases(connection, list(by_number)):
-        by_number[row.number].attempts = tried_in(renamed(signature_text(row.case), aliases))
+        by_number[row.number].attempts = tried_part(renamed(signature_text(row.case), aliases))

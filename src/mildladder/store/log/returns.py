@@ -11,7 +11,7 @@ from sqlalchemy import Connection
 from mildladder.core.model.outcomes import CURED
 from mildladder.core.tally.keys import Link
 from mildladder.core.tally.returns import TWICE, Visit, links_of
-from mildladder.core.tally.signature import tried_in
+from mildladder.core.tally.signature import tried_part
 from mildladder.store.log.sql import rows_as
 from mildladder.store.moments import as_stored, from_stored
 
@@ -98,7 +98,7 @@ def _near(connection: Connection, changed: Sequence[Visit], window: timedelta, i
             try:
                 visit = stored_visit(symptom, unit, row)
                 visit.link = Link(from_stored(row.came_back) if row.came_back else None, bool(row.is_double))
-                visit.attempts = tried_in(row.text)
+                visit.attempts = tried_part(row.text)
             except ValueError:
                 continue
             yield visit

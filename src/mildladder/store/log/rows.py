@@ -12,7 +12,7 @@ from sqlalchemy import Connection
 
 from mildladder.core.errors import Unavailable
 from mildladder.core.model import Case
-from mildladder.core.model.versions import brought_up
+from mildladder.core.model.versions import upgraded
 from mildladder.store.log.columns import COLUMNS, OF_ATTEMPT, OfLog
 from mildladder.store.log.prepared import Prepared
 from mildladder.store.log.sql import driver
@@ -115,7 +115,7 @@ def _case(values: Sequence[Any], rest: str, attempts: Sequence[Sequence[Any]], f
         return Case.model_validate(
             {
                 **{name: values[place] for name, place in _FIELDS.items()},
-                **brought_up("remains", json.loads(rest)),
+                **upgraded("remains", json.loads(rest)),
                 "facts": facts,
                 "attempts": [_attempt(attempt) for attempt in attempts],
             }

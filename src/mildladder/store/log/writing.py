@@ -14,7 +14,7 @@ from mildladder.core.model import Case
 from mildladder.core.tally.counts import CaseCount
 from mildladder.core.tally.keys import GUIDED, Counting, Link, counted
 from mildladder.core.tally.returns import Visit, visit_of
-from mildladder.core.tally.signature import tried_in
+from mildladder.core.tally.signature import tried_part
 from mildladder.store.log.columns import OfLog
 from mildladder.store.log.counting import counting_of
 from mildladder.store.log.prepared import Prepared, delete_cases, insert_cases, prepare
@@ -187,7 +187,7 @@ def _insert(
 
 
 def _visit_gone(kept: StoredKey) -> Visit:
-    return visit_of(kept.case, tried_in(kept.counted.signature))
+    return visit_of(kept.case, tried_part(kept.counted.signature))
 
 
 def _numbered(
@@ -202,7 +202,7 @@ def _numbered(
             following += 1
             number = following
         adds = prepared.counts.renamed(counting.aliases)
-        visit = visit_of(prepared.case, tried_in(adds.signature))
+        visit = visit_of(prepared.case, tried_part(adds.signature))
         news.append(_New(prepared, number, _linked(session, prepared, logging), adds, visit))
     return news
 

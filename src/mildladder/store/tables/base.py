@@ -8,7 +8,7 @@ from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
 
-from mildladder.core.model.versions import Kind, brought_up, stamped
+from mildladder.core.model.versions import Kind, stamped, upgraded
 from mildladder.store.moments import Moment
 
 __all__ = ["Base", "DeskVersionRow", "PersonRow", "SettingRow", "StoredDocument", "Whoever", "Written"]
@@ -44,7 +44,7 @@ class StoredDocument(TypeDecorator[dict[str, Any]]):
 
     def process_result_value(self, value: dict[str, Any] | None, dialect: Dialect) -> dict[str, Any] | None:  # noqa: ARG002
         """As today's program knows it."""
-        return None if value is None else brought_up(self.kind, value)
+        return None if value is None else upgraded(self.kind, value)
 
 
 Whoever = Annotated[int | None, mapped_column(ForeignKey("people.id"))]
