@@ -9,7 +9,7 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, select
 
-from mildladder.desk.log.batches import queue_import, forget_files
+from mildladder.desk.log.batches import forget_files, queue_import
 from mildladder.store import jobs as store
 from mildladder.store.database import _MIGRATIONS, Database
 from mildladder.store.tables import JobRow
