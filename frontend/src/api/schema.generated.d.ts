@@ -553,7 +553,7 @@ export interface paths {
         };
         get?: never;
         /** Keep the cases that were brought in out of what is estimated, or let them speak again. */
-        put: operations["evidence_keep_out_playbooks__playbook_id__brought_in_put"];
+        put: operations["evidence_exclude_cases_playbooks__playbook_id__brought_in_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -5448,7 +5448,7 @@ export interface components {
          *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
          *     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
          *     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own, 3 asks nothing for the
-         *     condition of a prevention.
+         *     condition of a prevention, 4 passes over no try that has begun and leaves every state that was entered.
          */
         Started: {
             /**
@@ -5512,7 +5512,7 @@ export interface components {
             trusts_speech?: boolean;
             /**
              * Rules
-             * @default 3
+             * @default 4
              */
             rules?: number;
         };
@@ -9110,7 +9110,7 @@ export interface operations {
             };
         };
     };
-    evidence_keep_out_playbooks__playbook_id__brought_in_put: {
+    evidence_exclude_cases_playbooks__playbook_id__brought_in_put: {
         parameters: {
             query?: never;
             header?: never;

@@ -86,7 +86,8 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
           aria-expanded={isRareShown}
           onClick={() => setRareShown(!isRareShown)}
         >
-          {isRareShown ? "the usual answers" : (RARE_WORDS[view.place] ?? "could not · not there · other")} <Key>9</Key>
+          {isRareShown ? "the usual answers" : (RARE_WORDS[view.place] ?? "could not · not there · other")}{" "}
+          <AnswerKey>9</AnswerKey>
         </button>
       )}
       {view.can_take_back && (
@@ -96,7 +97,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
           data-tone="quiet"
           onClick={() => onRecord({ kind: "take-back" })}
         >
-          take back <Key>u</Key>
+          take back <AnswerKey>u</AnswerKey>
         </button>
       )}
     </section>
@@ -124,6 +125,13 @@ const refuseHaste = (event: MouseEvent) => {
 
 const AnswerButton = ({ answer, onPress }: { answer: Answer; onPress: () => void }) => (
   <button type="button" className="button" data-tone={answer.tone} onClick={onPress}>
-    {answer.label} {answer.key && <Key>{answer.key}</Key>}
+    {answer.label} {answer.key && <AnswerKey>{answer.key}</AnswerKey>}
   </button>
+);
+
+/** Not shown while a field has the keys: pressed there, it would be typed. */
+const AnswerKey = ({ children }: { children: string }) => (
+  <span data-answer-key>
+    <Key>{children}</Key>
+  </span>
 );

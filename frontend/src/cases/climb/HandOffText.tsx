@@ -5,13 +5,15 @@ import { CopyButton } from "./CopyButton";
 interface HandOffTextProps {
   climbId: string;
   text: string;
+  /** What it is for, where that is not the next team. */
+  label?: string;
 }
 
-/** What the next team is told: all that is known, to be changed where one knows better, and copied. Once the case has
+/** What the next team, or the ticket, is told: all that is known, to be changed where one knows better, and copied. Once the case has
  * gone on, it is another text: what was changed in the old one would leave the new things out. */
 export const HandOffText = (props: HandOffTextProps) => <ThisText key={props.text} {...props} />;
 
-const ThisText = ({ climbId, text }: HandOffTextProps) => {
+const ThisText = ({ climbId, text, label = "For the next team; nothing needs to be told again" }: HandOffTextProps) => {
   const id = useId();
   const [mine, setMine] = useKept(`hand-off ${climbId} ${text}`);
   // Emptied is not the same as never changed: whoever empties it means to write it anew.
@@ -21,7 +23,7 @@ const ThisText = ({ climbId, text }: HandOffTextProps) => {
     <div className="mt-4 max-w-[44rem]">
       <div className="mb-1 flex items-center justify-between gap-4">
         <label htmlFor={id} className="text-faint">
-          For the next team; nothing needs to be told again
+          {label}
         </label>
         <span className="flex shrink-0 gap-4">
           {(isEmptied || (mine && mine !== text)) && (

@@ -216,7 +216,11 @@ const Ended = ({ view }: { view: ClimbView }) => (
       </p>
     )}
     {view.sent_on && <GoOn climbId={view.id} playbook={view.sent_on} />}
-    {view.end === "handed-off" && <HandOffText climbId={view.id} text={view.hand_off} />}
+    <HandOffText
+      climbId={view.id}
+      text={view.hand_off}
+      {...(view.end !== "handed-off" && { label: "For the ticket: what was said, tried and found" })}
+    />
     <p className="mt-6 flex gap-3">
       <Link to="/start" className="button" data-tone="main">
         Start another case

@@ -7,6 +7,8 @@ import { atClock, minutes, moment, onDay } from "../../ui/format";
 import { Heading, useTitle } from "../../ui/Heading";
 import { LoadFailed, Loading } from "../../ui/States";
 import { useSending } from "../../ui/useSending";
+import { HandOffText } from "../climb/HandOffText";
+import { climbQuery } from "../climb/queries";
 import { caseQuery, reopen } from "./queries";
 
 /** One case as a timeline: what was said, what was tried, how it ended. */
@@ -76,6 +78,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
         </ol>
         <Facts view={view} />
       </div>
+      {view.climb && <TextForTicket climbId={view.climb} />}
     </div>
   );
 };
@@ -107,6 +110,12 @@ const GoOnWith = ({ caseId, wasOver }: { caseId: string; wasOver: boolean }) => 
       )}
     </p>
   );
+};
+
+/** A guided case as one text, for the other system. */
+const TextForTicket = ({ climbId }: { climbId: string }) => {
+  const { data } = useQuery(climbQuery(climbId));
+  return data ? <HandOffText climbId={climbId} text={data.hand_off} label="The case in one text" /> : null;
 };
 
 interface MomentProps {

@@ -10,7 +10,7 @@ from mildladder.core.climb.agenda import EndTask, RungTask
 from mildladder.core.climb.machine import Climb, cured_end
 from mildladder.core.climb.searching import Standing
 from mildladder.core.ladder.values import in_words, value_in_words
-from mildladder.core.model import Confirmed, Fact, HandOff, Shape, Step
+from mildladder.core.model import Fact, HandOff, Shape, Step
 from mildladder.core.model.events import (
     Answered,
     BaselineSeen,
@@ -26,17 +26,12 @@ from mildladder.core.model.events import (
     TiedUp,
     WentOn,
 )
-from mildladder.core.model.outcomes import NOT_DONE, OUTCOMES, RARE
+from mildladder.core.model.outcomes import CONFIRMED, NOT_DONE, OUTCOMES, RARE
 from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = ["Answer", "answers"]
 
 _WHY_LEFT = ("somebody else sees to it", "it cannot be done now")
-_CONFIRMED: dict[Confirmed, str] = {
-    "caller": "The caller says it works",
-    "measured": "Seen to work",
-    "assumed": "Assumed",
-}
 
 
 class Answer(Shape):
@@ -138,9 +133,17 @@ def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     if climb.search is not None:
         return _search_answers(climb, climb.search, rare)
     if not step.is_tested:
-        return _numbered(_plain_ends(climb), rare)
+        return _read_later(climb, rare)
     rare.insert(1, _not_taken(step))
     return _test_answers(climb, rare)
+
+
+def _read_later(climb: Climb, rare: Sequence[tuple[str, Move]]) -> tuple[Answer, ...]:
+    """What was found; where only normal use can show it, the case may wait for that first."""
+    if climb.watch_minutes is None:
+        return _numbered(_plain_ends(climb), rare)
+    watch = Paused(reason="watch", minutes=climb.watch_minutes)
+    return _numbered([(f"Done: read it in {in_words(climb.watch_minutes)}", watch), *_plain_ends(climb)], rare)
 
 
 def _not_taken(step: Step) -> tuple[str, Move]:
@@ -206,7 +209,8 @@ def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[
 def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
     assert climb.pause is not None
     if climb.pause.reason == "watch":
-        return _numbered(_results(climb), [("Take it up again", Resumed())])
+        came = _results(climb) if climb.step.is_tested else _plain_ends(climb)
+        return _numbered(came, [("Take it up again", Resumed())])
     return (_answer("1", "Take it up again", Resumed()),)
 
 
@@ -260,9 +264,10 @@ def _key(number: int) -> str:
 
 def _confirm_answers(climb: Climb) -> tuple[Answer, ...]:
     end = cured_end(climb)
+    known = {confirmed: says for confirmed, says in CONFIRMED.items() if says}
     return tuple(
-        _answer(str(number), label, Ended(end=end, confirmed=confirmed), "good")
-        for number, (confirmed, label) in enumerate(_CONFIRMED.items(), start=1)
+        _answer(str(number), says.capitalize(), Ended(end=end, confirmed=confirmed), "good")
+        for number, (confirmed, says) in enumerate(known.items(), start=1)
     )
 
 

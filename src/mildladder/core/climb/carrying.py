@@ -21,9 +21,9 @@ _T = TypeVar("_T")
 
 
 def without_doing(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
-    """An end of the rung before anything was done to the unit: its footing was not even entered."""
+    """An end of the rung before it was carried out: what was entered for it meanwhile stays entered."""
     task = now.task
-    climb = _note_attempt(now, move, event)
+    climb = _note_attempt(_entered(now.given_up()), move, event)
     return settled(with_rail(climb, task, move.outcome or ""))
 
 
@@ -56,6 +56,7 @@ def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
             guards=0,
             has_consent=False,
             has_begun=False,
+            is_inside=False,
             rounds=(),
             carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts), move.ways)),
         )
@@ -106,6 +107,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         guards=0,
         has_consent=False,
         has_begun=False,
+        is_inside=False,
     )
 
 

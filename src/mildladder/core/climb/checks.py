@@ -89,7 +89,7 @@ def with_reading(now: Climb, move: Answered) -> Answered:
 def _check_harm(now: Climb, move: Answered) -> None:
     if now.place == "test" or move.outcome in NOT_DONE:
         raise Conflict("harm is asked about where the step is carried out")
-    unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.step.hazards}
+    unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.with_states.hazards}
     if unnamed:
         raise Conflict(f"'{move.step}' names no hazard of the kind {', '.join(sorted(unnamed))}")
 

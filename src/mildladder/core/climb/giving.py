@@ -23,9 +23,9 @@ def may_be_corrected(now: Climb, move: FactGiven) -> bool:
 
 
 def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
-    """What was given is something else after all, or is known now: what lies ahead is looked at anew, what was done
-    stays done; guard questions and the caller's yes may have been given for the wrong unit, so the step at hand asks
-    for them again."""
+    """What was given is something else after all, or is known now: what lies ahead is looked at anew; what was done
+    stays done, and a try that has begun stays as it is. Guard questions and the caller's yes may have been given for
+    the wrong unit, so the step at hand asks for them again."""
     name, value = move.fact, move.value
     facts, caught, values = (
         {one: was for one, was in told.items() if one != name} for told in (now.facts, now.caught, now.values)
@@ -38,8 +38,14 @@ def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
     else:
         values[name] = value
     others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
-    changed = settled(replace(others, guards=0, has_consent=False, has_begun=False))
-    return changed if changed.agenda[:1] == now.agenda[:1] else replace(changed, since=event.at)
+    if now.is_try_begun:
+        return others
+    again = replace(others, guards=0, has_consent=False, has_begun=False)
+    changed = settled(again)
+    if changed.agenda[:1] == now.agenda[:1]:
+        return changed
+    left = now.given_up()
+    return settled(replace(again, footing=left.footing, route=left.route, is_inside=False, since=event.at))
 
 
 def given(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:
@@ -47,7 +53,8 @@ def given(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:
     if not is_asked(now, name):
         raise Conflict(f"'{name}' is not what is asked here; reload to see the case as it stands")
     # Inside a step its time runs on.
-    at = now if name in now.asked_inside else replace(now, since=event.at)
+    is_inside = name in now.asked_inside
+    at = replace(now, is_inside=now.is_inside or value is not None) if is_inside else replace(now, since=event.at)
     if value is None:
         return settled(replace(at, unknown=now.unknown | {name}))
     if isinstance(now.asks(name), Fact):

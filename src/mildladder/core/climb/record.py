@@ -11,7 +11,7 @@ from mildladder.core.ladder.values import is_value, value_in_words
 from mildladder.core.model import Attempt, Case, Cause, Playbook
 from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
-from mildladder.core.model.outcomes import BASELINES, CURED, HARMS, OUTCOMES, TESTED
+from mildladder.core.model.outcomes import BASELINES, CONFIRMED, CURED, ENDS, HARMS, OUTCOMES, SENT_ON, TESTED
 from mildladder.core.texts import shortened
 
 __all__ = ["case_of", "hand_off_text", "reopened_events", "sent_on_events"]
@@ -138,8 +138,7 @@ def hand_off_text(climb: Climb) -> str:
     if climb.passed:
         lines += ["", "Passed over:"]
         lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
-    likely = [f"{cause.title} {share:.0%}" for cause, share in _likely(climb)[:3]]
-    lines += ["", f"Still likely: {', '.join(likely)}"]
+    lines += ["", _ended(climb) if climb.ended else _still_likely(climb)]
     undone = [
         *(f"{title} ({why})" for title, why in _left_open(climb)),
         *(_filled(climb, end) for end in climb.open_ends),
@@ -149,6 +148,26 @@ def hand_off_text(climb: Climb) -> str:
     if climb.notes:
         lines += ["", "Notes:", *climb.notes]
     return "\n".join(lines)
+
+
+def _still_likely(climb: Climb) -> str:
+    likely = [f"{cause.title} {share:.0%}" for cause, share in _likely(climb)[:3]]
+    return f"Still likely: {', '.join(likely)}"
+
+
+def _ended(climb: Climb) -> str:
+    """How the case ended, by what, and whose word it is; where the fault is still there, what is likely."""
+    assert climb.ended is not None
+    says = SENT_ON if climb.ended.sent_on else ENDS[climb.ended.end].says
+    if climb.ended.end not in CURED:
+        return says if climb.ended.end == "self-cleared" else f"{says}\n\n{_still_likely(climb)}"
+    by = climb.fixed_step and _title(climb, climb.fixed_step)
+    confirmed = CONFIRMED[climb.ended.confirmed]
+    return f"{says}{f' by: {by}' if by else ''}{f' ({confirmed})' if confirmed else ''}"
+
+
+def _title(climb: Climb, step: str) -> str:
+    return climb.called.get(step) or climb.playbook.step(step).title
 
 
 def _who(started: Started) -> list[str]:

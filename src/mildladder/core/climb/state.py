@@ -3,7 +3,7 @@
 Kept apart from `climb.py`, which says where each event leads, so that screens and records can look without acting.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import timedelta
 from functools import cached_property
 from typing import Literal
@@ -18,6 +18,7 @@ from mildladder.core.climb.agenda import (
     TrialTask,
 )
 from mildladder.core.climb.between import ways_out
+from mildladder.core.climb.entering import with_entering
 from mildladder.core.climb.lacking import Lack, lacking
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
 from mildladder.core.climb.searching import Standing, standing
@@ -29,7 +30,7 @@ from mildladder.core.ladder.conditions import (
     EarlierResolved,
     World,
 )
-from mildladder.core.ladder.footings import footings_of
+from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.units import on_unit
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import (
@@ -107,7 +108,7 @@ class Climb(Values):
     rounds: of the search under way, whether the bad one was among those tried. found_at: by step, which one it was.
     called: titles of what was done off the ladder, by step. hands: who has had the case, by number, since when.
     restored: when a workaround brought the service back; is_restored: its lasting repair is to come. has_begun: a step
-    that must not be interrupted is under way.
+    that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
     caught: values that stood in what the caller said, which nobody has confirmed.
     """
 
@@ -127,6 +128,7 @@ class Climb(Values):
     guards: int = 0
     has_consent: bool = False
     has_begun: bool = False
+    is_inside: bool = False
     findings: dict[str, str] = field(default_factory=dict)
     attempts: tuple[Attempt, ...] = ()
     tried_at: tuple[str | None, ...] = ()
@@ -186,7 +188,7 @@ class Climb(Values):
             return "way-out"
         if isinstance(task, TrialTask):
             return "way-out" if self._to_leave_first else "test"
-        if self.missing:
+        if self.missing and not self.is_try_begun:
             return "fact"
         if self.guards < len(self.step.guard):
             return "guard"
@@ -221,6 +223,20 @@ class Climb(Values):
     def _of_step(self) -> str | None:
         """The footing in which the current step is done."""
         return self.bound_for if self.step.footing == "any" else self.step.footing
+
+    @property
+    def is_try_begun(self) -> bool:
+        """Whether the current step is under way: begun, a round of its search tried, or watched."""
+        if self.started.rules < 4 or not self.agenda or not isinstance(self.agenda[0], RungTask | AgainTask):
+            return False
+        is_watched = self.watched == self.agenda[0].path or (self.pause is not None and self.pause.reason == "watch")
+        return self.has_begun or bool(self.rounds) or is_watched
+
+    def given_up(self) -> "Climb":
+        """The climb as the current step leaves it when it is not carried through: the state that was entered for it
+        stays entered."""
+        is_entered = self.is_inside or self.is_try_begun or self.place == "begin"
+        return replace(self, footing=self._of_step, route=()) if self.started.rules >= 4 and is_entered else self
 
     @cached_property
     def ways_out(self) -> tuple[LooseEnd, ...]:
@@ -374,8 +390,17 @@ class Climb(Values):
 
     @property
     def needs_consent(self) -> bool:
-        """Whether the current step is rough or severe, nothing eased, or what was to make it safe could not be done."""
-        return risk_grade(self.step) >= ROUGH or bool(self.lacks)
+        """Whether the current step is rough or severe with what is entered for it, nothing eased, or what was to make
+        it safe could not be done."""
+        return risk_grade(self.with_states) >= ROUGH or bool(self.lacks)
+
+    @cached_property
+    def with_states(self) -> Step:
+        """The current step with the states that are entered for it: what is told, agreed to and asked of harm."""
+        if self.started.rules < 4 or not self.agenda or isinstance(self.agenda[0], TrialTask):
+            return self.step
+        _, entered = way(footings_of(self.playbook), self.bound_for, self._of_step)
+        return with_entering(self.step, entered)
 
     @cached_property
     def lacks(self) -> tuple[Lack, ...]:
@@ -388,19 +413,21 @@ class Climb(Values):
         """How long the current step, or trial, must be watched in normal use before it can be judged; None: not at
         all, or its watch is over.
 
-        Three times the fault's usual interval where that is known: then a quiet watch is mere luck in 5 of 100 cases.
+        Three times the fault's usual interval where that is known: then a quiet watch is mere luck in 5 of 100 cases. A
+        check is read after as much normal use as it says itself.
         """
         task = self.agenda[0] if self.agenda else None
         if isinstance(task, TrialTask):
             watches = [self.playbook.step(one.step).watch for one in self.carried]
         elif isinstance(task, RungTask | AgainTask) and not (isinstance(task, RungTask) and task.in_trial):
-            watches = [self.step.watch]
+            watches = [self.step.watch] if self.step.is_tested or self.step.kind == "check" else []
         else:
             return None
         lengths = [(seconds(watch) or 0) / 60 for watch in watches if watch is not None]
         if not lengths or self.watched == task.path:
             return None
-        return max(lengths) if self.usual_interval is None else 3 * self.usual_interval
+        is_quiet = isinstance(task, TrialTask) or self.step.is_tested
+        return 3 * self.usual_interval if is_quiet and self.usual_interval is not None else max(lengths)
 
     @property
     def usual_interval(self) -> float | None:

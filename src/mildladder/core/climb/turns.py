@@ -68,12 +68,13 @@ def take_out_of_turn(now: Climb, move: TakenOutOfTurn, event: ClimbEvent) -> Cli
     rest = [one for one in now.agenda if one not in taken]
     return settled(
         replace(
-            now,
+            now.given_up(),
             agenda=(*taken, *rest),
             since=event.at,
             guards=0,
             has_consent=False,
             has_begun=False,
+            is_inside=False,
             rounds=(),
         )
     )
@@ -117,8 +118,9 @@ def do_off_ladder(now: Climb, move: OffLadder, event: ClimbEvent) -> Climb:
         if move.agreed and move.step
         else ()
     )
+    is_over = move.outcome == "fixed" and now.started.rules >= 4
     done = replace(
-        now,
+        replace(now, footing=now.stands, route=()) if is_over else now,
         attempts=(*now.attempts, attempt),
         tried_at=(*now.tried_at, None),
         called={**now.called, name: move.called},

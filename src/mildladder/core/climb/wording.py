@@ -3,7 +3,7 @@
 import re
 from collections.abc import Iterator, Mapping, Sequence
 
-from mildladder.core.figures.judgement import elapsed_minutes
+from mildladder.core.figures.judgement import minutes_of_doing
 from mildladder.core.ladder.conditions import World, evaluate, facts_of, parse
 from mildladder.core.ladder.messages import NAME, caught, names_in
 from mildladder.core.ladder.saying import told_in_words
@@ -209,13 +209,14 @@ def way_in_words(way: Sequence[Instruction]) -> str:
 
 
 def spoken_cost(step: Step) -> str | None:
-    """What is read to the caller before the step: its own words, or a sentence made from its figures.
+    """What is read to the caller before the step: its own words, or a sentence made from its figures, the rounds of
+    its search included.
 
     None for a step that is over in a moment and can do no harm.
     """
     if step.say:
         return step.say
-    minutes = elapsed_minutes(step.effort)
+    minutes = minutes_of_doing(step)
     if minutes < _WORTH_SAYING and not step.hazards:
         return None
     parts = [f"This takes about {minutes:.0f} minutes" if minutes >= 1.5 else "This takes a minute"]

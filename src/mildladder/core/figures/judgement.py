@@ -16,6 +16,7 @@ __all__ = [
     "hands_on_minutes",
     "harm_points",
     "hazard_points",
+    "minutes_of_doing",
     "risk_grade",
     "search_rounds",
     "undo_factor",
@@ -47,6 +48,14 @@ def effort_minutes(effort: Effort, weights: Weights) -> float:
 def elapsed_minutes(effort: Effort) -> float:
     """Minutes on the clock: the same sum with every weight 1 and parts 0."""
     return effort.hands_on + effort.wait + effort.travel
+
+
+def minutes_of_doing(step: Step) -> float:
+    """Expected minutes on the clock until a step is carried out, with the rounds of its search where it finds one."""
+    if step.search is None:
+        return elapsed_minutes(step.effort)
+    rounds = search_rounds(step.search.count, step.search.how, is_found=True, is_fix=step.is_tested)
+    return elapsed_minutes(step.effort) + rounds * elapsed_minutes(step.search.round)
 
 
 def undo_factor(step: Step) -> float:

@@ -37,7 +37,7 @@ __all__ = [
 PauseReason = Literal["watch", "part", "answer", "call-back", "quiet-hour", "repair"]
 
 
-RULES = 3
+RULES = 4
 
 
 class EarlierCase(Shape):
@@ -56,7 +56,7 @@ class Started(Shape):
     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own, 3 asks nothing for the
-    condition of a prevention.
+    condition of a prevention, 4 passes over no try that has begun and leaves every state that was entered.
     """
 
     kind: Literal["started"] = "started"

@@ -4,10 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from mildladder.core.model.base import Baseline, End, HazardKind, Outcome
+from mildladder.core.model.base import Baseline, Confirmed, End, HazardKind, Outcome
 
 __all__ = [
     "BASELINES",
+    "CONFIRMED",
     "CURED",
     "DO_NOT_ENTER",
     "ENDS",
@@ -104,6 +105,14 @@ ENDS: Mapping[End, EndMeaning] = {
 SENT_ON = "Sent on"
 CURED: tuple[End, ...] = tuple(end for end, meaning in ENDS.items() if meaning.is_cure)
 assert set(ENDS) == set(get_args(End)), "every end has its meaning"
+
+# How it is known that a case ended so.
+CONFIRMED: Mapping[Confirmed, str] = {
+    "caller": "the caller says it works",
+    "measured": "seen to work",
+    "assumed": "assumed",
+    "none": "",
+}
 
 BASELINES: Mapping[Baseline, str] = {
     "fails": "the fault was there at the start of the call",

@@ -323,10 +323,10 @@ def _is_handed_off(subject: Subject, cause: Cause) -> bool:
 
 
 def _idle_watches(subject: Subject) -> Iterator[Found]:
-    """A watch on what is not tested: nobody waits for it."""
+    """A watch on what is neither tested nor read: nobody waits for it."""
     for step, rung in subject.used():
-        if step.watch is not None and not step.is_tested:
-            says = f"“{step.title}” is a {step.kind} and ends no fault, so its watch is never kept"
+        if step.watch is not None and not step.is_tested and step.kind != "check":
+            says = f"“{step.title}” is a {step.kind}: nothing is read or tried after it, so its watch is never kept"
             yield Found("warning", "idle-watch", subject.where(step, ".watch"), says, rung)
 
 

@@ -8,7 +8,7 @@ from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb
 from mildladder.core.climb.wording import Filler, spoken_cost
 from mildladder.core.figures.forecast import Forecast, RungForecast
-from mildladder.core.figures.judgement import elapsed_minutes, risk_grade, search_rounds
+from mildladder.core.figures.judgement import elapsed_minutes, minutes_of_doing, risk_grade
 from mildladder.core.ladder.conditions import evaluate, parse
 from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.saying import told_in_words
@@ -36,6 +36,7 @@ def filler_of(now: Climb, pictures: Mapping[str, str], worked: Mapping[str, Mapp
 def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
     """The step that is come to, its texts filled in."""
     step, task = now.step, now.task
+    whole = now.with_states
     here = next((rung for rung in (*figures.rungs, *figures.side) if rung.path == task.path), None)
     labels = {row.path: row.label for row in rows_of(now.playbook)}
     return CurrentStep(
@@ -47,11 +48,11 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         do=filler.instructions(step.do, now.world),
         after=_switches(now, [None], filler, now.stands) if now.waits_for_test and _is_left(now) else (),
         to_hand=tuple(
-            filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in step.to_hand
+            filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in whole.to_hand
         ),
-        cost=spoken_cost(filled_step(step, filler.fill)),
-        minutes=elapsed_minutes(step.effort) + _searching(step),
-        grade=risk_grade(step),
+        cost=spoken_cost(filled_step(whole, filler.fill)),
+        minutes=minutes_of_doing(whole),
+        grade=risk_grade(whole),
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
         lacks=tuple(lacking.in_words(one, now.playbook.step(one.step).title, step) for one in now.lacks),
@@ -71,14 +72,6 @@ def _undecided_condition(now: Climb) -> str | None:
 
 def _chance(here: RungForecast) -> float | None:
     return (here.resolved + here.worked_around) / here.reach if here.reach else None
-
-
-def _searching(step: Step) -> float:
-    """Expected minutes of a step's search, where it finds one."""
-    if step.search is None:
-        return 0.0
-    rounds = search_rounds(step.search.count, step.search.how, is_found=True, is_fix=step.is_tested)
-    return rounds * elapsed_minutes(step.search.round)
 
 
 def _is_left(now: Climb) -> bool:

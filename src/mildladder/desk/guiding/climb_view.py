@@ -282,7 +282,7 @@ def _harms(now: Climb) -> tuple[HarmAsked, ...]:
     is_watched = now.pause is not None and now.pause.reason == "watch" and not isinstance(now.agenda[0], TrialTask)
     if now.place != "step" and not is_watched:
         return ()
-    worst_first = sorted(now.step.hazards, key=lambda hazard: -hazard.severity)
+    worst_first = sorted(now.with_states.hazards, key=lambda hazard: -hazard.severity)
     kinds = dict.fromkeys(hazard.kind for hazard in worst_first)
     return tuple(HarmAsked(kind=kind, says=HARMS[kind].was_seen) for kind in kinds)
 
