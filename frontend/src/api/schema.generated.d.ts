@@ -6230,7 +6230,8 @@ export interface components {
          * CaseView
          * @description One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's.
          *
-         *     ended, baseline, waited: how it ended, what was tried first and how long it waited, in words.
+         *     ended, confirmed, baseline, waited: how it ended, how that is known, what was tried first and how long it waited, in
+         *     words.
          */
         CaseView: {
             case: components["schemas"]["Case"];
@@ -6238,6 +6239,8 @@ export interface components {
             title: string;
             /** Ended */
             ended: string;
+            /** Confirmed */
+            confirmed: string | null;
             /** Baseline */
             baseline: string | null;
             /** Waited */

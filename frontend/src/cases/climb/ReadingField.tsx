@@ -16,7 +16,7 @@ export const ReadingField = ({ step, onRecord }: { step: Step; onRecord: (move: 
     if (means !== undefined && reading !== undefined) onRecord({ kind: "answer", step: step.id, reading });
   };
   return (
-    <form className="flex flex-wrap items-center gap-2" onSubmit={submit}>
+    <form className="flex w-full flex-wrap items-center gap-2" onSubmit={submit}>
       <label htmlFor="reading" className="text-faint">
         It reads
       </label>

@@ -72,7 +72,7 @@ const Timeline = ({ view }: { view: CaseView }) => {
             </Moment>
           ))}
           <Moment at={atClock(logged.closed)} title={view.ended} isGood={logged.end === "resolved"}>
-            {logged.confirmed && logged.confirmed !== "none" && `confirmed: ${logged.confirmed}`}
+            {view.confirmed}
             {logged.came_back && <span className="text-clay"> came back on {moment(logged.came_back)}</span>}
           </Moment>
         </ol>
@@ -141,7 +141,7 @@ const Facts = ({ view: { case: logged, steps, known } }: { view: CaseView }) => 
   return (
     <aside aria-label="Known of the case" className="space-y-5">
       <section>
-        <h2 className="font-semibold">Known</h2>
+        <h2 className="font-semibold has-[+dl:empty]:hidden">Known</h2>
         <dl className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-1 text-dense">
           {logged.unit && <Pair name="unit">{logged.unit}</Pair>}
           {logged.ticket && <Pair name="number in the other system">{logged.ticket}</Pair>}

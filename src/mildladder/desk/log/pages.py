@@ -17,7 +17,7 @@ from mildladder.core.model import (
     Step,
     minutes_between,
 )
-from mildladder.core.model.outcomes import BASELINES, ENDS, HARMS, OUTCOMES, SENT_ON
+from mildladder.core.model.outcomes import BASELINES, CONFIRMED, ENDS, HARMS, OUTCOMES, SENT_ON
 from mildladder.desk.documents import document
 from mildladder.desk.titles import StepTitle
 from mildladder.store.climbs import climb_of_case
@@ -81,12 +81,14 @@ class EndChoice(Shape):
 class CaseView(Shape):
     """One whole case. `lines`: one for each attempt; `climb`: the guided case that it was; `title`: its symptom's.
 
-    ended, baseline, waited: how it ended, what was tried first and how long it waited, in words.
+    ended, confirmed, baseline, waited: how it ended, how that is known, what was tried first and how long it waited, in
+    words.
     """
 
     case: Case
     title: str
     ended: str
+    confirmed: str | None
     baseline: str | None
     waited: str | None
     known: tuple[KnownFact, ...]
@@ -199,6 +201,7 @@ def case_view(session: Session, case_id: str) -> CaseView:
         case=case,
         title=playbook.title if playbook else case.symptom,
         ended=_ended(case.end, case.sent_on),
+        confirmed=CONFIRMED[case.confirmed or "none"] or None,
         baseline=_sentence(BASELINES[case.baseline]) if case.baseline else None,
         waited=in_words(case.waited) if case.waited else None,
         known=tuple(_known(asks, fact, value) for fact, value in case.facts.items()),
