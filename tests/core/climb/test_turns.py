@@ -2,7 +2,8 @@
 
 import pytest
 
-from mildladder.core.climb.machine import Climb, apply, cured_end
+from mildladder.core.climb.answers import answers
+from mildladder.core.climb.machine import Climb, apply, climb, cured_end
 from mildladder.core.climb.record import case_of, hand_off_text, reopened_events
 from mildladder.core.climb.turns import later_rungs
 from mildladder.core.errors import Conflict
@@ -133,7 +134,7 @@ def test_checks_and_safeguards_done_before_the_call_count_too():
     found = c.TriedBefore(step=check["id"], finding=check["findings"][0]["id"])
     now = climbed(playbook, found, c.TriedBefore(step="save"), FAILS)
     assert (now.step.id, now.findings) == ("mild", {check["id"]: check["findings"][0]["id"]})
-    assert [(a.outcome, a.by) for a in now.attempts] == [("done", "before"), (None, "before")]
+    assert [(a.outcome, a.by) for a in now.attempts] == [(None, "before"), ("done", "before")]
     with pytest.raises(Conflict, match="no finding"):
         then(climbed(playbook, FAILS), c.TriedBefore(step=check["id"], finding="nonsense"))
 
@@ -170,3 +171,24 @@ def test_only_what_was_really_tried_is_passed_when_a_case_comes_back():
     started = events[0].move
     assert isinstance(started, c.Started)
     assert (started.reopened_from, started.facts) == ("G-7", case.facts)
+
+
+def test_what_was_tried_before_stands_in_its_order_and_what_had_worked_says_so():
+    case = case_of(then(climbed(rough(), FAILS), c.Ended(end="handed-off")), "G-7", 1)
+    tried = (Attempt(step="mild", outcome="no-change"), Attempt(step="other", outcome="fixed"))
+    events = reopened_events(case.model_copy(update={"attempts": tried}), rough(), 1, NOON)
+    earlier = c.EarlierCase(case="G-7", closed=NOON, resolved_by="other")
+    events[0] = events[0].model_copy(update={"move": events[0].move.model_copy(update={"history": (earlier,)})})
+    now = climb(rough(), events)
+    assert [one.step for one in now.attempts] == ["mild", "other"]
+    told = hand_off_text(now)
+    assert "- Mild: no change (before the call)" in told
+    assert "- Other: fixed it in G-7, and the fault came back (before the call)" in told
+
+
+def test_the_last_step_of_a_trial_leads_to_its_test():
+    ladder = [{"step": one, "trial": "both"} for one in ("mild", "other")]
+    now = climbed(gate(steps=STEPS, ladder=ladder), FAILS)
+    first = answers(now)[0].label
+    last = answers(then(now, c.Answered(step="mild", outcome="done")))[0].label
+    assert (first, last) == ("Done, go on to the next", "Done: now try again")

@@ -49,6 +49,26 @@ def test_a_failed_fix_and_a_finding_change_what_is_likely():
     assert sum(found.values()) == pytest.approx(1)
 
 
+def test_a_try_that_ended_the_fault_weighs_a_cause_by_its_chance_to_end_it():
+    before, after = likely(), likely(Attempt(step="clear-hold", outcome="fixed"))
+    assert after == pytest.approx({"bad-setting": 1.0, **dict.fromkeys(before.keys() - {"bad-setting"}, 0.0)})
+
+
+def test_of_a_trial_that_ended_the_fault_any_of_its_steps_may_have_done_it():
+    playbook = gate_with_step("wave-through", fixes={"sensor-dirty": 0.5})
+    trial = [Attempt(step=one, outcome="fixed", trial=1) for one in ("clear-hold", "wave-through")]
+    prior = {cause.id: share for cause, share in likely_causes(playbook, [])}
+    shares = {cause.id: share for cause, share in likely_causes(playbook, trial)}
+    weights = {"bad-setting": 0.95 * prior["bad-setting"], "sensor-dirty": 0.5 * prior["sensor-dirty"]}
+    assert shares["bad-setting"] == pytest.approx(weights["bad-setting"] / sum(weights.values()))
+    assert shares["sensor-dirty"] == pytest.approx(weights["sensor-dirty"] / sum(weights.values()))
+
+
+def test_where_there_was_nothing_to_do_its_causes_are_less_likely():
+    nothing = likely(Attempt(step="clear-hold", outcome="nothing-to-do"))
+    assert nothing == pytest.approx(likely(Attempt(step="clear-hold", outcome="no-change")))
+
+
 def test_what_was_not_carried_out_says_nothing():
     attempts = [Attempt(step="clear-hold", outcome=o) for o in ("could-not", "skipped", "not-available", "better")]
     attempts += [Attempt(step="clear-hold", outcome="no-change", took="no"), Attempt(step="unknown", outcome="fixed")]

@@ -6,7 +6,7 @@ Kept beside the state machine and not in the interface, so that every front (bro
 from collections.abc import Sequence
 from typing import Literal
 
-from mildladder.core.climb.agenda import EndTask, RungTask
+from mildladder.core.climb.agenda import EndTask, RungTask, TrialTask
 from mildladder.core.climb.machine import Climb, cured_end
 from mildladder.core.climb.searching import Standing
 from mildladder.core.ladder.values import in_words, value_in_words
@@ -26,7 +26,7 @@ from mildladder.core.model.events import (
     TiedUp,
     WentOn,
 )
-from mildladder.core.model.outcomes import CONFIRMED, NOT_DONE, OUTCOMES, RARE
+from mildladder.core.model.outcomes import CONFIRMED, DO_NOT_ENTER, OUTCOMES, RARE
 from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = ["Answer", "answers"]
@@ -99,7 +99,7 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
 def _answer(
     key: str, label: str, move: Move, tone: Literal["good", "plain", "harsh"] = "plain", is_rare: bool = False
 ) -> Answer:
-    is_carried_out = isinstance(move, Answered) and move.outcome not in NOT_DONE
+    is_carried_out = isinstance(move, Answered) and move.outcome not in DO_NOT_ENTER
     return Answer(key=key, label=label, is_rare=is_rare, tone=tone, move=move, is_carried_out=is_carried_out)
 
 
@@ -128,7 +128,10 @@ def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     rare: list[tuple[str, Move]] = [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in RARE]
     if climb.waits_for_test:
         in_trial = isinstance(task, RungTask) and task.in_trial
-        label = "Done, go on to the next" if in_trial else "Done: out of it, then try again"
+        is_last = len(climb.agenda) < 2 or isinstance(climb.agenda[1], TrialTask)
+        leaves = climb.leaves_for_test or step.proves == "after-leaving"
+        test = "Done: out of it, then try again" if leaves else "Done: now try again"
+        label = "Done, go on to the next" if in_trial and not is_last else test
         return _numbered([(label, Answered(step=step.id, outcome="done"))], rare)
     if climb.search is not None:
         return _search_answers(climb, climb.search, rare)

@@ -273,10 +273,11 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
     outcome: Outcome | None = "no-change" if step.is_tested else None if move.finding else "done"
     attempt = Attempt(step=move.step, outcome=outcome, finding=move.finding, by="before")
     later = tuple(replace(one, after=one.after + 1) for one in now.carried)
+    at = sum(one.by == "before" for one in now.attempts)
     climb = replace(
         now,
-        attempts=(attempt, *now.attempts),
-        tried_at=(None, *now.tried_at),
+        attempts=(*now.attempts[:at], attempt, *now.attempts[at:]),
+        tried_at=(*now.tried_at[:at], None, *now.tried_at[at:]),
         carried=later,
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
     )

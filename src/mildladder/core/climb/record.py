@@ -197,6 +197,12 @@ def _told(climb: Climb, name: str) -> str:
     return f"{ask}{'' if ask.endswith('?') else ':'} {value_in_words(value)}"
 
 
+def _fixed_then(climb: Climb) -> str | None:
+    """The step that ended the fault in the case that came back."""
+    came_back = climb.started.reopened_from
+    return next((one.resolved_by for one in climb.started.history if one.case == came_back), None)
+
+
 def _left_open(climb: Climb) -> list[tuple[str, str]]:
     """Loose ends that stay open, with the reason."""
     return [(_filled(climb, end), why) for end in climb.loose_ends if (why := climb.tied.get(end.id)) is not None]
@@ -215,5 +221,7 @@ def _tried(climb: Climb, attempt: Attempt) -> str:
     elif attempt.outcome and not (parts and attempt.outcome in ("no-change", "done")):
         parts.append(OUTCOMES[attempt.outcome].said)
     parts += [HARMS[kind].was_seen for kind in attempt.harmed or ()]
+    if attempt.by == "before" and attempt.step == _fixed_then(climb):
+        parts = [f"fixed it in {climb.started.reopened_from}, and the fault came back"]
     when = "before the call" if attempt.by == "before" else f"{attempt.minutes or 0:.0f} min"
     return f"{step.title}: {', '.join(parts)} ({when})"

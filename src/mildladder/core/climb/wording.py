@@ -166,9 +166,9 @@ class Filler:
     def _ways(self, ways: Sequence[Sequence[Instruction]], world: World) -> tuple[FilledWay, ...]:
         """The way first that worked most often, where at least so many cases say so; the rest as they are written."""
         made = [
-            FilledWay(words=words, worked=self.worked.get(words, 0), do=self.instructions(way, world))
+            FilledWay(words=words, worked=self.worked.get(words, 0), do=do)
             for way in ways
-            if (words := way_in_words(way))
+            if (words := way_in_words(way)) and (do := self.instructions(way, world))
         ]
         best = max(made, key=lambda way: way.worked, default=None)
         is_told = best is not None and best.worked >= _LEAST_WORKED
