@@ -1,5 +1,7 @@
 """Desk, start and a guided case by keyboard alone, with no more than what a screen reader is told."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Served, answer_with, press
@@ -70,6 +72,16 @@ def test_a_caller_is_helped_by_keyboard_alone(page: Page, demo: Served):
     page.keyboard.press("c")
     page.wait_for_function("() => window.heard.length > 0")
     assert spoken(page) == ["copied"]
+    page.keyboard.press("a")
+    aloud = page.get_by_role("list", name="Spelled aloud")
+    expect(aloud).to_contain_text(re.compile("lima.*alfa.*november.*echo.*dash.*dash.*three", re.DOTALL))
+    page.keyboard.press("a")
+    expect(aloud).to_have_count(0)
+    page.get_by_role("button", name="copy for the caller").press("Enter")
+    expect(page.get_by_role("button", name="copied").first).to_be_visible()
+    message = page.evaluate("() => navigator.clipboard.readText()")
+    assert message.startswith("Clear the hold-open setting")
+    assert "lanectl hold --lane 3 off" in message
     page.keyboard.press("m")
     page.keyboard.type("Two cars are waiting")
     page.keyboard.press("Enter")

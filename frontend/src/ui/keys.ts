@@ -92,6 +92,7 @@ export const KEYS = {
     answers: true,
   },
   copy: { place: "Guided case", keys: ["c"], says: "copy the next command" },
+  spell: { place: "Guided case", keys: ["a"], says: "show commands spelled aloud" },
   "harm-data": harm("x", "data"),
   "harm-service": harm("v", "the service"),
   "harm-equipment": harm("b", "equipment"),

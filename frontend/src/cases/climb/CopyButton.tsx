@@ -22,7 +22,12 @@ export const CopyButton = ({ text, label, hotkey }: CopyButtonProps) => {
     say(done);
   };
   return (
-    <button type="button" data-copy className="text-slate text-dense underline-offset-2 hover:underline" onClick={copy}>
+    <button
+      type="button"
+      data-copy={hotkey}
+      className="text-slate text-dense underline-offset-2 hover:underline"
+      onClick={copy}
+    >
       {state || label} {hotkey && !state && <Key>{hotkey}</Key>}
     </button>
   );

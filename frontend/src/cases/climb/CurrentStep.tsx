@@ -1,10 +1,14 @@
+import { useState } from "react";
 import type { ClimbView, Move } from "../../api/types";
 import { trimmed } from "../../ui/format";
 import { Prose } from "../../ui/Prose";
 import { useKeys } from "../../ui/useKeys";
 import { firstAsking } from "./asking";
+import { CopyButton } from "./CopyButton";
+import { messageToCaller } from "./forCaller";
 import { InstructionList, Passages } from "./InstructionList";
 import { SearchNow } from "./SearchNow";
+import { SpelledContext } from "./Spelled";
 import { useNow } from "./useNow";
 import { AskedInside } from "./ValueField";
 import { WaysContext, type WaysThatWorked } from "./ways";
@@ -36,50 +40,58 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
   const field = view.question && <AskedInside question={view.question} onRecord={onRecord} />;
   const at = view.question && firstAsking([...current.before.map((one) => one.do), current.do], view.question.id);
   const asked = at && field ? { instruction: at, field } : undefined;
-  useKeys({ copy: copyNext });
+  const [isSpelled, setSpelled] = useState(false);
+  useKeys({ copy: copyNext, spell: () => setSpelled(!isSpelled) });
   return (
-    <div className="max-w-[46rem]">
-      {!isAskedFirst(view) && <Guards view={view} current={current} />}
-      {step.beware?.map((text) => (
-        <p key={text} className="mt-3 border-brass border-l-4 px-4 py-1.5">
-          <Prose text={text} />
-        </p>
-      ))}
-      {step.unbroken && (
-        <p className="mt-3 border-brass border-l-4 px-4 py-1.5">Once begun, this must not be interrupted.</p>
-      )}
-      {!isAskedFirst(view) && <ToCaller view={view} current={current} />}
-      {current.to_hand.length > 0 && (
-        <p className="mt-3">
-          <span className="text-faint">To hand: </span>
-          {current.to_hand.join(" · ")}
-        </p>
-      )}
-      {isEntered(view) && <Passages passages={current.before} asked={asked} />}
-      <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
-        <WaysContext value={view.place === "step" ? ways : undefined}>
-          <InstructionList instructions={current.do} asked={asked} />
-        </WaysContext>
-      </ol>
-      {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
-      {field && !asked && field}
-      {view.search && <SearchNow search={view.search} />}
-      {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
-      <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-3 max-md:grid-cols-1">
-        <Aside title="It has worked when" text={step.expect} />
-        <Aside title="Harmless" text={step.harmless?.join(" · ")} />
-        <Aside title="If it is not there" text={step.missing} />
-        <Aside title="Then try again" text={current.retest.join(" · ")} />
-      </div>
-      {view.place === "step" && current.after.length > 0 && (
-        <div className="mt-4 border-rule border-l-4 px-4 text-faint">
-          <p className="text-dense">Leave this state before trying again</p>
-          {current.after.map((passage) => (
-            <p key={passage.title}>{passage.title}</p>
-          ))}
+    <SpelledContext value={{ isSpelled, toggle: () => setSpelled(!isSpelled) }}>
+      <div className="max-w-[46rem]">
+        {!isAskedFirst(view) && <Guards view={view} current={current} />}
+        {step.beware?.map((text) => (
+          <p key={text} className="mt-3 border-brass border-l-4 px-4 py-1.5">
+            <Prose text={text} />
+          </p>
+        ))}
+        {step.unbroken && (
+          <p className="mt-3 border-brass border-l-4 px-4 py-1.5">Once begun, this must not be interrupted.</p>
+        )}
+        {!isAskedFirst(view) && <ToCaller view={view} current={current} />}
+        {current.to_hand.length > 0 && (
+          <p className="mt-3">
+            <span className="text-faint">To hand: </span>
+            {current.to_hand.join(" · ")}
+          </p>
+        )}
+        {isEntered(view) && <Passages passages={current.before} asked={asked} />}
+        <ol className={`mt-3 border-rule border-t ${view.place === "step" ? "" : "text-faint"}`}>
+          <WaysContext value={view.place === "step" ? ways : undefined}>
+            <InstructionList instructions={current.do} asked={asked} />
+          </WaysContext>
+        </ol>
+        {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
+        {field && !asked && field}
+        {view.search && <SearchNow search={view.search} />}
+        {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
+        <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-3 max-md:grid-cols-1">
+          <Aside title="It has worked when" text={step.expect} />
+          <Aside title="Harmless" text={step.harmless?.join(" · ")} />
+          <Aside title="If it is not there" text={step.missing} />
+          <Aside title="Then try again" text={current.retest.join(" · ")} />
         </div>
-      )}
-    </div>
+        {view.place === "step" && current.after.length > 0 && (
+          <div className="mt-4 border-rule border-l-4 px-4 text-faint">
+            <p className="text-dense">Leave this state before trying again</p>
+            {current.after.map((passage) => (
+              <p key={passage.title}>{passage.title}</p>
+            ))}
+          </div>
+        )}
+        {current.do.length > 0 && (
+          <p className="mt-4 print:hidden">
+            <CopyButton text={messageToCaller(current)} label="copy for the caller" />
+          </p>
+        )}
+      </div>
+    </SpelledContext>
   );
 };
 

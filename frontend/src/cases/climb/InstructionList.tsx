@@ -4,6 +4,7 @@ import { plural } from "../../ui/format";
 import { Prose } from "../../ui/Prose";
 import { CopyButton } from "./CopyButton";
 import { Hold } from "./Hold";
+import { Spelled } from "./Spelled";
 import { WaysContext } from "./ways";
 
 /** A value that is asked inside the step: the instruction at which it is, and the field for it. */
@@ -53,7 +54,10 @@ const One = ({ instruction }: { instruction: FilledInstruction }) => (
             not to be copied yet: {instruction.waits_for.join(", ")} is missing
           </span>
         ) : (
-          <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
+          <>
+            <CopyButton text={instruction.copy_text} label="copy" hotkey="c" />
+            <Spelled text={instruction.copy_text} />
+          </>
         )}
       </span>
     )}
