@@ -142,18 +142,19 @@ const Guide = ({ view, climb }: GuideProps) => {
         className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,max-content)_auto_minmax(0,1fr)] max-lg:grid-cols-[minmax(0,1fr)_16rem] max-md:flex max-md:flex-col print:block"
       >
         <ClimbPath view={view} />
-        <NowPane view={view} ways={{ worked: ways.seen, toggle: ways.toggle }} onRecord={climb.record} />
-        {isOpen && isMine && (
-          <AnswerBar
-            key={placeOf(view)}
-            view={view}
-            harms={harm.seen}
-            onToggleHarm={harm.toggle}
-            ways={ways.seen}
-            isSending={isAnswering}
-            onRecord={climb.record}
-          />
-        )}
+        <NowPane view={view} ways={{ worked: ways.seen, toggle: ways.toggle }} onRecord={climb.record}>
+          {isOpen && isMine && (
+            <AnswerBar
+              key={placeOf(view)}
+              view={view}
+              harms={harm.seen}
+              onToggleHarm={harm.toggle}
+              ways={ways.seen}
+              isSending={isAnswering}
+              onRecord={climb.record}
+            />
+          )}
+        </NowPane>
         <SideNotes view={view} unsent={climb.queue.unsent} onRecord={climb.record}>
           {isAtRung && (
             <p className="flex flex-wrap gap-x-4 gap-y-1 text-dense">

@@ -85,7 +85,7 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
             ))}
           </div>
         )}
-        {current.do.length > 0 && (
+        {view.place === "step" && !view.question && current.do.length > 0 && (
           <p className="mt-4 print:hidden">
             <CopyButton text={messageToCaller(current)} label="copy for the caller" />
           </p>

@@ -8,6 +8,9 @@ interface KnownFactsProps {
   onRecord: (move: Move) => void;
 }
 
+/** What was told, and what nobody could tell. */
+export const knownOf = (view: ClimbView): Known[] => [...view.known, ...view.untold];
+
 /** What is known of the case, each under what it was asked by; a slip is put right in its place, and what nobody could
  * tell is told there once somebody can. */
 export const KnownFacts = ({ view, onRecord }: KnownFactsProps) => {
@@ -20,7 +23,7 @@ export const KnownFacts = ({ view, onRecord }: KnownFactsProps) => {
           <dd className="break-words">{view.unit}</dd>
         </div>
       )}
-      {[...view.known, ...view.untold].map((one) => (
+      {knownOf(view).map((one) => (
         <div key={one.fact}>
           <dt className="text-faint">{one.ask}</dt>
           <dd className="flex flex-wrap items-baseline gap-x-3">

@@ -14,6 +14,8 @@ interface NowPaneProps {
   view: ClimbView;
   ways: WaysThatWorked;
   onRecord: (move: Move) => void;
+  /** The answers: read, as they are seen, after the question and before what is done then. */
+  children?: ReactNode;
 }
 
 /** The one current thing of a guided case. */
@@ -28,6 +30,7 @@ export const NowPane = (props: NowPaneProps) => {
         </h1>
         {below}
       </section>
+      {props.children}
       {then && (
         <section
           aria-label="What is done then"

@@ -4,7 +4,7 @@ import type { ClimbView, Move } from "../../api/types";
 import type { Unsent } from "../../shell/outbox/storage";
 import { atClock, onDay, percent } from "../../ui/format";
 import { useKeys } from "../../ui/useKeys";
-import { KnownFacts } from "./KnownFacts";
+import { KnownFacts, knownOf } from "./KnownFacts";
 import { NoteField } from "./NoteField";
 import { TriedBefore } from "./TriedBefore";
 
@@ -45,7 +45,7 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
           ))}
         </ul>
       </Part>
-      <Part title="Known">
+      <Part title="Known" isEmpty={!(view.said || view.reopened_from || view.unit || knownOf(view).length)}>
         {view.said && <p className="mb-2 text-dense">“{view.said}”</p>}
         {view.reopened_from && (
           <p className="mb-2 text-dense">
@@ -134,8 +134,8 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
   );
 };
 
-const Part = ({ title, children }: { title: string; children: ReactNode }) => (
-  <section>
+const Part = ({ title, isEmpty = false, children }: { title: string; isEmpty?: boolean; children: ReactNode }) => (
+  <section hidden={isEmpty}>
     <h2 className="mb-1 font-semibold">{title}</h2>
     {children}
   </section>
