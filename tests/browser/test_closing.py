@@ -142,6 +142,23 @@ def test_a_case_that_is_handed_on_early_says_why_loose_ends_stay_open(page: Page
     assert notes == "Left open: See that the touch is switched on (The crew is there already)"
 
 
+def test_a_sign_that_was_seen_moves_what_is_likely_and_is_put_right_later(page: Page, demo: Served):
+    begin(page, demo, "gate-arm-up")
+    likely = page.get_by_role("region", name="Still likely").or_(page.get_by_role("complementary")).first
+    before = likely.inner_text()
+    lamp = page.get_by_role("group", name="Lamp blinks twice", exact=False)
+    lamp.get_by_role("button", name="seen").click()
+    expect(lamp.get_by_role("button", name="seen")).to_have_attribute("aria-pressed", "true")
+    expect(likely).not_to_have_text(before)
+    answer_with(page, "1")
+    expect(lamp.get_by_role("button", name="seen")).to_have_attribute("aria-pressed", "true")
+    lamp.get_by_role("button", name="not there").press("Enter")
+    expect(lamp.get_by_role("button", name="not there")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("h")
+    told = re.compile("Looked for, not there: Lamp blinks twice")
+    expect(page.get_by_role("dialog").get_by_role("textbox").first).to_have_value(told)
+
+
 def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Page, demo: Served):
     begin(page, demo, "gate-arm-up")
     go_on(page, "Read the home sensor")

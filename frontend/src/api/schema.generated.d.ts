@@ -4788,7 +4788,7 @@ export interface components {
              */
             tone: "good" | "plain" | "harsh";
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["SignTold"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
             /** Is Carried Out */
             is_carried_out: boolean;
         };
@@ -5423,8 +5423,24 @@ export interface components {
             is_among: boolean;
         };
         /**
+         * SignTold
+         * @description Whether a sign that can be seen is there; `seen` None: nobody looked after all. Told again, it is put right.
+         */
+        SignTold: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sign";
+            /** Sign */
+            sign: string;
+            /** Seen */
+            seen: ("yes" | "no") | null;
+        };
+        /**
          * SignView
-         * @description What the symptom is recognised by. `catch`: how to get to see it; `picture`: digest of the kept picture.
+         * @description What the symptom is recognised by. `catch`: how to get to see it; `picture`: digest of the kept picture; `seen`:
+         *     whether it was, of one that can be; None: nobody looked.
          */
         SignView: {
             /**
@@ -5438,6 +5454,8 @@ export interface components {
             catch: string | null;
             /** Picture */
             picture: string | null;
+            /** Seen */
+            seen: ("yes" | "no") | null;
         };
         /**
          * Started
@@ -5725,7 +5743,7 @@ export interface components {
             /** After */
             after: number;
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["SignTold"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
          * NoticeList
@@ -6342,7 +6360,8 @@ export interface components {
          *     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
          *     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
          *     in which a case that was handed off went on. ticket, caller, call_back: the other system's number, who called, and
-         *     where to call back. restored: when a workaround brought the service back, before the lasting repair.
+         *     where to call back. signs: of those that can be seen, whether they were. restored: when a workaround brought the
+         *     service back, before the lasting repair.
          */
         Case: {
             /** Case */
@@ -6427,6 +6446,13 @@ export interface components {
              */
             values?: {
                 [key: string]: string;
+            };
+            /**
+             * Signs
+             * @default {}
+             */
+            signs?: {
+                [key: string]: "yes" | "no";
             };
             /**
              * Consents

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { symptomsQuery } from "../../api/lists";
 import type { ClimbView, Move } from "../../api/types";
 import { Prose } from "../../ui/Prose";
+import { SeenSign, type SignView } from "./SeenSign";
 
 /** Before the first rung: is it this symptom, and is the fault there now? */
 export const Baseline = ({ view, onRecord }: { view: ClimbView; onRecord: (move: Move) => void }) => (
@@ -16,7 +17,7 @@ export const Baseline = ({ view, onRecord }: { view: ClimbView; onRecord: (move:
       {view.signs.length > 0 && (
         <Part title="It is this when you meet">
           {view.signs.map((sign) => (
-            <Sign key={`${sign.kind} ${sign.text}`} sign={sign} />
+            <Sign key={`${sign.kind} ${sign.text}`} sign={sign} onRecord={onRecord} />
           ))}
         </Part>
       )}
@@ -57,19 +58,23 @@ const Part = ({ title, children }: { title: string; children: ReactNode }) => (
 /** A message with its changing parts left open. */
 const asSeen = (text: string) => text.replace(/\{[a-z0-9-]+\}/g, "…");
 
-const Sign = ({ sign: { kind, text, catch: how, picture } }: { sign: ClimbView["signs"][number] }) => (
-  <li>
-    {kind === "seen" ? text : <code className="bg-well px-1.5 py-0.5 font-mono text-dense">{asSeen(text)}</code>}
-    {how && <span className="block text-dense text-faint">{how}</span>}
-    {picture && (
-      <img
-        src={`/api/pictures/${picture}`}
-        alt={`How it looks: ${text}`}
-        className="mt-1 block max-h-40 max-w-full border border-rule"
-      />
-    )}
-  </li>
-);
+const Sign = ({ sign, onRecord }: { sign: SignView; onRecord: (move: Move) => void }) => {
+  const { kind, text, catch: how, picture } = sign;
+  return (
+    <li>
+      {kind === "seen" ? text : <code className="bg-well px-1.5 py-0.5 font-mono text-dense">{asSeen(text)}</code>}
+      {how && <span className="block text-dense text-faint">{how}</span>}
+      {picture && (
+        <img
+          src={`/api/pictures/${picture}`}
+          alt={`How it looks: ${text}`}
+          className="mt-1 block max-h-40 max-w-full border border-rule"
+        />
+      )}
+      {kind === "seen" && <SeenSign sign={sign} onRecord={onRecord} />}
+    </li>
+  );
+};
 
 type LookAlikeProps = ClimbView["see_also"][number] & { onRecord: (move: Move) => void };
 

@@ -6,6 +6,7 @@ import { atClock, onDay, percent } from "../../ui/format";
 import { useKeys } from "../../ui/useKeys";
 import { KnownFacts, knownOf } from "./KnownFacts";
 import { NoteField } from "./NoteField";
+import { SeenSign } from "./SeenSign";
 import { TriedBefore } from "./TriedBefore";
 
 interface SideNotesProps {
@@ -23,6 +24,8 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
   const note = useRef<HTMLTextAreaElement>(null);
   const before = useRef<HTMLSelectElement>(null);
   const isOpen = view.place !== "ended";
+  // Before the first rung they stand in the middle, each with how to get to see it.
+  const signs = isOpen && view.place !== "baseline" ? view.signs.filter(({ kind }) => kind === "seen") : [];
   useKeys({ note: () => note.current?.focus(), tried: () => before.current?.focus() });
   return (
     <aside
@@ -57,6 +60,18 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
         )}
         <KnownFacts view={view} onRecord={onRecord} />
       </Part>
+      {signs.length > 0 && (
+        <Part title="Can be seen">
+          <ul className="space-y-1.5 text-dense">
+            {signs.map((sign) => (
+              <li key={sign.text}>
+                {sign.text}
+                <SeenSign sign={sign} onRecord={onRecord} />
+              </li>
+            ))}
+          </ul>
+        </Part>
+      )}
       {view.history.length > 0 && (
         <Part title="This unit before">
           <ul className="space-y-1 text-dense">

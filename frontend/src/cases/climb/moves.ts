@@ -9,6 +9,8 @@ export function moveInWords(move: Move, view: ClimbView): string {
       return `the note “${shortened(move.text)}”`;
     case "tried-before":
       return `tried before: ${view.untried.find(({ id }) => id === move.step)?.title ?? "a step"}`;
+    case "sign":
+      return `the sign “${shortened(move.sign)}”: ${move.seen ? SEEN[move.seen] : "nobody looked"}`;
     case "take-back":
       return "taking back the last answer";
     case "pause":
@@ -30,6 +32,8 @@ export function moveInWords(move: Move, view: ClimbView): string {
   const given = view.answers.find((answer) => isLike(answer.move, move));
   return given ? `the answer “${given.label}”` : "an answer";
 }
+
+const SEEN = { yes: "seen", no: "not there" };
 
 const ENDS: Partial<Record<string, string>> = {
   "self-cleared": "it cleared by itself",

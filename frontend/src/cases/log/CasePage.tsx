@@ -154,6 +154,11 @@ const Facts = ({ view: { case: logged, steps, known } }: { view: CaseView }) => 
               {says}
             </Pair>
           ))}
+          {Object.entries(logged.signs ?? {}).map(([sign, seen]) => (
+            <Pair key={sign} name={sign}>
+              {seen === "yes" ? "seen" : "not there"}
+            </Pair>
+          ))}
         </dl>
       </section>
       {!!logged.passed?.length && (

@@ -65,7 +65,8 @@ const MOST_CATCHING_UP = 1;
 const NOTHING: CaseQueue = { unsent: [], held: undefined, refused: [] };
 
 /** Notes, earlier tries and ends fit wherever a case stands; an answer fits the question that it was given to. */
-export const fitsAnywhere = ({ kind }: Move): boolean => kind === "note" || kind === "tried-before" || kind === "end";
+export const fitsAnywhere = ({ kind }: Move): boolean => FITS_ANYWHERE.has(kind);
+const FITS_ANYWHERE: ReadonlySet<Move["kind"]> = new Set(["note", "tried-before", "sign", "end"]);
 
 export class Outbox {
   private readonly lines = new Map<string, Line>();

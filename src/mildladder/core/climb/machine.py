@@ -49,6 +49,7 @@ from mildladder.core.model.events import (
     Paused,
     Resumed,
     Searched,
+    SignTold,
     Started,
     StepBegun,
     TakenBack,
@@ -154,6 +155,8 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
         return _tried_before(now, move)
+    if isinstance(move, SignTold):
+        return _sign_told(now, move)
     if isinstance(move, TakenOver):
         return replace(now, hands=(*now.hands, (event.who, event.at)))
     if isinstance(move, FactGiven) and may_be_corrected(now, move):
@@ -163,7 +166,7 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
     return _answer(now, event)
 
 
-_AT_ANY_PLACE = (Noted, TriedBefore, Paused, Resumed, TakenOutOfTurn, OffLadder, TakenOver)
+_AT_ANY_PLACE = (Noted, TriedBefore, SignTold, Paused, Resumed, TakenOutOfTurn, OffLadder, TakenOver)
 _AT_A_RUNG: tuple[Place, ...] = ("fact", "guard", "consent", "begin", "step", "way-out", "hand-off")
 _PLACES: dict[type, tuple[Place, ...]] = {
     BaselineSeen: ("baseline",),
@@ -282,6 +285,13 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
     )
     return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
+
+
+def _sign_told(now: Climb, move: SignTold) -> Climb:
+    if all(sign.kind != "seen" or sign.text != move.sign for sign in now.playbook.symptom.signs):
+        raise Conflict("that is no sign of this symptom that can be seen; reload to see the case as it stands")
+    others = {sign: seen for sign, seen in now.signs.items() if sign != move.sign}
+    return replace(now, signs=others if move.seen is None else {**others, move.sign: move.seen})
 
 
 def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:

@@ -33,6 +33,7 @@ def case_of(climb: Climb, case_id: str, edition: int, edition_hash: str | None =
         unit=climb.started.unit or None,
         facts=climb.facts,
         values=climb.values,
+        signs=climb.signs,
         playbook=climb.playbook.id,
         edition=edition,
         edition_hash=edition_hash,
@@ -132,6 +133,7 @@ def hand_off_text(climb: Climb) -> str:
     if climb.started.said:
         lines.append(f"Caller: “{climb.started.said}”")
     lines += [_told(climb, name) for name in order]
+    lines += [f"{'Seen' if seen == 'yes' else 'Looked for, not there'}: {sign}" for sign, seen in climb.signs.items()]
     if climb.baseline:
         lines.append(f"Baseline: {BASELINES[climb.baseline]}")
     lines += ["", "Tried:"] + ([f"- {_tried(climb, a)}" for a in climb.attempts] or ["- nothing yet"])
@@ -182,7 +184,7 @@ def _who(started: Started) -> list[str]:
 
 
 def _likely(climb: Climb) -> list[tuple[Cause, float]]:
-    return likely_causes(climb.playbook, climb.attempts, climb.facts, climb.started.said)
+    return likely_causes(climb.playbook, climb.attempts, climb.facts, climb.started.said, climb.seen)
 
 
 def _filled(climb: Climb, end: LooseEnd) -> str:

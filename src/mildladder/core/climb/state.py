@@ -109,6 +109,7 @@ class Climb(Values):
     called: titles of what was done off the ladder, by step. hands: who has had the case, by number, since when.
     restored: when a workaround brought the service back; is_restored: its lasting repair is to come. has_begun: a step
     that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
+    signs: of those that can be seen, by text, whether they were.
     caught: values that stood in what the caller said, which nobody has confirmed.
     """
 
@@ -120,6 +121,7 @@ class Climb(Values):
     agenda: tuple[Task, ...]
     caught: dict[str, str] = field(default_factory=dict)
     values: dict[str, str] = field(default_factory=dict)
+    signs: dict[str, Literal["yes", "no"]] = field(default_factory=dict)
     unknown: frozenset[str] = frozenset()
     baseline: Baseline | None = None
     is_off_baseline: bool = False
@@ -382,6 +384,11 @@ class Climb(Values):
     def search(self) -> Standing | None:
         """Where the search of the current step stands."""
         return standing(self.step.search, self.rounds) if self.step.search else None
+
+    @property
+    def seen(self) -> tuple[str, ...]:
+        """The signs that were seen, by text."""
+        return tuple(sign for sign, seen in self.signs.items() if seen == "yes")
 
     @property
     def guard(self) -> Guard:

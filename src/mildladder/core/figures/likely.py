@@ -1,6 +1,6 @@
 """What is still likely: the causes after all that is known, was seen, was tried and found."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
 
@@ -23,7 +23,11 @@ def signs_said(playbook: Playbook, said: str) -> list[Sign]:
 
 
 def likely_causes(
-    playbook: Playbook, attempts: Sequence[Attempt], facts: Mapping[str, str] | None = None, said: str = ""
+    playbook: Playbook,
+    attempts: Sequence[Attempt],
+    facts: Mapping[str, str] | None = None,
+    said: str = "",
+    seen: Collection[str] = (),
 ) -> list[tuple[Cause, float]]:
     """P(cause | what is known of the unit, what was seen, what was tried and what was found), most likely first, by
     Bayes' rule.
@@ -31,12 +35,13 @@ def likely_causes(
     Heckerman, Breese & Rommelse 1995. A try that ended the fault weighs a cause by its chance to end it, one that did
     not, or that found nothing to do, by the rest. Steps that the playbook lacks, and attempts that do not count as
     tried, say nothing. When the record rules every cause out, the priors stand; when the facts do, the weights. said:
-    what the caller said, for the signs in it.
+    what the caller said, for the signs in it; seen: texts of the signs that were seen.
     """
     causes = all_causes(playbook)
     prior = _prior(playbook, causes, facts or {})
     chances = prior.copy()
-    for sign in signs_said(playbook, said) if said else ():
+    was_seen = [sign for sign in playbook.symptom.signs if sign.kind == "seen" and sign.text in seen]
+    for sign in [*(signs_said(playbook, said) if said else ()), *was_seen]:
         chances = chances * [sign.points_to.get(cause.id, 1.0) for cause in causes]
     steps = {step.id: step for step in playbook.steps}
     for cured_by in _cures(attempts, steps):

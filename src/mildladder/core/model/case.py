@@ -92,7 +92,8 @@ class Case(Shape):
     waited: minutes between opening and closing in which it waited for a watch, a part, an answer or a quiet hour.
     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
     in which a case that was handed off went on. ticket, caller, call_back: the other system's number, who called, and
-    where to call back. restored: when a workaround brought the service back, before the lasting repair.
+    where to call back. signs: of those that can be seen, whether they were. restored: when a workaround brought the
+    service back, before the lasting repair.
     """
 
     case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
@@ -112,6 +113,7 @@ class Case(Shape):
     baseline: Baseline | None = None
     waited: Minutes | None = None
     values: dict[str, str] = {}
+    signs: dict[Line, Literal["yes", "no"]] = {}
     consents: tuple[Consent, ...] = ()
     passed: tuple[Passed, ...] = ()
     end: End

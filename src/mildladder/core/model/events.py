@@ -24,6 +24,7 @@ __all__ = [
     "Paused",
     "Resumed",
     "Searched",
+    "SignTold",
     "Started",
     "StepBegun",
     "TakenBack",
@@ -101,6 +102,14 @@ class TriedBefore(Shape):
     kind: Literal["tried-before"] = "tried-before"
     step: Id
     finding: Id | None = None
+
+
+class SignTold(Shape):
+    """Whether a sign that can be seen is there; `seen` None: nobody looked after all. Told again, it is put right."""
+
+    kind: Literal["sign"] = "sign"
+    sign: Line
+    seen: Literal["yes", "no"] | None
 
 
 class GuardAnswered(Shape):
@@ -235,6 +244,7 @@ Move = Annotated[
     | WentOn
     | FactGiven
     | TriedBefore
+    | SignTold
     | GuardAnswered
     | Consented
     | StepBegun

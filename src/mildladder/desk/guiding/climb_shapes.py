@@ -76,12 +76,14 @@ class CurrentStep(Shape):
 
 
 class SignView(Shape):
-    """What the symptom is recognised by. `catch`: how to get to see it; `picture`: digest of the kept picture."""
+    """What the symptom is recognised by. `catch`: how to get to see it; `picture`: digest of the kept picture; `seen`:
+    whether it was, of one that can be; None: nobody looked."""
 
     kind: SignKind
     text: str
     catch: str | None
     picture: str | None
+    seen: Literal["yes", "no"] | None
 
 
 class EarlierView(Shape):

@@ -152,10 +152,10 @@ def climb_view(
         untold=_untold(now),
         likely=tuple(
             Likely(cause=cause.id, title=cause.title, share=share)
-            for cause, share in likely_causes(playbook, now.attempts, now.facts, now.started.said)
+            for cause, share in likely_causes(playbook, now.attempts, now.facts, now.started.said, now.seen)
         ),
         history=_history(now),
-        signs=_signs(playbook, filler),
+        signs=_signs(now, filler),
         see_also=playbook.symptom.see_also,
         not_covered=playbook.symptom.not_covered and filler.fill(playbook.symptom.not_covered),
         leave_alone=tuple(
@@ -188,7 +188,7 @@ def climb_view(
     )
 
 
-_NEVER_TAKEN_BACK = ("started", "note", "tried-before", "taken-over")
+_NEVER_TAKEN_BACK = ("started", "note", "tried-before", "sign", "taken-over")
 
 
 def _done_before(step: Step) -> DoneBefore:
@@ -263,10 +263,16 @@ def _history(now: Climb) -> tuple[EarlierView, ...]:
     )
 
 
-def _signs(playbook: Playbook, filler: Filler) -> tuple[SignView, ...]:
+def _signs(now: Climb, filler: Filler) -> tuple[SignView, ...]:
     return tuple(
-        SignView(kind=sign.kind, text=sign.text, catch=sign.catch, picture=filler.pictures.get(sign.picture or ""))
-        for sign in playbook.symptom.signs
+        SignView(
+            kind=sign.kind,
+            text=sign.text,
+            catch=sign.catch,
+            picture=filler.pictures.get(sign.picture or ""),
+            seen=now.signs.get(sign.text) if sign.kind == "seen" else None,
+        )
+        for sign in now.playbook.symptom.signs
     )
 
 
