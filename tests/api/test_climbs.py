@@ -47,7 +47,24 @@ def test_commands_come_filled_in_and_unknown_values_stay_marked(client):
     send(client, 1, {"kind": "baseline", "result": "fails"})
     view = send(client, 2, {"kind": "answer", "step": "sensor-look", "finding": "clear"}).json
     assert view["current"]["do"][1]["copy_text"] == "lanectl hold --model GR6 off"
-    assert view["current"]["do"][0]["text"] == "Open the lane page of a ****GR6**** gate"
+    assert view["current"]["do"][0]["text"] == "Open the lane page of a **GR6** gate"
+
+
+def test_what_the_last_cases_of_a_unit_knew_is_offered_and_not_taken_for_granted(client):
+    ended = climb_to_the_end(client)
+
+    def asked(unit: str, climb: str):
+        start(client, climb, unit=unit)
+        send(client, 1, {"kind": "baseline", "result": "fails"}, climb=climb)
+        view = send(client, 2, {"kind": "answer", "step": "sensor-look", "finding": "clear"}, climb=climb).json
+        assert (view["question"]["id"], view["known"]) == ("model", [])
+        return view["question"]["known_before"]
+
+    before = asked("GR4-0117", "climb-0002")
+    assert (before["value"], before["closed"]) == ("GR4", client.get(f"/api/cases/{ended['case']}").json["case"]["closed"])
+    assert asked("GR4-0118", "climb-0003") is None
+    view = send(client, 3, {"kind": "fact", "fact": "model", "value": before["value"]}, climb="climb-0002").json
+    assert [one["value"] for one in view["known"]] == ["GR4"]
 
 
 def test_sending_the_same_move_twice_counts_once(client):

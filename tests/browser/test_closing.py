@@ -159,6 +159,24 @@ def test_a_sign_that_was_seen_moves_what_is_likely_and_is_put_right_later(page: 
     expect(page.get_by_role("dialog").get_by_role("textbox").first).to_have_value(told)
 
 
+def test_what_a_unit_was_in_its_last_case_is_confirmed_by_one_key(page: Page, demo: Served):
+    cases = page.request.get(f"{demo.address}/api/cases?symptom=gate-arm-up&limit=50").json()["cases"]
+    logged = (page.request.get(f"{demo.address}/api/cases/{one['case']}").json()["case"] for one in cases if one["unit"])
+    unit, model = next((one["unit"], one["facts"]["model"]) for one in logged if "model" in one["facts"])
+    page.goto(f"{demo.address}/start?playbook=gate-arm-up")
+    page.get_by_label("Unit, as its plate says").fill(unit)
+    page.keyboard.press("Control+Enter")
+    go_on(page, "Clear the hold-open setting")
+    still = page.get_by_role("button", name=f"Still {model}, as on")
+    answer_with(page, "y")
+    page.get_by_label("Lane number").fill("3")
+    answer_with(page, "Enter")
+    expect(still).to_be_visible()
+    answer_with(page, "y")
+    expect(page.get_by_role("complementary", name="Known of the case")).to_contain_text(model)
+    expect(still).to_have_count(0)
+
+
 def test_a_reading_decides_the_finding_and_a_prevention_follows_the_fix(page: Page, demo: Served):
     begin(page, demo, "gate-arm-up")
     go_on(page, "Read the home sensor")

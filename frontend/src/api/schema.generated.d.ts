@@ -5167,6 +5167,19 @@ export interface components {
             is_confirmed: boolean;
         };
         /**
+         * KnownBefore
+         * @description What a fact of the unit was in an earlier case, of whatever symptom, and when that closed.
+         */
+        KnownBefore: {
+            /** Value */
+            value: string;
+            /**
+             * Closed
+             * Format: date-time
+             */
+            closed: string;
+        };
+        /**
          * LaterRung
          * @description A rung that may be taken now, out of turn; brings: titles of what stands before it and is taken along.
          */
@@ -5344,7 +5357,7 @@ export interface components {
         /**
          * Question
          * @description A fact or value that must be known before the ladder goes on. form: what it looks like; said: what it is by what
-         *     the caller said, to be confirmed.
+         *     the caller said, to be confirmed; known_before: what it was in the unit's last cases, and when.
          */
         Question: {
             /** Id */
@@ -5362,6 +5375,7 @@ export interface components {
             form: string | null;
             /** Said */
             said: string | null;
+            known_before: components["schemas"]["KnownBefore"] | null;
             /** Options */
             options: string[];
         };
@@ -5460,7 +5474,8 @@ export interface components {
         /**
          * Started
          * @description A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
-         *     here, and the cases that the unit had before, the newest first. ticket: the other system's number for it; caller,
+         *     here, and the cases that the unit had before, the newest first; known_before: what these knew of it, to be confirmed
+         *     where it is asked. ticket: the other system's number for it; caller,
          *     call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back.
          *
          *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
@@ -5523,6 +5538,13 @@ export interface components {
              * @default []
              */
             history?: components["schemas"]["EarlierCase"][];
+            /**
+             * Known Before
+             * @default {}
+             */
+            known_before?: {
+                [key: string]: components["schemas"]["KnownBefore"];
+            };
             /**
              * Trusts Speech
              * @default false

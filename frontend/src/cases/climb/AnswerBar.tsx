@@ -6,7 +6,7 @@ import { type Acts, isInHaste, useIsResting, useKeys } from "../../ui/useKeys";
 import { HarmQuestions } from "./HarmQuestions";
 import { withHarm } from "./harm";
 import { ReadingField } from "./ReadingField";
-import { ValueField } from "./ValueField";
+import { StillSo, ValueField } from "./ValueField";
 import { WatchField } from "./WatchField";
 import { waysIn, withWays } from "./ways";
 
@@ -67,6 +67,7 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
       className="row-start-2 flex shrink-0 flex-wrap items-center gap-2 border-rule border-y bg-sheet px-10 py-4 max-md:sticky max-md:bottom-0 max-md:order-last max-md:max-h-[34dvh] max-md:overflow-y-auto max-md:px-5 max-md:py-2 print:hidden"
     >
       {asked.length > 0 && !missing && <HarmQuestions asked={asked} seen={harms} onToggle={onToggleHarm} />}
+      {view.place === "fact" && view.question && <StillSo question={view.question} onRecord={onRecord} />}
       {view.place === "fact" && view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField key={view.question.id} question={view.question} onRecord={onRecord} />
       )}

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Move, Question } from "../../api/types";
 import { asDuration, LENGTHS, type Length } from "../../ui/duration";
 import { toHeading } from "../../ui/focus";
+import { onDay } from "../../ui/format";
 import { Key } from "../../ui/Key";
 import { answerKey } from "../../ui/keys";
 import { useKeys } from "../../ui/useKeys";
@@ -24,6 +25,7 @@ export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
+        <StillSo question={question} onRecord={onRecord} />
         {question.options.length > 0 ? (
           question.options.map((option, n) => (
             <button key={option} type="button" className="button" onClick={() => give(option)}>
@@ -41,12 +43,28 @@ export const AskedInside = ({ question, onRecord }: ValueFieldProps) => {
   );
 };
 
+/** What it was in the unit's last cases, confirmed by one key. */
+export const StillSo = ({ question, onRecord }: ValueFieldProps) => {
+  const before = question.known_before;
+  const give = () => before && onRecord({ kind: "fact", fact: question.id, value: before.value });
+  useKeys(before ? { "answer-y": give } : {});
+  if (!before) return null;
+  return (
+    <button type="button" className="button" data-tone="main" onClick={give}>
+      Still {before.value}, as on {onDay(before.closed)}{" "}
+      <span data-answer-key>
+        <Key>y</Key>
+      </span>
+    </button>
+  );
+};
+
 const PLACEHOLDERS: Partial<Record<Question["type"], string>> = { number: "a number", version: "such as 4.2" };
 
 /** A value that is typed in: a number, a version, an address, how long something takes. What the caller said it to be
  * stands there to be confirmed, or typed over. Escape lets the keys of the answers work again. */
 export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
-  const [text, setText] = useState(question.said ?? "");
+  const [text, setText] = useState(question.said ?? question.known_before?.value ?? "");
   const [length, setLength] = useState<Length>("hours");
   const isDuration = question.type === "duration";
   const value = isDuration ? asDuration(text, length) : text.trim() || undefined;

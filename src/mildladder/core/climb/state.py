@@ -45,12 +45,14 @@ from mildladder.core.model import (
     Playbook,
     Step,
 )
-from mildladder.core.model.events import Ended, PauseReason, Started
+from mildladder.core.model.events import Ended, KnownBefore, PauseReason, Started
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 
 __all__ = ["ROUGH", "Carried", "Climb", "Pause", "Place"]
 
 ROUGH = 3
+# How long and whether something happens is of the fault at hand; the rest is of the unit.
+_LASTING = ("choice", "text", "number", "version")
 
 Place = Literal[
     "baseline",
@@ -379,6 +381,13 @@ class Climb(Values):
         """What the caller said the value to be that is asked for now, where it can be that."""
         value = self.caught.get(self.asked.id)
         return value if value is not None and self.may_be(self.asked, value) else None
+
+    @property
+    def known_before(self) -> KnownBefore | None:
+        """What the fact that is asked for now was in the unit's last cases, where it is one that lasts."""
+        asked = self.asked
+        before = self.started.known_before.get(asked.id) if isinstance(asked, Fact) and asked.type in _LASTING else None
+        return before if before is not None and self.may_be(asked, before.value) else None
 
     @property
     def search(self) -> Standing | None:

@@ -26,6 +26,8 @@ __all__ = [
 ]
 
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
+# A blank that its author has made bold already.
+_BOLD_NAME = re.compile(rf"\*\*(?P<blank>{NAME.pattern})\*\*")
 _WORTH_SAYING = 3.0
 _LEAST_WORKED = 5
 
@@ -144,7 +146,7 @@ class Filler:
                 return "**" + _MARKDOWN.sub(r"\\\1", value) + "**"
             return _MARKDOWN.sub(r"\\\1", self._blank(match)) if self.asked is not None else match[0]
 
-        return NAME.sub(_bold, text)
+        return NAME.sub(_bold, _BOLD_NAME.sub(r"\1", text))
 
     def _value(self, match: re.Match[str], values: Mapping[str, str]) -> str | None:
         name = match[1]

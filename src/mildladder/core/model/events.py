@@ -17,6 +17,7 @@ __all__ = [
     "Ended",
     "FactGiven",
     "GuardAnswered",
+    "KnownBefore",
     "Move",
     "Noted",
     "OffLadder",
@@ -49,9 +50,17 @@ class EarlierCase(Shape):
     resolved_by: Annotated[str, Field(max_length=120)] | None = None
 
 
+class KnownBefore(Shape):
+    """What a fact of the unit was in an earlier case, of whatever symptom, and when that closed."""
+
+    value: Annotated[str, Field(min_length=1, max_length=300)]
+    closed: AwareDatetime
+
+
 class Started(Shape):
     """A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
-    here, and the cases that the unit had before, the newest first. ticket: the other system's number for it; caller,
+    here, and the cases that the unit had before, the newest first; known_before: what these knew of it, to be confirmed
+    where it is asked. ticket: the other system's number for it; caller,
     call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back.
 
     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
@@ -70,6 +79,7 @@ class Started(Shape):
     call_back: Annotated[str, Field(max_length=120)] = ""
     reopened_from: Annotated[str, Field(max_length=64)] = ""
     history: Annotated[tuple[EarlierCase, ...], Field(max_length=1000)] = ()
+    known_before: dict[Id, KnownBefore] = {}
     trusts_speech: bool = False
     rules: Annotated[int, Field(ge=1, le=RULES, strict=True)] = RULES
 

@@ -8,7 +8,7 @@ from mildladder.core.climb.machine import Place
 from mildladder.core.climb.wording import FilledInstruction
 from mildladder.core.figures.forecast import Forecast
 from mildladder.core.model import End, FactType, HazardKind, LeaveAlone, LookAlike, Shape, SignKind, Step
-from mildladder.core.model.events import PauseReason
+from mildladder.core.model.events import KnownBefore, PauseReason
 from mildladder.desk.titles import StepTitle
 
 __all__ = [
@@ -186,7 +186,7 @@ class PauseView(Shape):
 
 class Question(Shape):
     """A fact or value that must be known before the ladder goes on. form: what it looks like; said: what it is by what
-    the caller said, to be confirmed."""
+    the caller said, to be confirmed; known_before: what it was in the unit's last cases, and when."""
 
     id: str
     ask: str
@@ -194,6 +194,7 @@ class Question(Shape):
     type: FactType
     form: str | None
     said: str | None
+    known_before: KnownBefore | None
     options: tuple[str, ...]
 
 

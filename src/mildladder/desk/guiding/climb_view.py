@@ -324,6 +324,7 @@ def _question(now: Climb) -> Question:
         type=asked.type,
         form=form,
         said=now.suggested,
+        known_before=now.known_before,
         options=_options(asked),
     )
 

@@ -38,6 +38,7 @@ from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
 from mildladder.store.library import library_step
+from mildladder.store.log.facts import facts_of_unit
 from mildladder.store.log.reading import ways_worked
 from mildladder.store.log.search import case as stored_case
 from mildladder.store.log.search import unit_history
@@ -71,15 +72,18 @@ def start(session: Session, playbook_id: str, started: Started, climb_id: str, w
 def _refuse_other_start(session: Session, row: ClimbRow, playbook_id: str, started: Started) -> None:
     was = store.events(session, row.id)[0].move
     assert isinstance(was, Started)
-    same = {"history": (), "trusts_speech": False, "rules": RULES}
+    same = {"history": (), "known_before": {}, "trusts_speech": False, "rules": RULES}
     if row.playbook_id != playbook_id or was.model_copy(update=same) != started.model_copy(update=same):
         raise Conflict("another case was started under this id; start again")
 
 
 def _with_history(session: Session, playbook_id: str, started: Started) -> Started:
     """The start with what the log knows of the unit, whatever it came with, and nothing taken on trust."""
-    history = history_of(session, playbook_id, started.unit)
-    return started.model_copy(update={"history": tuple(history), "trusts_speech": False, "rules": RULES})
+    known = {
+        "history": tuple(history_of(session, playbook_id, started.unit)),
+        "known_before": facts_of_unit(session, started.unit),
+    }
+    return started.model_copy(update={**known, "trusts_speech": False, "rules": RULES})
 
 
 def history_of(session: Session, playbook_id: str, unit: str) -> list[EarlierCase]:

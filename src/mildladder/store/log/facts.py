@@ -1,14 +1,16 @@
-"""How the logged cases of a symptom share in the values of its facts."""
+"""What the log knows of facts: how the cases of a symptom share in their values, and what a unit's last cases knew."""
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mildladder.store.tables import CaseFactRow, CaseRow
+from mildladder.core.model.events import KnownBefore
+from mildladder.store.tables import CaseFactRow, CaseRow, PlaybookRow
 
-__all__ = ["fact_counts"]
+__all__ = ["fact_counts", "facts_of_unit"]
 
 # The newest cases are what the desk meets today, and a log of any size answers at once.
 _MOST_CASES = 20_000
+_LAST_OF_UNIT = 20
 
 
 def fact_counts(session: Session, symptom: str) -> tuple[int, dict[str, dict[str, int]]]:
@@ -27,3 +29,19 @@ def fact_counts(session: Session, symptom: str) -> tuple[int, dict[str, dict[str
     for fact, value, count in rows:
         found.setdefault(fact, {})[value] = count
     return cases, found
+
+
+def facts_of_unit(session: Session, unit: str) -> dict[str, KnownBefore]:
+    """What the last cases of a unit, of any symptom, knew of it: the newest value of each fact."""
+    if not unit:
+        return {}
+    # Symptom by symptom, as the index of the log stands.
+    of_unit = CaseRow.symptom.in_(select(PlaybookRow.id)), CaseRow.unit == unit
+    last = select(CaseRow.number, CaseRow.closed).where(*of_unit).order_by(CaseRow.closed.desc()).limit(_LAST_OF_UNIT)
+    newest = last.subquery()
+    rows = session.execute(
+        select(CaseFactRow.fact, CaseFactRow.value, newest.c.closed)
+        .join(newest, newest.c.number == CaseFactRow.case)
+        .order_by(newest.c.closed)
+    )
+    return {fact: KnownBefore(value=value, closed=closed) for fact, value, closed in rows if value}
