@@ -61,7 +61,10 @@ def test_what_the_last_cases_of_a_unit_knew_is_offered_and_not_taken_for_granted
         return view["question"]["known_before"]
 
     before = asked("GR4-0117", "climb-0002")
-    assert (before["value"], before["closed"]) == ("GR4", client.get(f"/api/cases/{ended['case']}").json["case"]["closed"])
+    assert (before["value"], before["closed"]) == (
+        "GR4",
+        client.get(f"/api/cases/{ended['case']}").json["case"]["closed"],
+    )
     assert asked("GR4-0118", "climb-0003") is None
     view = send(client, 3, {"kind": "fact", "fact": "model", "value": before["value"]}, climb="climb-0002").json
     assert [one["value"] for one in view["known"]] == ["GR4"]

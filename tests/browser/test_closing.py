@@ -161,7 +161,9 @@ def test_a_sign_that_was_seen_moves_what_is_likely_and_is_put_right_later(page: 
 
 def test_what_a_unit_was_in_its_last_case_is_confirmed_by_one_key(page: Page, demo: Served):
     cases = page.request.get(f"{demo.address}/api/cases?symptom=gate-arm-up&limit=50").json()["cases"]
-    logged = (page.request.get(f"{demo.address}/api/cases/{one['case']}").json()["case"] for one in cases if one["unit"])
+    logged = (
+        page.request.get(f"{demo.address}/api/cases/{one['case']}").json()["case"] for one in cases if one["unit"]
+    )
     unit, model = next((one["unit"], one["facts"]["model"]) for one in logged if "model" in one["facts"])
     page.goto(f"{demo.address}/start?playbook=gate-arm-up")
     page.get_by_label("Unit, as its plate says").fill(unit)
