@@ -69,6 +69,12 @@ def test_a_locked_step_is_unlocked_and_offered_again_and_a_finding_leads_on(page
     expect(page.get_by_text("lanectl hold --lane 3 off")).to_be_visible()
     expect(page.get_by_text("On the GR6 the page is called")).to_be_visible()
     expect(page.get_by_role("button", name="No change")).to_be_visible()
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.get_by_role("button", name="copy for the caller").click()
+    expect(page.get_by_role("button", name="copied")).to_be_visible()
+    message = page.evaluate("() => navigator.clipboard.readText()")
+    assert message.startswith("Clear the hold-open setting")
+    assert "lanectl hold --lane 3 off" in message
     press(page, "9")
     page.get_by_role("button", name="Could not do it").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Ask the duty officer to unlock the lane page")
