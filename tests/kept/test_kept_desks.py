@@ -162,12 +162,12 @@ def as_told(now, before):
 
 
 def unsaid(part):
-    """Without the words of conditions, and of what is not known: these are said otherwise since."""
+    """Without the words of conditions, of what is not known, and marks of emphasis: these are written otherwise since."""
     if isinstance(part, list):
         return [unsaid(one) for one in part]
     if isinstance(part, dict):
         return {key: unsaid(value) for key, value in part.items()}
-    return BLANK.sub("…", part.split("only where ")[0]) if isinstance(part, str) else part
+    return BLANK.sub("…", part.split("only where ")[0]).replace("*", "") if isinstance(part, str) else part
 
 
 BLANK = re.compile(r"\{[a-z-]+\}|‹[^›]+›")
