@@ -192,12 +192,14 @@ class Climb(Values):
             return "way-out"
         if isinstance(task, TrialTask):
             return "way-out" if self._to_leave_first else "test"
-        if self.missing and not self.is_try_begun:
-            return "fact"
-        if self.guards < len(self.step.guard):
-            return "guard"
-        if self.needs_consent and not self.has_consent:
-            return "consent"
+        # A try that has begun asks nothing more, whatever else is known since.
+        if not self.is_try_begun:
+            if self.missing:
+                return "fact"
+            if self.guards < len(self.step.guard):
+                return "guard"
+            if self.needs_consent and not self.has_consent:
+                return "consent"
         if self._to_leave_first:
             return "way-out"
         waits = self.started.rules >= 2 and self.step.unbroken and not self.has_begun
