@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Served, answer_with, press
+from tests.browser.rough import held
 
 
 def begin(page: Page, desk: Served, playbook: str) -> None:
@@ -150,6 +151,12 @@ def test_a_sign_that_was_seen_moves_what_is_likely_and_is_put_right_later(page: 
     lamp.get_by_role("button", name="seen").click()
     expect(lamp.get_by_role("button", name="seen")).to_have_attribute("aria-pressed", "true")
     expect(likely).not_to_have_text(before)
+    # Pressed again, or held, it says the same, and nothing more is sent.
+    told = page.request.get(api(page)).json()["number"]
+    lamp.get_by_role("button", name="seen").focus()
+    held(page, "Enter", times=8)
+    expect(lamp.get_by_role("button", name="seen")).to_have_attribute("aria-pressed", "true")
+    assert page.request.get(api(page)).json()["number"] == told
     answer_with(page, "1")
     expect(lamp.get_by_role("button", name="seen")).to_have_attribute("aria-pressed", "true")
     lamp.get_by_role("button", name="not there").press("Enter")

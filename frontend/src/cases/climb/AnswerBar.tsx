@@ -1,7 +1,8 @@
-import { type KeyboardEvent, type MouseEvent, useState } from "react";
+import { type MouseEvent, useState } from "react";
 import type { Answer, ClimbView, HazardKind, Move } from "../../api/types";
 import { Key } from "../../ui/Key";
 import { answerKey, harmKey } from "../../ui/keys";
+import { refuseHeld } from "../../ui/refuseHeld";
 import { type Acts, isInHaste, useIsResting, useKeys } from "../../ui/useKeys";
 import { HarmQuestions } from "./HarmQuestions";
 import { withHarm } from "./harm";
@@ -103,11 +104,6 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
       )}
     </section>
   );
-};
-
-/** A button that is held down is not pressed again and again. */
-const refuseHeld = (event: KeyboardEvent) => {
-  if (event.repeat && event.target instanceof HTMLButtonElement) event.preventDefault();
 };
 
 /** A second press in haste, meant for the question before, answers nothing. */

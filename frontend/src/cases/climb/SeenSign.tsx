@@ -1,4 +1,5 @@
 import type { ClimbView, Move } from "../../api/types";
+import { refuseHeld } from "../../ui/refuseHeld";
 
 export type SignView = ClimbView["signs"][number];
 
@@ -10,20 +11,21 @@ interface SeenSignProps {
 const ANSWERS = [
   ["yes", "seen"],
   ["no", "not there"],
+  [null, "not looked"],
 ] as const;
 
-/** Whether a sign that can be seen is there; pressed once more, nobody has looked. */
+/** Whether a sign that can be seen is there. A second press says the same again, and so says nothing. */
 export const SeenSign = ({ sign, onRecord }: SeenSignProps) => (
-  <fieldset className="flex gap-2">
+  <fieldset className="flex flex-wrap gap-x-2" onKeyDown={refuseHeld}>
     <legend className="sr-only">{sign.text}</legend>
     {ANSWERS.map(([seen, says]) => (
       <button
-        key={seen}
+        key={says}
         type="button"
         aria-pressed={sign.seen === seen}
         className="button py-0.5 text-dense aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
         data-tone="quiet"
-        onClick={() => onRecord({ kind: "sign", sign: sign.text, seen: sign.seen === seen ? null : seen })}
+        onClick={() => sign.seen !== seen && onRecord({ kind: "sign", sign: sign.text, seen })}
       >
         <span aria-hidden="true">{sign.seen === seen ? "✓" : "–"}</span> {says}
       </button>
