@@ -184,8 +184,10 @@ class _Maker:
             step["undo"] |= {"effort": self._effort(), "after": self._pick("no-change", "always")}
             if self._maybe(0.5):
                 step["undo"]["footing"] = self._pick("open", "deep", "aside", "any")
-        if step["kind"] == "fix" and self._maybe(0.15):
+        if step["kind"] == "fix" and self._maybe(0.2):
             step["search"] = self._search()
+            if self._maybe(0.5):
+                step |= {"footing": self._pick("open", "deep", "aside"), "proves": "after-leaving"}
         if self._maybe(0.8 if step["kind"] == "check" else 0.3):
             step["findings"] = self._findings()
             if step["kind"] == "check" and self._maybe(0.3):

@@ -95,7 +95,9 @@ class Walk:
         self.visit(could_not, mass * (1 - done))
         mass *= done
         self.harm += mass * harm_points(step, [s.id for s in self.playbook.steps if now.is_done(s.id)])
-        if now.waits_for_test:
+        if now.rounds_leave:
+            self.search_and_leave(now, at, mass)
+        elif now.waits_for_test:
             self.answer(now, at, c.Answered(step=step.id, outcome="done"), mass)
         elif step.is_tested:
             self.test(now, [step], mass, at)
@@ -128,13 +130,60 @@ class Walk:
         finding = "found" if is_found else "none"
         self.answer(here, at, c.Answered(step=now.step.id, finding=finding), mass)
 
+    def search_and_leave(self, now: Climb, at: str | None, mass: float) -> None:
+        """A fix that tries one suspect after another, each judged only once its state is left."""
+        search = now.step.search
+        assert search is not None
+        cured = float(cure_chances(now.on_unit(now.step), self.causes)[self.column])
+        for bad in range(1, search.count + 1):
+            self.search_for(now, at, bad, mass * cured / search.count)
+        self.search_for(now, at, 0, mass * (1 - cured))
+
+    def search_for(self, now: Climb, at: str | None, bad: int, mass: float) -> None:
+        """Round after round until the bad one, or none, is known.
+
+        That the last suspect is the bad one is taken for seen by halves, without a round of its own.
+        """
+        step, here, tried, is_found = now.step, now, now, False
+        search = step.search
+        if not mass:
+            return
+        while search is not None:
+            first, last = here.search.tried
+            is_among = first <= bad <= last
+            is_round = not (search.how == "halves" and is_among and here.search.first == here.search.last)
+            paid = mass if is_round else 0.0
+            if here.rounds and step.footing != "any":
+                self.switch(tried, None, at, paid)
+            self.pay(search.round, paid)
+            self.retest(step, paid)
+            if here.waits_for_test:
+                here = tried = after(here, c.Answered(step=step.id, outcome="done"))
+            while here.place == "way-out":
+                then = after(here, c.TiedUp(end=here.to_close.id))
+                self.switch(here, here.footing, then.footing, paid)
+                here = then
+            is_found = is_among and search.how == "one-by-one"
+            if is_found or (search.how == "one-by-one" and here.search.first == here.search.last):
+                break
+            here = after(here, c.Searched(step=step.id, is_among=is_among))
+            if here.search.is_decided:
+                is_found = here.search.found is not None
+                break
+        if not is_found:
+            self.not_cured(here, here.footing, mass)
+            return
+        fixed = after(here, c.Answered(step=step.id, outcome="fixed"))
+        self.ends["resolved"] += mass
+        self.switch(fixed, self.undo(fixed, mass), None, mass)
+
     def test(self, now: Climb, steps: list[Step], mass: float, at: str | None = None) -> None:
         """The original action is tried again for what was carried out; `at`: where the unit stands, if not as noted."""
         steps = [now.on_unit(step) for step in steps]
         stood = self.go(now, now.footing, list(now.route), mass) if now.place == "test" else at
         last = steps[-1]
-        if any(step.proves == "after-restart" for step in steps) and self.playbook.restart is not None:
-            self.pay(self.playbook.restart, mass)
+        if any(step.proves == "after-restart" and step.search is None for step in steps):
+            self.restart(mass)
         fixed = after(now, c.Answered(step=last.id, outcome="fixed"))
         left = mass
         for step in steps:
@@ -147,23 +196,36 @@ class Walk:
             self.ends["resolved" if step.kind == "fix" else "worked_around"] += cured
             self.switch(fixed, self.undo(fixed, cured), None, cured)
         self.try_again(last, mass - left, left)
+        self.not_cured(now, stood, left)
+
+    def not_cured(self, now: Climb, stood: str | None, mass: float) -> None:
+        last = now.step
         for finding, chance in self.findings(last) if last.findings else [(None, 1.0)]:
             answer = c.Answered(step=last.id, outcome="no-change", finding=finding)
             failed = after(now, answer)
-            self.switch(now, stood, failed.footing, left * chance)
-            self.visit(failed, left * chance)
+            self.switch(now, stood, failed.footing, mass * chance)
+            self.visit(failed, mass * chance)
 
     def try_again(self, step: Step, cured: float, left: float) -> None:
         """The original action is tried once, or after each round of a fix that searches."""
-        retest = self.playbook.retest
-        tried = Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by) if retest else Effort()
         if step.search is None:
-            self.pay(tried, cured + left)
+            self.retest(step, cured + left)
             return
         for mass, is_found in ((cured, True), (left, False)):
             rounds = search_rounds(step.search.count, step.search.how, is_found, is_fix=True)
             self.pay(step.search.round, mass * rounds)
-            self.pay(tried, mass * rounds)
+            self.retest(step, mass * rounds)
+            if step.proves == "after-restart":
+                self.restart(mass * rounds)
+
+    def retest(self, step: Step, mass: float) -> None:
+        retest = self.playbook.retest
+        if retest is not None:
+            self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by), mass)
+
+    def restart(self, mass: float) -> None:
+        if self.playbook.restart is not None:
+            self.pay(self.playbook.restart, mass)
 
     def undo(self, now: Climb, mass: float) -> str | None:
         """Put back what the machine says is to be put back now; where the unit stands then."""

@@ -146,11 +146,11 @@ class Case:
         self.count("effort", times * minutes, within)
         self.count("elapsed", times * (effort.hands_on + effort.wait + effort.travel), within)
 
-    def hurt(self, hazards: tuple[Hazard, ...], undo: float, within: tuple[str, ...]) -> None:
+    def hurt(self, hazards: tuple[Hazard, ...], undo: float, within: tuple[str, ...], times: float = 1) -> None:
         for hazard in hazards:
             ease = hazard.eased_to if hazard.eased_by in self.done else 1.0
             left = UNDO[hazard.undo] if hazard.undo else undo
-            self.count("harm", left * POINTS[hazard.severity] * hazard.chance * ease, within)
+            self.count("harm", times * left * POINTS[hazard.severity] * hazard.chance * ease, within)
 
     def hand_off(self, effort: Effort, within: tuple[str, ...]) -> None:
         self.pay(effort, within)
@@ -283,7 +283,7 @@ class Case:
         if not trial.carried_out:
             return
         last, step, _ = trial.carried_out[-1]
-        if any(step.proves == "after-restart" for _, step, _ in trial.carried_out):
+        if any(step.proves == "after-restart" and not step.search for _, step, _ in trial.carried_out):
             self.pay(self.playbook.restart, (*within, last))
         if not step.search:
             self.retest(step, 1, (*within, last))
@@ -301,10 +301,19 @@ class Case:
             self.pay(Effort(hands_on=retest.hands_on, wait=retest.wait, by=step.effort.by), mine, times)
 
     def try_each(self, step: Step, is_found: bool, mine: tuple[str, ...]) -> None:
-        """The rounds of a fix that searches, each with a retest of its own."""
+        """The rounds of a fix that searches, each with a retest of its own, and with the restart or the leaving that
+        must come before it: each round but the first enters the step's own footing again."""
         rounds = self.rounds(step, is_found)
         self.pay(step.search.round, mine, rounds)
         self.retest(step, rounds, mine)
+        if step.proves == "after-restart":
+            self.pay(self.playbook.restart, mine, rounds)
+        if step.proves == "after-leaving" and step.footing != "any":
+            for name in self._around(step.footing):
+                footing = self._footing(name)
+                self.pay(footing.enter, mine, rounds - 1)
+                self.pay(footing.leave, mine, rounds - 1)
+                self.hurt(footing.enter.hazards, 1.0, mine, rounds - 1)
 
     def try_it(self, path: str, step: Step, rung: Rung, trial: Trial, within: tuple[str, ...]) -> None:
         chance = step.fixes.get(self.cause, 0.0)

@@ -38,10 +38,18 @@ IN_FLOW = [
     ),
     ('self._rail(node, "could-not", {key: mass}, back)', "self._rail(node, None, {key: mass}, back)"),
     (
-        'if any(node.step.proves == "after-restart" for node in test.carried):',
+        'if any(node.step.proves == "after-restart" and not node.step.search for node in test.carried):',
         'if tried.step.proves == "after-restart":',
     ),
+    (
+        'if any(node.step.proves == "after-restart" and not node.step.search for node in test.carried):',
+        'if any(node.step.proves == "after-restart" for node in test.carried):',
+    ),
     ("self.ledger.pay(tried, mass, self.plan.restart)", "pass"),
+    ("if rounds and node.step.proves ==", "if False and node.step.proves =="),
+    ("self.ledger.pay(node, mass, cost.times(rounds - 1))", "self.ledger.pay(node, mass, cost.times(rounds))"),
+    ("((NORMAL, node.footing), (node.footing, NORMAL))", "((NORMAL, node.footing),)"),
+    ("self.ledger.hurt(node, mass, (rounds - 1) * harm.after(done))", "pass"),
     ("self.ledger.pay(tried, mass, tried.retest)", "self.ledger.pay(tried, mass, test.carried[0].retest)"),
     ("                mass = mass - cured\n", ""),
     ('mass, ("always", "no-change"))', 'mass, ("always",))'),
@@ -58,9 +66,9 @@ IN_FLOW = [
         'self.leave(node, self._put_back(key, test, cured, ("always",)), cured)',
         'self._put_back(key, test, cured, ("always",))',
     ),
-    ("self.ledger.pay(tried, mass, tried.tries[1])", "pass"),
-    ("self.ledger.pay(node, cured, node.tries[0])", "pass"),
-    ("self.ledger.pay(node, cured, node.tries[0])", "self.ledger.pay(node, cured, node.tries[1])"),
+    ("self._rounds(tried, key[1], mass, tried.rounds[1])", "pass"),
+    ("self._rounds(node, key[1], cured, node.rounds[0])", "pass"),
+    ("cured, node.rounds[0])", "cured, node.rounds[1])"),
     ('states = self._rail(node, "restored", states)', "pass"),
     ('node.step.kind == "workaround" and "restored" in node.rails', "False"),
     ("if test.is_to_branch and last.rails:", "if last.rails:"),
@@ -110,11 +118,12 @@ IN_PLAN = [
         "rounds = search_rounds(step.search.count, step.search.how, finding == SEARCH_FINDS[0])",
         "rounds = search_rounds(step.search.count, step.search.how, True)",
     ),
-    ("is_found, is_fix=True)", "is_found)"),
-    ("self._cost(step.search.round) + retest", "self._cost(step.search.round)"),
+    ("search_rounds(count, how, True, is_fix=True)", "search_rounds(count, how, True)"),
+    ("self._cost(step.search.round) + restart + retest", "self._cost(step.search.round) + restart"),
+    ("self._cost(step.search.round) + restart + retest", "self._cost(step.search.round) + retest"),
     ('"retest": Cost() if step.search else tried,', '"retest": tried,'),
     ("step.undo.footing if step.undo and step.undo.footing else step.footing", "step.footing"),
-    ("return once.times(found), once.times(none)", "return once.times(none), once.times(found)"),
+    ("True, is_fix=True), search_rounds(count, how, False", "False, is_fix=True), search_rounds(count, how, True"),
     ("node.is_alone = len(group) == 1", "node.is_alone = True"),
     ("retest.hands_on, by, self.weights)", 'retest.hands_on, "desk", self.weights)'),
     ("checks |= tested", "pass"),
@@ -122,7 +131,7 @@ IN_PLAN = [
     ("line.matters.insert(0, (bits | self.footing_guards, checks))", "line.matters.insert(0, (bits, checks))"),
     ("self.steps = {step.id: on_unit(step, facts, types)", "self.steps = {step.id: step"),
 ]
-SEEDS = range(150)
+SEEDS = range(400)
 FAULTS = [
     (module, *fault)
     for module, faults in ((sound_flow, IN_FLOW), (sound_forecast, IN_FORECAST), (sound_plan, IN_PLAN))

@@ -116,6 +116,14 @@ def from_causes(name: str) -> Callable[[Data], None]:
     return strip
 
 
+def searching(proves: str) -> Callable[[Data], None]:
+    def strip(step: Data) -> None:
+        if step["kind"] == "fix" and "search" in step and step.get("proves") == proves:
+            del step["proves"]
+
+    return change_steps(strip)
+
+
 def once(data: Data) -> None:
     """Every step on the main line once."""
     seen: set[str] = set()
@@ -160,6 +168,8 @@ FEATURES: dict[str, Callable[[Data], None]] = {
     "eased hazards": from_hazards("eased_by", "eased_to"),
     "checks that search": change_steps(lambda step: step.pop("search", None) if step["kind"] == "check" else None),
     "fixes that search": change_steps(lambda step: step.pop("search", None) if step["kind"] == "fix" else None),
+    "searches that leave a state each time": searching("after-leaving"),
+    "searches that restart each time": searching("after-restart"),
     "lasting repairs": rails_on(lambda name: name == "restored"),
     "where things are put back": change_steps(lambda step: step["undo"].pop("footing", None)),
     "a hazard's own undo": from_hazards("undo"),

@@ -52,7 +52,7 @@ def test_it_equals_brute_force_on_ladders_of_seven_blocks(seed):
 
 def test_most_of_those_ladders_have_an_order():
     has_order = [bool(Brute(ladder_of(seed, 5)).orders("balanced")) for seed in range(340)]
-    assert sum(has_order) >= 200
+    assert sum(has_order) >= 170
 
 
 @pytest.mark.parametrize("seed", range(60))

@@ -95,9 +95,8 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
   );
 };
 
-/** Whether the state of the step is being entered: before it is begun, and in the first round of a search. */
-const isEntered = ({ place, search }: ClimbView) =>
-  place === "begin" || (place === "step" && (search?.round ?? 1) === 1);
+/** Whether the state of the step is being entered. */
+const isEntered = ({ place }: ClimbView) => place === "begin" || place === "step";
 
 /** Copies the first command that has not been copied yet. */
 function copyNext(): void {

@@ -26,10 +26,12 @@ class AgainTask:
 
 @dataclass(frozen=True)
 class TrialTask:
-    """The end of a trial of several rungs; `last` is the one whose rails may follow."""
+    """The end of a trial of several rungs; `last` is the one whose rails may follow. searching: the rung whose search
+    goes on where this try does not help."""
 
     path: str
     last: Rung
+    searching: RungTask | AgainTask | None = None
 
 
 @dataclass(frozen=True)

@@ -80,7 +80,10 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
         case "step":
             return _step_answers(climb)
         case "test":
-            return _test_answers(climb, [_not_taken(climb.step)] if len(climb.carried) == 1 else ())
+            not_taken = [_not_taken(climb.step)] if len(climb.carried) == 1 else []
+            if climb.search is not None and climb.step.is_tested:
+                return _tried_in_turn(climb, climb.search, not_taken)
+            return _test_answers(climb, not_taken)
         case "finding":
             return _numbered(_plain_ends(climb), [])
         case "paused":
@@ -157,7 +160,7 @@ def _search_answers(climb: Climb, search: Standing, rare: list[tuple[str, Move]]
     """What came of a round; once it is decided, that all suspects are back as they were, and what was found."""
     step = climb.step
     if step.is_tested:
-        return _tried_in_turn(climb, search, rare)
+        return _tried_in_turn(climb, search, [rare[0], _not_taken(step), *rare[1:]])
     ends = dict(zip((f.id for f in step.findings), _plain_ends(climb), strict=True))
     found, none = ends[SEARCH_FINDS[0]], ends[SEARCH_FINDS[1]]
     if not search.is_decided:
@@ -181,14 +184,14 @@ def _tried_in_turn(climb: Climb, search: Standing, rare: list[tuple[str, Move]])
     """A fix that tries one suspect after the other ends with the first that helps; only the last one's failure is its
     own. By halves it narrows down first."""
     step = climb.step
-    rare.insert(1, _not_taken(step))
     of_step = step.search
     assert of_step is not None
     if of_step.how == "halves":
         return _test_answers(climb, rare) if search.is_decided else _numbered(_round(step, search), rare)
     if search.tried is None or search.first == search.last:
         return _test_answers(climb, rare)
-    next_one = (f"No change: put {search.first} back, on to {search.first + 1}", Searched(step=step.id, is_among=False))
+    is_back = "It came back" if climb.pause is not None else "No change"
+    next_one = (f"{is_back}: put {search.first} back, on to {search.first + 1}", Searched(step=step.id, is_among=False))
     fixed, *others = _test_answers(climb, rare)
     usual, rarer = [o for o in others if not o.is_rare], [o for o in others if o.is_rare]
     kept = [(one.label, one.move) for one in usual if not _is_no_change(one.move)]
@@ -202,7 +205,7 @@ def _is_no_change(move: Move) -> bool:
 def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[Answer, ...]:
     """What came of trying again; where only a watch can tell, it begins before anything counts as fixed."""
     fixed, *others = _results(climb)
-    if climb.watch_minutes is None:
+    if climb.watch_minutes is None or climb.pause is not None:
         return _numbered([fixed, *others], rare)
     watch = Paused(reason="watch", minutes=climb.watch_minutes)
     begin = (f"Works now: watch it for {in_words(climb.watch_minutes)}", watch)
@@ -212,8 +215,10 @@ def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[
 def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
     assert climb.pause is not None
     if climb.pause.reason == "watch":
-        came = _results(climb) if climb.step.is_tested else _plain_ends(climb)
-        return _numbered(came, [("Take it up again", Resumed())])
+        again: list[tuple[str, Move]] = [("Take it up again", Resumed())]
+        if climb.search is not None and climb.step.is_tested:
+            return _tried_in_turn(climb, climb.search, again)
+        return _numbered(_results(climb) if climb.step.is_tested else _plain_ends(climb), again)
     return (_answer("1", "Take it up again", Resumed()),)
 
 

@@ -10,12 +10,12 @@ from mildladder.core.climb.settling import ended_by, settled, with_lasting_repai
 from mildladder.core.climb.state import Carried, Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.footings import chain, footings_of
-from mildladder.core.model import Attempt, Rung, Step, minutes_between
-from mildladder.core.model.events import Answered, ClimbEvent
+from mildladder.core.model import Attempt, HazardKind, Rung, Step, minutes_between
+from mildladder.core.model.events import Answered, ClimbEvent, Searched
 from mildladder.core.model.outcomes import DO_NOT_ENTER, RESTORED, TESTED
 from mildladder.core.model.step import SEARCH_FINDS
 
-__all__ = ["carry_out", "tell_finding", "tested", "without_doing"]
+__all__ = ["carry_out", "search_on", "tell_finding", "tested", "without_doing"]
 
 _T = TypeVar("_T")
 
@@ -47,20 +47,7 @@ def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         )
     )
     if waits:
-        minutes = minutes_between(now.since, event.at)
-        test = () if in_trial else (TrialTask(task.path, task.rung),)
-        climb = replace(
-            climb,
-            agenda=(*test, *climb.agenda[1:]),
-            since=event.at,
-            guards=0,
-            has_consent=False,
-            has_begun=False,
-            is_inside=False,
-            rounds=(),
-            carried=(*climb.carried, Carried(task.path, step.id, minutes, move.harmed, len(climb.attempts), move.ways)),
-        )
-        return settled(climb)
+        return settled(_to_its_test(climb, move, event))
     climb = _note_attempt(climb, move, event)
     if move.outcome in TESTED and move.took != "no":
         climb = replace(climb, to_put_back=_changes((step,), move.outcome))
@@ -69,6 +56,64 @@ def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     if is_left and is_not_done and stays and move.outcome not in task.rung.on:
         climb = replace(climb, route=(None,))
     return settled(with_rail(climb, task, move.finding or move.outcome or "", is_left and is_not_done))
+
+
+def _to_its_test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
+    """What was carried out waits for its test; a search waits with all its rounds so far."""
+    task = now.task
+    is_searching = now.step.search is not None
+    test = (
+        ()
+        if isinstance(task, RungTask) and task.in_trial
+        else (TrialTask(task.path, task.rung, task if is_searching else None),)
+    )
+    before = now.last_round
+    minutes = minutes_between(now.since, event.at) + (before.minutes if before else 0)
+    carried = Carried(task.path, move.step, minutes, _both(before, move), len(now.attempts), move.ways)
+    begun = now if is_searching else replace(now, guards=0, has_consent=False, has_begun=False, rounds=())
+    return replace(
+        begun,
+        agenda=(*test, *now.agenda[1:]),
+        since=event.at,
+        is_inside=False,
+        last_round=None,
+        carried=(*now.carried, carried),
+    )
+
+
+def _both(before: Carried | None, move: Answered) -> tuple[HazardKind, ...] | None:
+    """The harm of the rounds before and of this one; None where nobody was asked."""
+    if before is None or before.harmed is None:
+        return move.harmed
+    return tuple(dict.fromkeys((*before.harmed, *(move.harmed or ()))))
+
+
+def search_on(now: Climb, move: Searched, event: ClimbEvent) -> Climb:
+    """What came of a round of a search; one that leaves its state each time goes back there for the next.
+
+    Raises Conflict where nothing is left to search.
+    """
+    check_step(now, move.step)
+    if now.search is None or now.search.is_decided:
+        raise Conflict("nothing is left to search here; reload to see the case as it stands")
+    found = replace(now, rounds=(*now.rounds, move.is_among), watched=None)
+    task = now.agenda[0]
+    if not isinstance(task, TrialTask):
+        return found
+    if task.searching is None:
+        raise Conflict("say what came of trying the original action again")
+    if found.search is None or found.search.is_decided:
+        return found
+    return replace(
+        found,
+        agenda=(task.searching, *now.agenda[1:]),
+        carried=(),
+        last_round=now.carried[-1],
+        leaves_for_test=False,
+        footing=None,
+        route=(),
+        since=event.at,
+    )
 
 
 def _entered(now: Climb) -> Climb:
@@ -85,20 +130,20 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         step=move.step,
         outcome=move.outcome,
         finding=move.finding,
-        minutes=round(minutes_between(now.since, event.at), 2),
+        minutes=round(minutes_between(now.since, event.at) + (now.last_round.minutes if now.last_round else 0), 2),
         by=now.step.effort.by,
         trial=_next_trial(now),
         took=move.took,
-        harmed=move.harmed,
+        harmed=_both(now.last_round, move),
         reading=move.reading,
         ways=move.ways,
         at=event.at,
     )
-    found = now.search.found if now.search and move.finding == SEARCH_FINDS[0] else None
     return replace(
         now,
-        found_at={**now.found_at, move.step: found} if found is not None else now.found_at,
+        found_at=_found_at(now, move),
         rounds=(),
+        last_round=None,
         attempts=(*now.attempts, attempt),
         tried_at=(*now.tried_at, now.task.path),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
@@ -109,6 +154,16 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         has_begun=False,
         is_inside=False,
     )
+
+
+def _found_at(now: Climb, move: Answered) -> dict[str, int]:
+    """By step, which of its suspects it was: as a check found, or as a fix that ended the fault tried last."""
+    if now.search is None or not (move.finding == SEARCH_FINDS[0] or move.outcome == "fixed"):
+        return now.found_at
+    number = now.search.found
+    if move.outcome == "fixed" and number is None and now.search.tried is not None:
+        number = now.search.first
+    return now.found_at if number is None else {**now.found_at, move.step: number}
 
 
 def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
@@ -139,6 +194,11 @@ def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         footing=None if now.leaves_for_test else now.bound_for,
         route=(),
         leaves_for_test=False,
+        guards=0,
+        has_consent=False,
+        has_begun=False,
+        rounds=(),
+        found_at=_found_at(now, move),
         carried=(),
         to_put_back=()
         if move.took == "no"

@@ -18,7 +18,8 @@ class Traces:
     """What a case has left on the unit so far.
 
     carried_out: every step that was, once, in order. to_put_back: those whose changes are still there, in the order in
-    which they are put back, each with the footing for it. footing: the state that the unit stands in.
+    which they are put back, each with the footing for it. footing: the state that the unit stands in. left_open: ids of
+    what is not closed, for which the unit is brought nowhere.
     """
 
     playbook: Playbook
@@ -26,6 +27,7 @@ class Traces:
     to_put_back: tuple[tuple[Step, str | None], ...]
     footing: str | None
     is_fixed: bool
+    left_open: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -57,11 +59,12 @@ def _put_back(left: Traces) -> Iterator[LooseEnd]:
         on_the_way = [do for one in leaving for do in one.leave.do] + [do for one in entering for do in one.enter.do]
         how = Instruction(text=(step.undo and step.undo.how) or "Put it back as it was")
         yield LooseEnd(f"put-back:{step.id}", "put-back", f"Put back: {step.title}", (*on_the_way, how), footing)
-        at = footing
+        at = at if f"put-back:{step.id}" in left.left_open else footing
 
 
 def _leave(left: Traces) -> Iterator[LooseEnd]:
-    last = left.to_put_back[-1][1] if left.to_put_back else left.footing
+    where = [footing for step, footing in left.to_put_back if f"put-back:{step.id}" not in left.left_open]
+    last = where[-1] if where else left.footing
     for footing in reversed(chain(footings_of(left.playbook), last)):
         yield LooseEnd(f"leave:{footing.id}", "leave", f"Leave: {footing.title}", footing.leave.do, footing.within)
 

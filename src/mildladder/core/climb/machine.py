@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from mildladder.core.climb.agenda import tasks
-from mildladder.core.climb.carrying import carry_out, tell_finding, tested, without_doing
+from mildladder.core.climb.carrying import carry_out, search_on, tell_finding, tested, without_doing
 from mildladder.core.climb.checks import (
     check_answer,
     check_closed,
@@ -194,7 +194,7 @@ _PLACES: dict[type, tuple[Place, ...]] = {
     ),
     Resumed: ("paused",),
     TiedUp: ("loose-end", "way-out"),
-    Searched: ("step",),
+    Searched: ("step", "test", "paused"),
 }
 
 
@@ -233,11 +233,8 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
             return take_out_of_turn(now, move, event)
         case OffLadder() as move:
             return do_off_ladder(now, move, event)
-        case Searched(step=step, is_among=is_among):
-            check_step(now, step)
-            if now.search is None or now.search.is_decided:
-                raise Conflict("nothing is left to search here; reload to see the case as it stands")
-            return replace(now, rounds=(*now.rounds, is_among))
+        case Searched() as move:
+            return search_on(after_watch(now, event), move, event)
         case Paused() as move:
             return pause(now, move, event)
         case Resumed():

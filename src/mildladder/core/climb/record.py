@@ -216,12 +216,14 @@ def _tried(climb: Climb, attempt: Attempt) -> str:
         return f"{climb.called[attempt.step]}, off the ladder: {said} ({attempt.minutes or 0:.0f} min)"
     step = climb.playbook.step(attempt.step)
     parts = [finding.title for finding in step.findings if finding.id == attempt.finding]
-    if parts and step.search is not None and (number := climb.found_at.get(step.id)) is not None:
-        parts.append(f"number {number} of {step.search.count} {step.search.over}")
+    number = climb.found_at.get(step.id)
+    which = [f"number {number} of {step.search.count} {step.search.over}"] if step.search and number else []
+    parts += which if parts else []
     if attempt.took == "no":
         parts.append("did not take")
     elif attempt.outcome and not (parts and attempt.outcome in ("no-change", "done")):
         parts.append(OUTCOMES[attempt.outcome].said)
+        parts += which if attempt.outcome == "fixed" else []
     parts += [HARMS[kind].was_seen for kind in attempt.harmed or ()]
     if attempt.by == "before" and attempt.step == _fixed_then(climb):
         parts = [f"fixed it in {climb.started.reopened_from}, and the fault came back"]

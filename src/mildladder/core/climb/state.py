@@ -107,7 +107,8 @@ class Climb(Values):
     to_put_back: steps of the last trial whose changes are still on the unit, the last first. fixed_by: path of the rung
     that ended the fault. tied: loose ends that are closed (None) or stay open, and why. watched: the path of the rung
     whose watch is over. waited: minutes. stuck: what could not be left or put back on the way, and the case went on.
-    rounds: of the search under way, whether the bad one was among those tried. found_at: by step, which one it was.
+    rounds: of the search under way, whether the bad one was among those tried; last_round: what they came to so far,
+    where each is tried only after its state is left. found_at: by step, which one it was.
     called: titles of what was done off the ladder, by step. hands: who has had the case, by number, since when.
     restored: when a workaround brought the service back; is_restored: its lasting repair is to come. has_begun: a step
     that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
@@ -152,6 +153,7 @@ class Climb(Values):
     waited: float = 0.0
     stuck: tuple[LooseEnd, ...] = ()
     rounds: tuple[bool, ...] = ()
+    last_round: Carried | None = None
     found_at: dict[str, int] = field(default_factory=dict)
     called: dict[str, str] = field(default_factory=dict)
     hands: tuple[tuple[int, AwareDatetime], ...] = ()
@@ -209,7 +211,8 @@ class Climb(Values):
     def loose_ends(self) -> tuple[LooseEnd, ...]:
         """What would have to be closed if the case ended now, in order, closed ones and those left open included."""
         is_fixed = self.fixed_by is not None
-        left = loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.stands, is_fixed))
+        open_ones = frozenset(end for end, why in self.tied.items() if why) if self.started.rules >= 5 else frozenset()
+        left = loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.stands, is_fixed, open_ones))
         return (*self.stuck, *left)
 
     @property
@@ -241,7 +244,8 @@ class Climb(Values):
     def given_up(self) -> "Climb":
         """The climb as the current step leaves it when it is not carried through: the state that was entered for it
         stays entered."""
-        is_entered = self.is_inside or self.is_try_begun or self.place == "begin"
+        is_between_rounds = self.rounds_leave and bool(self.rounds)
+        is_entered = self.is_inside or (self.is_try_begun and not is_between_rounds) or self.place == "begin"
         return replace(self, footing=self._of_step, route=()) if self.started.rules >= 4 and is_entered else self
 
     @cached_property
@@ -279,11 +283,16 @@ class Climb(Values):
         in_trial = isinstance(task, RungTask) and task.in_trial
         has_way_out = (
             self.started.rules >= 2
-            and self.step.search is None
+            and (self.step.search is None or self.started.rules >= 5)
             and self.step.proves == "after-leaving"
             and self._of_step is not None
         )
         return in_trial or has_way_out
+
+    @property
+    def rounds_leave(self) -> bool:
+        """Whether each round of the current step's search leaves its state before it is tried."""
+        return self.step.search is not None and self.waits_for_test
 
     @property
     def open_ends(self) -> tuple[LooseEnd, ...]:
@@ -418,7 +427,7 @@ class Climb(Values):
         if self.started.rules < 4 or not self.agenda or isinstance(self.agenda[0], TrialTask):
             return self.step
         _, entered = way(footings_of(self.playbook), self.bound_for, self._of_step)
-        return with_entering(self.step, entered)
+        return with_entering(self.step, entered, self.rounds_leave)
 
     @cached_property
     def lacks(self) -> tuple[Lack, ...]:

@@ -76,6 +76,7 @@ def take_out_of_turn(now: Climb, move: TakenOutOfTurn, event: ClimbEvent) -> Cli
             has_begun=False,
             is_inside=False,
             rounds=(),
+            last_round=None,
         )
     )
 

@@ -207,19 +207,29 @@ class Flow:
     def _try_again(self, key: Key, test: _Test, mass: FloatArray) -> tuple[Key, FloatArray]:
         """The mass that the original action still fails for, and where it stands once what was changed is put back."""
         tried = test.carried[-1]
-        if any(node.step.proves == "after-restart" for node in test.carried):
+        if any(node.step.proves == "after-restart" and not node.step.search for node in test.carried):
             self.ledger.pay(tried, mass, self.plan.restart)
         self.ledger.pay(tried, mass, tried.retest)
         for node in test.carried:
             cured = mass * node.cures
             if _is_some(cured):
+                self._rounds(node, key[1], cured, node.rounds[0])
                 self._cure(node, key, test, cured)
                 mass = mass - cured
-        self.ledger.pay(tried, mass, tried.tries[1])
+        self._rounds(tried, key[1], mass, tried.rounds[1])
         return self._put_back(key, test, mass, ("always", "no-change")), mass
 
+    def _rounds(self, node: Node, done: int, mass: FloatArray, rounds: float) -> None:
+        """The tries of a fix that searches. Where each is judged only after leaving, each but the first enters its
+        footing again, and leaves it; a step that is done wherever the unit stands enters none."""
+        self.ledger.pay(node, mass, node.round.times(rounds))
+        if rounds and node.step.proves == "after-leaving" and node.footing not in (ANY, NORMAL):
+            for origin, target in ((NORMAL, node.footing), (node.footing, NORMAL)):
+                cost, harm = self.plan.switch[origin, target]
+                self.ledger.pay(node, mass, cost.times(rounds - 1))
+                self.ledger.hurt(node, mass, (rounds - 1) * harm.after(done))
+
     def _cure(self, node: Node, key: Key, test: _Test, cured: FloatArray) -> None:
-        self.ledger.pay(node, cured, node.tries[0])
         key = self.leave(node, self._put_back(key, test, cured, ("always",)), cured)
         states = {key: cured}
         if node.step.kind == "workaround" and "restored" in node.rails:

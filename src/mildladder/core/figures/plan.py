@@ -75,8 +75,9 @@ class Node:
     """One rung, of the main line or of a rail. `bits`: its step and all that it includes; `check`: place of its
     finding in a state, or None; `condition`: what findings must decide yet; True: always.
 
-    retest: of a trial that it ends; tries: of a fix that searches, those of what it ends and of what it does not.
-    put_back: putting back what it changed; back_in: the footing in which that is done.
+    retest: of a trial that it ends; round: of a fix that searches, one try with its retest; rounds: how many there are
+    for what it ends, and for what it does not. put_back: putting back what it changed; back_in: the footing in which
+    that is done.
     """
 
     index: int
@@ -92,7 +93,8 @@ class Node:
     footing: int
     cures: FloatArray
     retest: Cost
-    tries: tuple[Cost, Cost]
+    round: Cost
+    rounds: tuple[float, float]
     put_back: Cost
     back_in: int
     check: int | None
@@ -302,7 +304,8 @@ class _Planner:
                 "footing": self._footing(step.footing),
                 "cures": cure_chances(step, self.causes) if step.is_tested else np.zeros(len(self.causes)),
                 "retest": Cost() if step.search else tried,
-                "tries": self._tries(step, tried),
+                "round": self._round(step, tried),
+                "rounds": self._rounds(step),
                 "put_back": self._cost(step.undo.effort if step.undo else None),
                 "back_in": self._footing(step.undo.footing if step.undo and step.undo.footing else step.footing),
                 "findings": self._findings(step),
@@ -325,13 +328,19 @@ class _Planner:
         rounds = search_rounds(step.search.count, step.search.how, finding == SEARCH_FINDS[0])
         return self._cost(step.search.round).times(rounds)
 
-    def _tries(self, step: Step, retest: Cost) -> tuple[Cost, Cost]:
-        """Trying one suspect after another, each with a retest: until one is it, and when none is."""
+    def _round(self, step: Step, retest: Cost) -> Cost:
+        """Trying one suspect, with its retest, and the restart that must come before it."""
         if step.search is None or not step.is_tested:
-            return Cost(), Cost()
-        once, search = self._cost(step.search.round) + retest, step.search
-        found, none = (search_rounds(search.count, search.how, is_found, is_fix=True) for is_found in (True, False))
-        return once.times(found), once.times(none)
+            return Cost()
+        restart = self._cost(self.playbook.restart if step.proves == "after-restart" else None)
+        return self._cost(step.search.round) + restart + retest
+
+    def _rounds(self, step: Step) -> tuple[float, float]:
+        """How often a fix that searches tries: until one suspect is it, and when none is."""
+        if step.search is None or not step.is_tested:
+            return 0.0, 0.0
+        count, how = step.search.count, step.search.how
+        return search_rounds(count, how, True, is_fix=True), search_rounds(count, how, False, is_fix=True)
 
     def _with_included(self, step_id: str) -> int:
         bits, waiting = 0, [step_id]

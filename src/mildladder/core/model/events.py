@@ -39,7 +39,7 @@ __all__ = [
 PauseReason = Literal["watch", "part", "answer", "call-back", "quiet-hour", "repair"]
 
 
-RULES = 4
+RULES = 5
 
 
 class EarlierCase(Shape):

@@ -44,7 +44,7 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         label=labels.get(task.path),
         only_where=_undecided_condition(now),
         note=task.rung.note and filler.fill(task.rung.note),
-        before=(*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler, _stands(now))),
+        before=_before(now, filler),
         do=filler.instructions(step.do, now.world),
         after=_switches(now, [None], filler, now.stands) if now.waits_for_test and _is_left(now) else (),
         to_hand=tuple(
@@ -61,6 +61,13 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         retest=tuple(filler.fill(how) for how in _retest(now)),
         since=now.since,
     )
+
+
+def _before(now: Climb, filler: Filler) -> tuple[Passage, ...]:
+    """What is put back, left and entered for the step; within a search that stays in its state nothing more."""
+    if now.rounds and not now.rounds_leave:
+        return ()
+    return (*_put_back(now, filler), *_switches(now, [*now.route, *_target(now)], filler, _stands(now)))
 
 
 def _undecided_condition(now: Climb) -> str | None:
@@ -141,7 +148,8 @@ def trial_test(now: Climb, filler: Filler) -> TrialTest | None:
 
 def search_view(now: Climb) -> SearchView | None:
     """How the search of the step that is carried out now stands."""
-    search, at = now.step.search if now.place == "step" else None, now.search if now.place == "step" else None
+    is_tried = now.place == "step" or (now.place == "test" and now.step.is_tested)
+    search, at = (now.step.search, now.search) if is_tried else (None, None)
     if search is None or at is None:
         return None
     return SearchView(
