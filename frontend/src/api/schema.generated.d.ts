@@ -2120,6 +2120,8 @@ export interface components {
         /**
          * Guard
          * @description A question that must be answered as told before the step may be carried out; otherwise `else` follows.
+         *
+         *     inside: asked once the step's state is entered, of what is seen there.
          */
         Guard: {
             /** Ask */
@@ -2129,6 +2131,11 @@ export interface components {
              * @enum {string}
              */
             must: "yes" | "no";
+            /**
+             * Inside
+             * @default false
+             */
+            inside?: boolean;
             /** Else */
             else: ("nothing-to-do" | "not-available" | "could-not" | "skipped") | components["schemas"]["HandOffRef"];
         };
@@ -2841,7 +2848,8 @@ export interface components {
         };
         /**
          * Undo
-         * @description How far a step can be undone, at what cost, and whether it is put back before the next rung.
+         * @description How far a step can be undone, at what cost, and whether it is put back before the next rung; `restored`: a
+         *     workaround is taken off again before its lasting repair is tested.
          *
          *     footing: in which it is put back; None: in the step's own, `any`: wherever the unit stands.
          */
@@ -2864,7 +2872,7 @@ export interface components {
              * @default never
              * @enum {string}
              */
-            after?: "never" | "no-change" | "always";
+            after?: "never" | "no-change" | "always" | "restored";
             /**
              * Footing
              * @default null
@@ -5393,11 +5401,14 @@ export interface components {
         /**
          * SearchView
          * @description A search among like suspects, which are numbered from 1. first, last: those that are still suspect; tried_first,
-         *     tried_last: those to try now; found: the bad one; rounds_left, minutes_left: at most.
+         *     tried_last: those to try now; found: the bad one; rounds_left, minutes_left: at most. put_back: how one that
+         *     was tried is put back.
          */
         SearchView: {
             /** Over */
             over: string;
+            /** Put Back */
+            put_back: string | null;
             /** Count */
             count: number;
             /** By Halves */
@@ -5552,7 +5563,7 @@ export interface components {
             trusts_speech?: boolean;
             /**
              * Rules
-             * @default 4
+             * @default 5
              */
             rules?: number;
         };

@@ -85,7 +85,7 @@ def texts_of(now: Climb, playbook: Playbook) -> str:
     shown: list[object] = [
         loose_end_views(now, filler),
         way_out(now, filler),
-        search_view(now),
+        search_view(now, filler),
         trial_test(now, filler),
     ]
     if now.place in ("guard", "consent", "begin", "step"):

@@ -2,10 +2,12 @@
 
 import pytest
 
+from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import apply, climb, cured_end
 from mildladder.core.climb.record import case_of
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.shown import filled_step
+from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import Playbook
 from mildladder.core.model import events as c
 from tests.core.climb.test_closing import FAILS, FOOTINGS, climbed, ids, one_rung, tied
@@ -146,3 +148,67 @@ def test_a_value_that_was_not_asked_for_before_stays_unknown():
     assert (now.place, "lane" in now.unknown) == ("hand-off", True)
     with pytest.raises(Conflict):
         apply(climb(playbook, events(FAILS)), events(DONE)[1])
+
+
+# A workaround that is taken off again for the lasting repair
+
+
+def with_bypass(**mend) -> Playbook:
+    undo = {"possible": "yes", "how": "Pull the bypass", "after": "restored"}
+    after = [{"text": "Tell the crew", "if": "always"}]
+    bypass = {"id": "spare", "title": "Bypass it", "kind": "workaround", "do": [{"text": "Plug the bypass in"}]}
+    repair = {**MEND, **mend}
+    return gate(
+        steps=[{**bypass, "fixes": {"bad-setting": 0.9}, "undo": undo, "afterwards": after}, repair, LAST],
+        ladder=[{"step": "spare", "on": {"restored": [{"step": "mend"}]}}, {"step": "last"}],
+        footings=FOOTINGS,
+    )
+
+
+MENDED = c.Answered(step="mend", outcome="done")
+OFF = c.TiedUp(end="put-back:spare")
+
+
+def test_the_workaround_is_taken_off_between_the_repair_and_its_test():
+    now = climbed(with_bypass(), FAILS, WORKS)
+    assert answers(now)[0].label == "Done: the workaround off, then try again"
+    done = climbed(with_bypass(), FAILS, WORKS, MENDED)
+    assert (done.place, done.to_close.title, done.to_close.do[0].text) == (
+        "way-out",
+        "Put back: Bypass it",
+        "Pull the bypass",
+    )
+    tested = climbed(with_bypass(), FAILS, WORKS, MENDED, OFF)
+    assert (tested.place, tested.open_ends) == ("test", tested.open_ends)
+    fixed = climbed(with_bypass(), FAILS, WORKS, MENDED, OFF, c.Answered(step="mend", outcome="fixed"))
+    assert (ids(fixed), cured_end(fixed)) == (["after:spare:0"], "resolved"), "its afterwards come after the repair"
+
+
+def test_a_repair_that_does_not_help_needs_the_workaround_again():
+    failed = climbed(with_bypass(), FAILS, WORKS, MENDED, OFF, c.Answered(step="mend", outcome="no-change"))
+    assert ids(failed) == ["after:spare:0", "after:spare:on"]
+    assert failed.open_ends[1].do[0].text == "Plug the bypass in"
+    closed = climbed(
+        with_bypass(), FAILS, WORKS, MENDED, OFF, c.Answered(step="mend", outcome="no-change"),
+        *tied("after:spare:0", "after:spare:on"),
+    )  # fmt: skip
+    assert (closed.place, cured_end(closed)) == ("confirm", "worked-around")
+
+
+def test_a_repair_that_is_not_carried_out_leaves_the_workaround_on():
+    skipped = climbed(with_bypass(), FAILS, WORKS, c.Answered(step="mend", outcome="could-not"))
+    assert ids(skipped) == ["after:spare:0"]
+
+
+def test_what_must_be_left_for_the_test_is_left_once_the_workaround_is_off():
+    playbook = with_bypass(footing="panel", proves="after-leaving")
+    done = climbed(playbook, FAILS, WORKS, MENDED)
+    assert done.to_close.id == "put-back:spare"
+    off = climbed(playbook, FAILS, WORKS, MENDED, OFF)
+    assert (off.place, off.footing) == ("test", None), "the panel is shut on the way to the bypass"
+
+
+def test_only_a_workaround_is_taken_off_for_a_repair():
+    undo = {"possible": "yes", "after": "restored"}
+    (fault,) = faults(one_rung({"undo": undo}))
+    assert (fault.path, "only a workaround" in fault.says) == ("steps.0.undo.after", True)

@@ -41,7 +41,11 @@ def test_every_round_enters_the_state_and_leaves_it_before_the_test():
         waits = then(now, DONE)
         assert (waits.place, waits.to_close.id) == ("way-out", "leave:panel")
         at_test = then(waits, *OUT)
-        assert (at_test.place, at_test.footing, search_view(at_test).tried_first) == ("test", None, number)
+        assert (at_test.place, at_test.footing, search_view(at_test, filler_of(at_test, {})).tried_first) == (
+            "test",
+            None,
+            number,
+        )
         now = at_test if number == 3 else then(at_test, NOT_THIS_ONE)
     assert entered == [["First: Lane closed", "First: Panel open"]] * 3
     assert said(now)[:2] == ["Fixed", "No change"]

@@ -88,7 +88,7 @@ def test_a_part_that_nobody_told_is_asked_for():
     now = climbed(with_message(), FAILS, said="ARM 3 NOT HOME")
     now = apply(now, c.ClimbEvent(at=NOON, who=1, move=c.FactGiven(fact="arm", value="3")))
     assert (now.place, now.asked.id) == ("step", "code")
-    assert now.asked.ask == "What stands for “code” in the message “CODE …”?"
+    assert (now.asked.ask, now.asked.where) == ("Code", "In the message “CODE …”, where that is shown")
     assert climbed(with_message(), FAILS, c.FactGiven(fact="arm", value="1")).asked.id == "code"
 
 

@@ -23,8 +23,8 @@ FACTS = [
         ("model in (GR4, GR6)", "“Which model?” is GR4 or GR6"),
         ("age at least 3", "Age in years is at least 3"),
         ("not age known", "Age in years is not known"),
-        ("dark is yes", "“Is the lamp dark?” yes"),
-        ("dark is not yes", "“Is the lamp dark?” no"),
+        ("dark is yes", "the answer to “Is the lamp dark?” is yes"),
+        ("dark is not yes", "the answer to “Is the lamp dark?” is no"),
         ("every below PT2H", "“How often does it come?” is below 2 hours"),
         ("sensor-look found blocked", "“Read the home sensor” found “Reads blocked”"),
         ("not sensor-look found blocked", "“Read the home sensor” did not find “Reads blocked”"),
@@ -35,7 +35,7 @@ FACTS = [
         ("earlier cases at least 2 within 30 days", "the unit had at least 2 cases of it within 30 days before"),
         (
             "age known and (model is GR4 or dark is yes)",
-            "Age in years is known and (“Which model?” is GR4 or “Is the lamp dark?” yes)",
+            "Age in years is known and (“Which model?” is GR4 or the answer to “Is the lamp dark?” is yes)",
         ),
     ],
 )

@@ -26,6 +26,9 @@ interface CurrentStepProps extends StepProps {
 /** What is asked before a step is done: its guard questions, and the caller's yes. */
 export const StepAsked = ({ view, current }: StepProps) => (
   <div className="max-w-[46rem]">
+    {current.step.guard?.[current.guards_answered]?.inside && view.place === "guard" && (
+      <Passages passages={current.before} />
+    )}
     <Guards view={view} current={current} />
     <ToCaller view={view} current={current} />
   </div>

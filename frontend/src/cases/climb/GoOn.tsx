@@ -52,6 +52,6 @@ const Absent = () => (
 export const LeadsInto = ({ playbook }: { playbook: string }) => {
   const { data: symptoms } = useQuery(symptomsQuery);
   const there = symptoms?.find(({ id }) => id === playbook);
-  if (there) return <p className="mt-2">It goes on in “{there.title}”, with all that is known.</p>;
+  if (there?.edition) return <p className="mt-2">It goes on in “{there.title}”, with all that is known.</p>;
   return symptoms ? <Absent /> : null;
 };

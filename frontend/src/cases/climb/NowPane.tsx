@@ -1,12 +1,13 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import type { ClimbView, LooseEnd, Move, TrialTest } from "../../api/types";
+import type { ClimbView, LooseEnd, Move, Search, TrialTest } from "../../api/types";
 import { Baseline } from "./Baseline";
 import { CurrentStep, isAskedFirst, StepAsked } from "./CurrentStep";
 import { GoOn, LeadsInto } from "./GoOn";
 import { HandOffText } from "./HandOffText";
 import { InstructionList, Passages } from "./InstructionList";
 import { PausedNow } from "./PausedNow";
+import { SearchNow } from "./SearchNow";
 import { WAITS_FOR } from "./watch";
 import type { WaysThatWorked } from "./ways";
 
@@ -79,7 +80,7 @@ function content({ view, ways, onRecord }: NowPaneProps): Content {
     return {
       above: `${view.test.steps.length > 1 ? "Tested together" : "Done"}: ${view.test.steps.join(", ")}`,
       title: "Try the original action again",
-      below: <TestNow test={view.test} />,
+      below: <TestNow test={view.test} search={view.search} />,
     };
   }
   if (place === "finding" && view.to_find) {
@@ -172,13 +173,14 @@ function whyNow({ current, rungs }: ClimbView): string {
   return parts.join(" · ");
 }
 
-const TestNow = ({ test }: { test: TrialTest }) => (
+const TestNow = ({ test, search }: { test: TrialTest; search: Search | null }) => (
   <div className="max-w-[46rem]">
     <Passages passages={test.before} />
     {test.steps.length > 1 && <p className="mt-3">All of these are done. Now, once for all of them:</p>}
     <ol className="mt-2 border-rule border-t">
       <InstructionList instructions={test.how.map((text) => ({ text }))} />
     </ol>
+    {search && <SearchNow search={search} isTested />}
   </div>
 );
 

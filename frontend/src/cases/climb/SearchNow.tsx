@@ -1,28 +1,46 @@
 import type { Search } from "../../api/types";
 import { minutes, plural } from "../../ui/format";
+import { Prose } from "../../ui/Prose";
 
 const MOST_DRAWN = 40;
 
 /** A search among like suspects: which are tried now, which are cleared, and how much of it is left. */
-export const SearchNow = ({ search }: { search: Search }) => (
+export const SearchNow = ({ search, isTested = false }: { search: Search; isTested?: boolean }) => (
   <section aria-labelledby="search-now" className="mt-4 border-plum border-l-4 bg-sheet px-4 py-2.5">
     <h2 id="search-now" className="font-semibold text-lead">
-      {now(search)}
+      {isTested && !search.is_decided ? `In place now: ${which(search)}` : now(search)}
     </h2>
+    {search.round > 1 && search.put_back && !isTested && (
+      <p className="mt-1">
+        <span className="text-faint">Put the last one back: </span>
+        <Prose text={search.put_back} />
+      </p>
+    )}
     {search.count <= MOST_DRAWN && <Suspects search={search} />}
     <p className="mt-2 text-dense text-faint">{howFar(search)}</p>
   </section>
 );
 
-function now({ tried_first: first, tried_last: last, over, found, is_decided, by_halves, round }: Search): string {
+function now({
+  tried_first: first,
+  tried_last: last,
+  over,
+  found,
+  is_decided,
+  by_halves,
+  round,
+  put_back,
+}: Search): string {
   if (is_decided)
     return found == null
       ? `None of the ${over}: put all back as they were`
       : `Number ${found}: put all back as they were`;
-  const which = first === last ? `number ${first}` : `${first} to ${last}`;
-  const again = round > 1 ? "Put back what the last round changed. " : "";
-  return `${again}Now ${by_halves && first !== last ? "all together, " : ""}${over}: ${which}`;
+  const again = round > 1 && !put_back ? "Put back what the last round changed. " : "";
+  return `${again}Now ${by_halves && first !== last ? "all together, " : ""}${over}: ${which({ tried_first: first, tried_last: last })}`;
 }
+
+const which = ({ tried_first: first, tried_last: last }: Pick<Search, "tried_first" | "tried_last">): string =>
+  first === last ? `number ${first}` : `${first} to ${last}`;
 
 function howFar({ count, first, last, is_decided, rounds_left, minutes_left, over, by_halves }: Search): string {
   const cleared = count - (last - first + 1);

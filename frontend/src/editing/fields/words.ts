@@ -11,7 +11,11 @@ export const LAYERS = plain("wiring", "power", "settings", "software", "data", "
 export const HAZARDS = plain("data", "service", "equipment", "security", "injury");
 export const SEVERITIES = said({ 1: "hardly", 2: "a little", 3: "badly", 4: "very badly", 5: "beyond repair" });
 export const UNDOABLE = plain("yes", "partly", "no");
-export const PUT_BACK = said({ "no-change": "after it did not help", always: "after every test" });
+export const PUT_BACK = said({
+  "no-change": "after it did not help",
+  always: "after every test",
+  restored: "before the lasting repair is tested",
+});
 export const PROVES = said({ "after-leaving": "after leaving the state", "after-restart": "after a restart" });
 export const NEEDS = said({
   tool: "a tool",

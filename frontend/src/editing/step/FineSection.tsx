@@ -195,6 +195,7 @@ const GuardFields = ({ guard, step }: { guard: Item; step: string }) => {
         shown={team ? `to ${refOf(team)}` : typeof there === "string" ? there : ""}
         onChoose={take}
       />
+      <TickField item={key} path={["inside"]} label="asked once the state is entered" />
     </span>
   );
 };

@@ -3,7 +3,7 @@
 Kept beside the state machine and not in the interface, so that every front (browser, demo, tests) climbs by one rule.
 """
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Literal
 
 from mildladder.core.climb.agenda import EndTask, RungTask, TrialTask
@@ -49,8 +49,9 @@ class Answer(Shape):
     is_carried_out: bool
 
 
-def answers(climb: Climb) -> tuple[Answer, ...]:
-    """Every answer that fits where the climb stands, in the order of their keys; none once it has ended."""
+def answers(climb: Climb, absent: Collection[str] = ()) -> tuple[Answer, ...]:
+    """Every answer that fits where the climb stands, in the order of their keys; none once it has ended. absent:
+    playbooks that a case cannot go on in, since nothing is published there."""
     match climb.place:
         case "baseline":
             return (
@@ -91,7 +92,7 @@ def answers(climb: Climb) -> tuple[Answer, ...]:
         case "loose-end" | "way-out":
             return _loose_end_answers(climb)
         case "sent-on":
-            return _sent_on_answers(climb)
+            return _sent_on_answers(climb, absent)
         case "confirm":
             return _confirm_answers(climb)
         case "hand-off":
@@ -132,8 +133,11 @@ def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     if climb.waits_for_test:
         in_trial = isinstance(task, RungTask) and task.in_trial
         is_last = len(climb.agenda) < 2 or isinstance(climb.agenda[1], TrialTask)
+        rare.insert(1, _not_taken(step))
         leaves = climb.leaves_for_test or step.proves == "after-leaving"
         test = "Done: out of it, then try again" if leaves else "Done: now try again"
+        if climb.to_take_off is not None:
+            test = "Done: the workaround off, then try again"
         label = "Done, go on to the next" if in_trial and not is_last else test
         return _numbered([(label, Answered(step=step.id, outcome="done"))], rare)
     if climb.search is not None:
@@ -279,9 +283,11 @@ def _confirm_answers(climb: Climb) -> tuple[Answer, ...]:
     )
 
 
-def _sent_on_answers(climb: Climb) -> tuple[Answer, ...]:
+def _sent_on_answers(climb: Climb, absent: Collection[str]) -> tuple[Answer, ...]:
     task = climb.agenda[0]
     assert isinstance(task, EndTask)
+    if task.playbook in absent:
+        return _hand_off_answers(climb)
     on = ("Go on in the other playbook", Ended(end="handed-off", sent_on=task.playbook))
     teams = [(f"Hand off to {team.title} instead", Ended(end="handed-off", hand_off=team.id)) for team in _teams(climb)]
     return _numbered([on, *teams], [])

@@ -35,7 +35,7 @@ def carry_out(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     waits = now.waits_for_test and move.outcome == "done"
     proves_after = step.proves == "after-leaving"
     is_left = proves_after and not in_trial
-    is_not_done = move.outcome in DO_NOT_ENTER
+    is_not_done = move.outcome in DO_NOT_ENTER or (now.waits_for_test and move.took == "no")
     stays = in_trial or waits or (is_not_done and (move.outcome in task.rung.on or now.started.rules >= 2))
     climb = _entered(
         replace(

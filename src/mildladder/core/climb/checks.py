@@ -54,7 +54,7 @@ def check_answer(now: Climb, move: Answered) -> None:
     if move.outcome is None and move.finding is None:
         raise Conflict("say how the step ended")
     waits_for_test = now.waits_for_test
-    if move.outcome in TESTED and (not step.is_tested or waits_for_test):
+    if move.outcome in TESTED and (not step.is_tested or (waits_for_test and move.took != "no")):
         raise Conflict(f"'{move.step}' cannot end '{move.outcome}' here")
     if now.place == "test" and move.outcome not in TESTED:
         raise Conflict("say what came of trying the original action again")

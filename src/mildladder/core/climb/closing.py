@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from mildladder.core.climb.between import trimmed
+from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.model.events import ClimbEvent
@@ -25,12 +26,24 @@ def close_loose_end(now: Climb, end_id: str, why: str | None, event: ClimbEvent)
         if not is_on_the_way:
             return at
         at = replace(at, stuck=(*(one for one in now.stuck if one.id != end.id), end))
+    if end.kind == "put-back" and end.id == f"put-back:{at.to_take_off}":
+        return _taken_off(at, end, why)
     if end.kind == "put-back":
         rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
         return _on(replace(at, to_put_back=rest), end.footing)
     if end.kind == "after":
         return replace(at, tied={**at.tied, end.id: None})
     return _on(at, end.footing)
+
+
+def _taken_off(now: Climb, end: LooseEnd, why: str | None) -> Climb:
+    """The workaround is off, and the unit is to be tested where it stood; where it cannot be taken off, it stays on."""
+    step = now.to_take_off
+    assert step is not None
+    off = (*now.taken_off, step) if why is None else now.taken_off
+    at = replace(now, to_take_off=None, taken_off=off)
+    is_elsewhere = why is None and end.footing != now.footing
+    return replace(at, footing=end.footing, leaves_for_test=True) if is_elsewhere else at
 
 
 def _on(now: Climb, footing: str | None) -> Climb:

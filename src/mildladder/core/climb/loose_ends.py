@@ -10,7 +10,7 @@ from typing import Literal
 from mildladder.core.ladder.footings import chain, footings_of, way
 from mildladder.core.model import Instruction, Playbook, Step
 
-__all__ = ["LooseEnd", "Traces", "loose_ends"]
+__all__ = ["LooseEnd", "Traces", "loose_ends", "put_on"]
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ class Traces:
 class LooseEnd:
     """One thing to close. id: `put-back:`, `leave:`, `enter:` or `after:` with what it is about; `do`: how; `footing`:
     where the unit stands then; `left_by`: title of the step that left it; `due`: how long after the case, an ISO 8601
-    duration. Only on the way to another state is one entered by itself."""
+    duration; `only_if`: how the case must end for it. Only on the way to another state is one entered by itself."""
 
     id: str
     kind: Literal["put-back", "leave", "enter", "after"]
@@ -43,6 +43,7 @@ class LooseEnd:
     footing: str | None = None
     left_by: str | None = None
     due: str | None = None
+    only_if: Literal["always", "fixed", "not-fixed"] = "always"
 
 
 def loose_ends(left: Traces) -> tuple[LooseEnd, ...]:
@@ -74,4 +75,11 @@ def _afterwards(left: Traces) -> Iterator[LooseEnd]:
     for step in left.carried_out:
         for number, after in enumerate(step.afterwards):
             if after.if_ in ends:
-                yield LooseEnd(f"after:{step.id}:{number}", "after", after.text, left_by=step.title, due=after.due)
+                name = f"after:{step.id}:{number}"
+                yield LooseEnd(name, "after", after.text, left_by=step.title, due=after.due, only_if=after.if_)
+
+
+def put_on(workaround: Step) -> LooseEnd:
+    """A workaround that was taken off for a repair that did not help is needed again."""
+    title = f"Put on again: {workaround.title}"
+    return LooseEnd(f"after:{workaround.id}:on", "after", title, workaround.do, left_by=workaround.title)

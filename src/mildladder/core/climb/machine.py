@@ -249,11 +249,13 @@ def _answer_guard(now: Climb, move: GuardAnswered, event: ClimbEvent) -> Climb:
     if move.number != now.guards:
         raise Conflict("that question is answered already; reload to see the case as it stands")
     if move.answer == now.guard.must:
-        return replace(now, guards=now.guards + 1)
-    if isinstance(now.guard.else_, HandOffRef):
+        return replace(now, guards=now.guards + 1, is_inside=now.is_inside or now.asks_inside)
+    otherwise = now.guard.else_
+    if isinstance(otherwise, HandOffRef):
         told = (_asked_by_guard(now, move.answer),) if now.started.rules >= 2 else ()
-        return replace(now, hand_off=now.guard.else_.hand_off, notes=(*now.notes, *told), since=event.at)
-    return without_doing(now, Answered(step=move.step, outcome=now.guard.else_), event)
+        left = now.given_up()
+        return replace(left, hand_off=otherwise.hand_off, notes=(*now.notes, *told), since=event.at)
+    return without_doing(now, Answered(step=move.step, outcome=otherwise), event)
 
 
 def _asked_by_guard(now: Climb, answer: str) -> str:

@@ -10,6 +10,9 @@ from mildladder.core.model.events import ClimbEvent, Paused
 
 __all__ = ["after_watch", "pause", "resume"]
 
+# Minutes after which what was answered of the hour, or of who is near, may no longer be so.
+_LONG = 60
+
 
 def pause(now: Climb, move: Paused, event: ClimbEvent) -> Climb:
     """The case waits from now on. Raises Conflict where it cannot, or not for that."""
@@ -30,8 +33,16 @@ def resume(now: Climb, event: ClimbEvent) -> Climb:
     assert now.pause is not None
     gone = event.at - now.pause.since
     watched = now.agenda[0].path if now.pause.reason == "watch" else now.watched  # type: ignore[union-attr]
-    waited = now.waited + minutes_between(now.pause.since, event.at)
-    return replace(now, pause=None, since=now.since + gone, watched=watched, waited=waited)
+    lasted = minutes_between(now.pause.since, event.at)
+    is_asked_again = now.started.rules >= 5 and lasted >= _LONG and not now.is_try_begun and now.pause.reason != "watch"
+    return replace(
+        now,
+        pause=None,
+        since=now.since + gone,
+        watched=watched,
+        waited=now.waited + lasted,
+        guards=0 if is_asked_again else now.guards,
+    )
 
 
 def after_watch(now: Climb, event: ClimbEvent) -> Climb:

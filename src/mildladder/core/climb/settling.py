@@ -14,7 +14,7 @@ from mildladder.core.climb.agenda import (
 from mildladder.core.climb.between import trimmed
 from mildladder.core.climb.state import Climb
 from mildladder.core.ladder.conditions import Compare, Condition, evaluate, parse
-from mildladder.core.ladder.saying import condition_in_words
+from mildladder.core.ladder.saying import condition_in_words, fact_in_words
 from mildladder.core.model import Passed, Rung
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.outcomes import RESTORED
@@ -66,6 +66,8 @@ def why_passed(now: Climb, task: RungTask | AgainTask) -> str | None:
 
 
 def _why_not(now: Climb, condition: Condition) -> str:
+    if isinstance(condition, Compare) and now.types.get(condition.fact) == "yes-no":
+        return f"the answer to {fact_in_words(condition.fact, now.playbook)} is {now.facts[condition.fact]}"
     if isinstance(condition, Compare) and condition.operator == "is":
         wanted = condition_in_words(condition, now.playbook)
         return f"only where {wanted}, and it is {now.facts[condition.fact]}"
@@ -81,7 +83,10 @@ def ended_by(now: Climb, path: str, step: str | None) -> Climb:
 def with_lasting_repair(now: Climb, path: str, rung: Rung) -> Climb:
     """A workaround has brought the service back: its footing is left, and the lasting repair follows."""
     rail = tasks(rung.on[RESTORED], f"{path}.on.{RESTORED}", RungTask(path, rung))
-    return replace(now, is_restored=True, agenda=(BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step)))
+    undo = now.playbook.step(rung.step).undo
+    off = rung.step if now.started.rules >= 5 and undo is not None and undo.after == RESTORED else None
+    ahead = (BackTask(None), *rail, BackTask(None), RestoredTask(path, rung.step))
+    return replace(now, is_restored=True, to_take_off=off, agenda=ahead)
 
 
 def with_rail(now: Climb, task: RungTask | AgainTask | TrialTask | RailTask, key: str, is_left: bool = False) -> Climb:

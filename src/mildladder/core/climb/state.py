@@ -20,7 +20,7 @@ from mildladder.core.climb.agenda import (
 from mildladder.core.climb.between import ways_out
 from mildladder.core.climb.entering import with_entering
 from mildladder.core.climb.lacking import Lack, lacking
-from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends
+from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends, put_on
 from mildladder.core.climb.searching import Standing, standing
 from mildladder.core.climb.values import Values
 from mildladder.core.climb.wanting import INTERVAL, before_step, within_step
@@ -110,7 +110,8 @@ class Climb(Values):
     rounds: of the search under way, whether the bad one was among those tried; last_round: what they came to so far,
     where each is tried only after its state is left. found_at: by step, which one it was.
     called: titles of what was done off the ladder, by step. hands: who has had the case, by number, since when.
-    restored: when a workaround brought the service back; is_restored: its lasting repair is to come. has_begun: a step
+    restored: when a workaround brought the service back; is_restored: its lasting repair is to come. to_take_off: the
+    workaround that is taken off before that is tested; taken_off: those that were, by step. has_begun: a step
     that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
     signs: of those that can be seen, by text, whether they were.
     caught: values that stood in what the caller said, which nobody has confirmed.
@@ -159,6 +160,8 @@ class Climb(Values):
     hands: tuple[tuple[int, AwareDatetime], ...] = ()
     restored: AwareDatetime | None = None
     is_restored: bool = False
+    to_take_off: str | None = None
+    taken_off: tuple[str, ...] = ()
     ended: Ended | None = None
     closed: AwareDatetime | None = None
 
@@ -198,12 +201,14 @@ class Climb(Values):
         if not self.is_try_begun:
             if self.missing:
                 return "fact"
-            if self.guards < len(self.step.guard):
+            if self.guards < len(self.step.guard) and not self._is_inside(self.guard):
                 return "guard"
             if self.needs_consent and not self.has_consent:
                 return "consent"
         if self._to_leave_first:
             return "way-out"
+        if not self.is_try_begun and self.guards < len(self.step.guard):
+            return "guard"
         waits = self.started.rules >= 2 and self.step.unbroken and not self.has_begun
         return "begin" if waits else "step"
 
@@ -213,7 +218,21 @@ class Climb(Values):
         is_fixed = self.fixed_by is not None
         open_ones = frozenset(end for end, why in self.tied.items() if why) if self.started.rules >= 5 else frozenset()
         left = loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.stands, is_fixed, open_ones))
-        return (*self.stuck, *left)
+        return (*self.stuck, *(end for end in left if self._is_asked(end)), *self._to_put_on)
+
+    def _is_asked(self, end: LooseEnd) -> bool:
+        """What is to be done once a step has fixed the fault is not asked of one that did not help."""
+        if self.started.rules < 5 or end.only_if != "fixed":
+            return True
+        tried = [one.outcome for one in self.attempts if end.id.startswith(f"after:{one.step}:")]
+        return not tried or "fixed" in tried or not self.playbook.step(end.id.split(":")[1]).is_tested
+
+    @property
+    def _to_put_on(self) -> tuple[LooseEnd, ...]:
+        """Workarounds that were taken off for a lasting repair that did not help."""
+        is_mended = self.fixed_by is not None and self.fixed_step not in self.taken_off
+        steps = [] if is_mended or self.is_restored else [self.playbook.step(one) for one in self.taken_off]
+        return tuple(put_on(step) for step in steps)
 
     @property
     def stands(self) -> str | None:
@@ -245,7 +264,8 @@ class Climb(Values):
         """The climb as the current step leaves it when it is not carried through: the state that was entered for it
         stays entered."""
         is_between_rounds = self.rounds_leave and bool(self.rounds)
-        is_entered = self.is_inside or (self.is_try_begun and not is_between_rounds) or self.place == "begin"
+        is_begun = self.is_try_begun and not is_between_rounds
+        is_entered = self.is_inside or is_begun or self.place == "begin" or self.asks_inside
         return replace(self, footing=self._of_step, route=()) if self.started.rules >= 4 and is_entered else self
 
     @cached_property
@@ -255,9 +275,14 @@ class Climb(Values):
 
     @cached_property
     def _to_put_back_first(self) -> tuple[LooseEnd, ...]:
-        if self.started.rules < 2 or not self.to_put_back:
+        changed = self.puts_back
+        if self.to_take_off and self.carried and isinstance(self.agenda[0], TrialTask):
+            step = self.on_unit(self.playbook.step(self.to_take_off))
+            where = (step.undo and step.undo.footing) or step.footing
+            changed = (*changed, (step, self.footing if where == "any" else where))
+        if self.started.rules < 2 or not changed:
             return ()
-        left = loose_ends(Traces(self.playbook, (), self.puts_back, self.footing, False))
+        left = loose_ends(Traces(self.playbook, (), changed, self.footing, False))
         return tuple(end for end in left if end.kind == "put-back")
 
     @cached_property
@@ -281,7 +306,7 @@ class Climb(Values):
         if not isinstance(task, RungTask | AgainTask) or not self.step.is_tested:
             return False
         in_trial = isinstance(task, RungTask) and task.in_trial
-        has_way_out = (
+        has_way_out = self.to_take_off is not None or (
             self.started.rules >= 2
             and (self.step.search is None or self.started.rules >= 5)
             and self.step.proves == "after-leaving"
@@ -414,6 +439,14 @@ class Climb(Values):
     def guard(self) -> Guard:
         """The guard question of the current step that is to be answered next."""
         return self.step.guard[self.guards]
+
+    @property
+    def asks_inside(self) -> bool:
+        """Whether the question at hand is about what is seen once the state of the step is entered."""
+        return self.place == "guard" and self._is_inside(self.guard)
+
+    def _is_inside(self, guard: Guard) -> bool:
+        return guard.inside and self.started.rules >= 5
 
     @property
     def needs_consent(self) -> bool:

@@ -1,10 +1,11 @@
 """The values of a guided case: what was given, caught in the caller's words or computed, and what asks for each."""
 
+from collections.abc import Mapping
 from functools import cached_property
 
 from mildladder.core.climb.wording import names_in_commands
 from mildladder.core.ladder.messages import NAME, names_in
-from mildladder.core.ladder.sums import computed
+from mildladder.core.ladder.sums import computed, names_in_sum
 from mildladder.core.ladder.units import fact_types
 from mildladder.core.ladder.values import fits_command, is_value
 from mildladder.core.model import Fact, Input, Playbook
@@ -12,6 +13,12 @@ from mildladder.core.model.base import MOST_LINE
 from mildladder.core.texts import shortened
 
 __all__ = ["Values"]
+
+
+def _worked_out(one: Input, asked: Mapping[str, str]) -> str:
+    """What a value is called that nobody is asked for: what it is worked out from."""
+    parts = [asked.get(name) or name.replace("-", " ") for name in names_in_sum(one.compute or "")]
+    return f"worked out from {' and '.join(part.rstrip('?') for part in parts)}" if parts else one.id.replace("-", " ")
 
 
 class Values:
@@ -57,8 +64,10 @@ class Values:
     @cached_property
     def asked_by(self) -> dict[str, str]:
         """What each value is asked by, by its name."""
-        told = {one.id: one.ask for step in reversed(self.playbook.steps) for one in step.inputs}
-        return told | {one.id: one.ask for one in self.playbook.facts}
+        told = {one.id: one.ask for step in reversed(self.playbook.steps) for one in step.inputs if one.ask}
+        asked = told | {one.id: one.ask for one in self.playbook.facts}
+        made = [one for one in self.inputs.values() if one.compute is not None]
+        return asked | {one.id: _worked_out(one, asked) for one in made}
 
     def asks(self, name: str) -> Fact | Input | None:
         """What asks for the value of that name."""
@@ -79,7 +88,8 @@ class Values:
         parts = {
             name: Input(
                 id=name,
-                ask=shortened(f"What stands for “{name}” in the message “{NAME.sub('…', sign.text)}”?", MOST_LINE),
+                ask=name.replace("-", " ").capitalize(),
+                where=shortened(f"In the message “{NAME.sub('…', sign.text)}”, where that is shown", MOST_LINE),
             )
             for sign in self.playbook.symptom.signs
             if sign.kind == "message"

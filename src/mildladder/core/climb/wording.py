@@ -133,6 +133,10 @@ class Filler:
         name = match[1].removeprefix("not ")
         return f"‹{'other than ' if name != match[1] else ''}{self._called(name)}›"
 
+    def can_fill(self, text: str) -> bool:
+        """Whether every value is known that the text waits for."""
+        return all(self._value(match, self.values) is not None for match in NAME.finditer(text))
+
     def _called(self, name: str) -> str:
         asked = (self.asked or {}).get(name) or name.replace("-", " ")
         return asked.rstrip("?").rstrip()

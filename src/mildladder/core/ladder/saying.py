@@ -18,7 +18,7 @@ from mildladder.core.ladder.syntax import (
 from mildladder.core.ladder.values import value_in_words
 from mildladder.core.model import Instruction, Playbook
 
-__all__ = ["condition_in_words", "conditions_in_words", "told_in_words", "units_in_words"]
+__all__ = ["condition_in_words", "conditions_in_words", "fact_in_words", "told_in_words", "units_in_words"]
 
 _NO_FACT = "something that is no longer asked"
 _NO_STEP = "a step that is no longer there"
@@ -99,7 +99,7 @@ def _compared(fact: str, operator: str, values: tuple[str, ...], playbook: Playb
     name = fact_in_words(fact, playbook)
     if kind == "yes-no" and operator in ("is", "is not"):
         word = said[0] if operator == "is" else {"yes": "no", "no": "yes"}.get(said[0], f"not {said[0]}")
-        return f"{name} {word}"
+        return f"the answer to {name} is {word}" if name.endswith("”") else f"{name}: {word}"
     if operator == "in":
         return f"{name} is {' or '.join(said)}"
     return f"{name} {operator} {said[0]}" if operator.startswith("is") else f"{name} is {operator} {said[0]}"

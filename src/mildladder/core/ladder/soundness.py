@@ -274,6 +274,9 @@ class _Reader:
                 finding_chances(step, all_causes(self.playbook))
             except BadInput as error:
                 yield Fault(f"{path}.findings", error.says)
+        if step.undo is not None and step.undo.after == RESTORED and step.kind != "workaround":
+            says = f"only a workaround is taken off before the lasting repair; '{step.id}' is a {step.kind}"
+            yield Fault(f"{path}.undo.after", says)
         is_check = step.kind == "check" and sorted(ids) == sorted(SEARCH_FINDS)
         if step.search is not None and not is_check and step.kind != "fix":
             says = "a search is a check with the findings 'found' and 'none', or a fix that tries one after the other"

@@ -83,7 +83,8 @@ class Hazard(Shape):
 
 
 class Undo(Shape):
-    """How far a step can be undone, at what cost, and whether it is put back before the next rung.
+    """How far a step can be undone, at what cost, and whether it is put back before the next rung; `restored`: a
+    workaround is taken off again before its lasting repair is tested.
 
     footing: in which it is put back; None: in the step's own, `any`: wherever the unit stands.
     """
@@ -91,7 +92,7 @@ class Undo(Shape):
     possible: Undoable = "no"
     how: Prose | None = None
     effort: Effort | None = None
-    after: Literal["never", "no-change", "always"] = "never"
+    after: Literal["never", "no-change", "always", "restored"] = "never"
     footing: FootingRef | None = None
 
 
@@ -137,10 +138,14 @@ class HandOffRef(Shape):
 
 
 class Guard(Shape):
-    """A question that must be answered as told before the step may be carried out; otherwise `else` follows."""
+    """A question that must be answered as told before the step may be carried out; otherwise `else` follows.
+
+    inside: asked once the step's state is entered, of what is seen there.
+    """
 
     ask: Line
     must: Literal["yes", "no"]
+    inside: bool = False
     else_: Annotated[
         Literal["nothing-to-do", "not-available", "could-not", "skipped"] | HandOffRef, Field(alias="else")
     ]

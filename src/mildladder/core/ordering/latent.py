@@ -328,7 +328,7 @@ class _Group:
 
 def _ends_elsewhere(node: Node) -> bool:
     """Whether the footing in which its rung ends hangs on its having been carried out, for then it is put back."""
-    is_put_back = node.step.undo is not None and node.step.undo.after != "never" and node.back_in != ANY
+    is_put_back = node.step.undo is not None and node.step.undo.after in ("no-change", "always") and node.back_in != ANY
     return is_put_back and not (node.is_alone and node.step.proves != "after-leaving" and node.back_in == node.footing)
 
 

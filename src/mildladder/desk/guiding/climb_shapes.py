@@ -140,9 +140,11 @@ class LooseEndView(Shape):
 
 class SearchView(Shape):
     """A search among like suspects, which are numbered from 1. first, last: those that are still suspect; tried_first,
-    tried_last: those to try now; found: the bad one; rounds_left, minutes_left: at most."""
+    tried_last: those to try now; found: the bad one; rounds_left, minutes_left: at most. put_back: how one that
+    was tried is put back."""
 
     over: str
+    put_back: str | None
     count: int
     by_halves: bool
     first: int

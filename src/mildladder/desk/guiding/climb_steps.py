@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from mildladder.core.climb import lacking
-from mildladder.core.climb.agenda import RungTask
+from mildladder.core.climb.agenda import RungTask, TrialTask
 from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb
 from mildladder.core.climb.wording import Filler, spoken_cost
@@ -119,12 +119,18 @@ def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
 def _retest(now: Climb) -> tuple[str, ...]:
     """How the original action is tried again after the current step, in order."""
     step, playbook = now.step, now.playbook
-    if not step.is_tested:
+    if not step.is_tested or (now.waits_for_test and not _is_last(now)):
         return ()
     parts = []
     if step.proves == "after-leaving" and step.footing and not now.waits_for_test:
         parts += [f"Leave: {footing.title}" for footing in playbook.footings if footing.id == step.footing]
     return (*parts, *_trying([step], playbook))
+
+
+def _is_last(now: Climb) -> bool:
+    """Whether the current step is the last of its trial."""
+    in_trial = isinstance(now.task, RungTask) and now.task.in_trial
+    return not in_trial or len(now.agenda) < 2 or isinstance(now.agenda[1], TrialTask)
 
 
 def _trying(steps: list[Step], playbook: Playbook) -> list[str]:
@@ -146,7 +152,7 @@ def trial_test(now: Climb, filler: Filler) -> TrialTest | None:
     )
 
 
-def search_view(now: Climb) -> SearchView | None:
+def search_view(now: Climb, filler: Filler) -> SearchView | None:
     """How the search of the step that is carried out now stands."""
     is_tried = now.place == "step" or (now.place == "test" and now.step.is_tested)
     search, at = (now.step.search, now.search) if is_tried else (None, None)
@@ -154,6 +160,7 @@ def search_view(now: Climb) -> SearchView | None:
         return None
     return SearchView(
         over=search.over,
+        put_back=filler.fill(now.step.undo.how) if now.step.undo and now.step.undo.how else None,
         count=search.count,
         by_halves=search.how == "halves",
         first=at.first,

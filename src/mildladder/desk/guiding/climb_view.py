@@ -1,6 +1,6 @@
 """A guided case as its screen shows it: the one current thing, its answers, the path so far and what is likely."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from typing import Literal
 
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TrialTask
@@ -8,7 +8,7 @@ from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
 from mildladder.core.climb.record import hand_off_text
 from mildladder.core.climb.turns import later_rungs, may_go_off
-from mildladder.core.climb.wording import Filler, captured_names
+from mildladder.core.climb.wording import Filler
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.ladder.walk import rows_of
@@ -111,9 +111,11 @@ def climb_view(
     names: Mapping[int, str],
     new_since: tuple[NewOnRung, ...] = (),
     worked: Mapping[str, Mapping[str, int]] | None = None,
+    absent: Collection[str] = (),
 ) -> ClimbView:
     """The whole screen, worked out from the events. names: of people, by number; new_since: what is new on the ladder
-    since whoever has the case last followed it; worked: in how many cases each way of a step did."""
+    since whoever has the case last followed it; worked: in how many cases each way of a step did;
+    absent: playbooks of those that it names in which nothing is published."""
     now = climb(playbook, events)
     figures = forecast_of(edition)
     kept = surviving(events)
@@ -142,9 +144,9 @@ def climb_view(
         loose_ends=loose_end_views(now, filler),
         sent_on=_sent_on(now),
         way_out=way_out(now, filler),
-        search=search_view(now),
+        search=search_view(now, filler),
         question=_question(now) if now.place == "fact" or now.asked_inside else None,
-        answers=answers(now),
+        answers=answers(now, absent),
         can_take_back=now.ended is None and any(e.move.kind not in _NEVER_TAKEN_BACK for e in kept),
         path=tuple(_path(now)),
         forecast=figures,
@@ -161,6 +163,7 @@ def climb_view(
         leave_alone=tuple(
             one.model_copy(update={"what": filler.fill(one.what), "why": filler.fill(one.why)})
             for one in playbook.symptom.leave_alone
+            if filler.can_fill(one.what) and filler.can_fill(one.why)
         ),
         untried=tuple(
             _done_before(step) for step in playbook.steps if step.kind != "prevention" and not now.is_done(step.id)
@@ -227,14 +230,10 @@ def _untold(now: Climb) -> tuple[Known, ...]:
 
 
 def _known_one(now: Climb, name: str, value: str) -> Known:
-    """What is known of a case; a part of a message goes by its own short name."""
     asked = now.asks(name)
-    is_part = name in captured_names(now.playbook) and not any(
-        one.id == name for step in now.playbook.steps for one in step.inputs
-    )
     return Known(
         fact=name,
-        ask=asked.ask if asked and not is_part else name.replace("-", " ").capitalize(),
+        ask=now.asked_by.get(name) or name.replace("-", " ").capitalize(),
         value=value_in_words(value) if value and asked and asked.type == "duration" else value,
         said=value,
         type=asked.type if asked else "text",

@@ -11,6 +11,7 @@ from mildladder.core.climb.record import case_of, hand_off_text, reopened_events
 from mildladder.core.climb.state import ROUGH
 from mildladder.core.errors import Conflict, Stale
 from mildladder.core.figures.judgement import risk_grade
+from mildladder.core.ladder.links import look_alikes, rail_ends
 from mildladder.core.model import Playbook, Step
 from mildladder.core.model.events import (
     RULES,
@@ -37,6 +38,7 @@ from mildladder.store.cache import Needs, cached
 from mildladder.store.documents import document_of
 from mildladder.store.drafts import newest_revision
 from mildladder.store.editions import edition as stored_edition
+from mildladder.store.editions import newest_edition
 from mildladder.store.library import library_step
 from mildladder.store.log.facts import facts_of_unit
 from mildladder.store.log.reading import ways_worked
@@ -307,4 +309,6 @@ def _view(session: Session, row: ClimbRow) -> ClimbView:
     names = {one.id: one.name for one in people(session)}
     has_ways = any(do.ways for step in playbook.steps for do in step.do)
     worked = ways_worked(session, playbook.id) if has_ways else None
-    return climb_view(row, playbook, edition, store.events(session, row.id), names, changed, worked)
+    named = {one.playbook for one in (*look_alikes(playbook), *rail_ends(playbook))}
+    absent = [one for one in named if newest_edition(session, one) is None]
+    return climb_view(row, playbook, edition, store.events(session, row.id), names, changed, worked, absent)
