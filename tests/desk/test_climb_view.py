@@ -117,14 +117,11 @@ def test_what_did_not_help_is_put_back_and_only_the_inner_footing_is_left(guide)
     assert view.current.retest == ("Restart the unit", "Ask for one pass to be read")
 
 
-def test_a_rail_into_another_playbook_ends_the_case_there(guide):
+def test_a_rail_into_another_playbook_that_is_not_there_leads_to_the_default_team(guide):
     view = guide(FAILS, answered("sensor-look", finding="blocked"))
     assert (view.place, view.sent_on) == ("sent-on", "gate-no-power")
-    ended = guide(FAILS, answered("sensor-look", finding="blocked"), view.answers[0].move)
-    assert (ended.end, ended.sent_on) == ("handed-off", "gate-no-power")
-    # Nobody may have that playbook: the case can be handed off all the same.
-    assert [one.label for one in view.answers][1:] == ["Hand off to Lane crew instead"]
-    handed = guide(FAILS, answered("sensor-look", finding="blocked"), view.answers[1].move)
+    assert [one.label for one in view.answers] == ["Hand off to Lane crew"]
+    handed = guide(FAILS, answered("sensor-look", finding="blocked"), view.answers[0].move)
     assert (handed.end, handed.sent_on) == ("handed-off", None)
 
 
