@@ -50,12 +50,12 @@ def test_what_was_said_is_confirmed_and_what_cannot_be_a_value_is_mended(context
     expect(page.get_by_role("heading", name="Is the fault there now?")).to_be_visible()
     press(page, "1")
 
-    arm = page.get_by_label("What stands for “arm” in the message “ARM … NOT HOME”?")
+    arm = page.get_by_label("Arm", exact=True)
     expect(arm).to_be_focused()
     expect(arm).to_have_value("3")
     press(page, "Enter")
 
-    code = page.get_by_label("What stands for “code” in the message “CODE …”?")
+    code = page.get_by_label("Code", exact=True)
     expect(code).to_be_focused()
     expect(code).to_have_value("")
     page.keyboard.type("E-7;rm -rf")
