@@ -114,7 +114,11 @@ def test_a_caller_is_helped_by_keyboard_alone(page: Page, demo: Served):
     assert page.title().startswith("G-")
     case = page.title().split(" · ")[0]
     logged = page.request.get(f"{demo.address}/api/cases/{case}").json()["case"]
-    assert (logged["end"], logged["values"], logged["notes"]) == ("handed-off", {"arm": "3", "lane": "3"}, "Two cars are waiting")
+    assert (logged["end"], logged["values"], logged["notes"]) == (
+        "handed-off",
+        {"arm": "3", "lane": "3"},
+        "Two cars are waiting",
+    )
 
 
 def test_a_watch_is_let_wait_and_taken_up_again_by_keyboard(page: Page, demo: Served):
