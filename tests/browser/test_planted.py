@@ -58,7 +58,7 @@ def test_harm_marked_in_a_guided_case_is_in_the_case_and_in_the_evidence(page: P
     press(page, "1")
     expect(page.get_by_role("heading", level=1)).to_have_text("Resolved")
     page.get_by_role("region", name="Now", exact=True).get_by_role("link", name="G-").click()
-    expect(page.get_by_text("something stored was lost")).to_be_visible()
+    expect(page.get_by_text("something stored was lost", exact=True)).to_be_visible()
     after = evidence_of(page, demo, STEP)["harms"][0]
     assert (after["asked"], after["seen"]) == (before["asked"] + 1, before["seen"] + 1)
 
