@@ -204,7 +204,7 @@ def test_a_guided_case_goes_out_with_what_another_desk_needs_to_know_its_edition
     with desk.writing() as session:
         climbs.start(session, ID, c.Started(), "climb-0001", AGENT_ID, NOON)
         climbs.record(session, "climb-0001", c.Ended(end="abandoned"), "key-00001", 1, AGENT_ID, NOON)
-        view = climbs.look(session, "climb-0001")
+        view = climbs.look(session, "climb-0001", NOON)
     logged = Case.model_validate(client.get(f"/api/cases/{view.case}").json["case"])
     (again,) = read_each(write_cases([logged]))
     with desk.reading() as session:

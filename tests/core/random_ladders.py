@@ -129,7 +129,11 @@ class _Maker:
         tests = []
         for _ in range(int(self.rng.integers(1, 4 if self.rails else 2))):
             roll = self.rng.random()
-            if checks and roll < 0.45:
+            unsure = [name for name in self.used if self._of(name).get("done", 1) < 1]
+            if unsure and self.rails and roll < 0.12:
+                ends = ("could-not", "could-not", "nothing-to-do", "no-change", "worse")
+                tests.append(f"{self._pick(*unsure)} ended {self._pick(*ends)}")
+            elif checks and roll < 0.45:
                 check = self._pick(*checks)
                 tests.append(f"{check['id']} found {self._pick(*check['findings'])['id']}")
             elif self.facts and roll < 0.9:
@@ -188,6 +192,8 @@ class _Maker:
             step["search"] = self._search()
             if self._maybe(0.5):
                 step |= {"footing": self._pick("open", "deep", "aside"), "proves": "after-leaving"}
+            elif self._maybe(0.5):
+                step["proves"] = "after-restart"
         if self._maybe(0.8 if step["kind"] == "check" else 0.3):
             step["findings"] = self._findings()
             if step["kind"] == "check" and self._maybe(0.3):
@@ -197,6 +203,9 @@ class _Maker:
             step["varies"] = [self._variant(tested) for _ in range(int(self.rng.integers(1, 3)))]
         if number and self._maybe(0.25):
             step["includes"] = [f"step-{int(self.rng.integers(number))}"]
+        if number and self._maybe(0.25):
+            undone = f"step-{int(self.rng.integers(number))}"
+            step["cancels"] = [undone] if undone not in step.get("includes", ()) else []
 
     def _search(self) -> dict[str, Any]:
         how = self._pick("halves", "one-by-one")
@@ -273,6 +282,9 @@ class _Maker:
             return str(self._pick(*self.used))
         fresh = [step["id"] for step in self.steps if step["id"] not in self.used]
         return str(fresh[0] if fresh else self._pick(*self.used))
+
+    def _of(self, name: str) -> dict[str, Any]:
+        return next(step for step in self.steps if step["id"] == name)
 
     def _tries_each(self, rung: dict[str, Any]) -> bool:
         """Whether its step is a fix that searches, which stands in no trial."""

@@ -29,17 +29,17 @@ FOOTINGS = [
 def start(session, playbook, started, name, who, now):
     """The case as it stands once it was opened; likewise below."""
     climbs.start(session, playbook, started, name, who, now)
-    return look(session, name)
+    return look(session, name, NOON)
 
 
 def go_on(session, name, new, who, now):
     climbs.go_on(session, name, new, who, now)
-    return look(session, new)
+    return look(session, new, NOON)
 
 
 def record(session, name, move, key, after, who, now):
     climbs.record(session, name, move, key, after, who, now)
-    return look(session, name)
+    return look(session, name, NOON)
 
 
 def rich(**changes):
@@ -77,7 +77,7 @@ def guide(desk):
             view = start(session, "rich", c.Started(facts={"model": "GR4"}), name, LEAD_ID, NOON)
             for move in moves:
                 view = record(session, name, move, f"key-{view.number:05}", view.number, LEAD_ID, NOON)
-            assert look(session, name) == view
+            assert look(session, name, NOON) == view
             return view
 
     return play

@@ -12,10 +12,10 @@ def test_a_sheet_holds_what_is_ahead_and_first_what_to_take_along(desk):
     with desk.writing() as session:
         start(session, "gate-arm-up", c.Started(facts={"model": "GR4"}), "climb-0001", LEAD_ID, NOON)
         record(session, "climb-0001", c.BaselineSeen(result="fails"), "key-00001", 1, LEAD_ID, NOON)
-        before = sheet(session, "climb-0001")
+        before = sheet(session, "climb-0001", NOON)
         look = c.Answered(step="sensor-look", finding="clear")
         record(session, "climb-0001", look, "key-00002", 2, LEAD_ID, NOON)
-        after = sheet(session, "climb-0001")
+        after = sheet(session, "climb-0001", NOON)
     assert before.rungs[0].title == "Read the home sensor"
     assert [rung.title for rung in after.rungs] == [rung.title for rung in before.rungs][-len(after.rungs) :]
     assert "Read the home sensor" not in [rung.title for rung in after.rungs]

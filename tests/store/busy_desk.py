@@ -34,7 +34,7 @@ def guide_and_save(database: Database) -> None:
         told(f"climb {name}")
         with database.writing() as session:
             climbs.record(session, name, c.Ended(end="abandoned"), f"key-{number:05}", 1, AGENT_ID, at)
-            view = climbs.look(session, name)
+            view = climbs.look(session, name, NOON)
         told(f"case {view.case}")
         with database.writing() as session:
             moved = move(session, 0, 1, LEAD_ID, at)

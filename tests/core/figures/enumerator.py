@@ -119,6 +119,7 @@ class Case:
     footing: str | None = None
     done: set[str] = field(default_factory=set)
     found: dict[str, str] = field(default_factory=dict)
+    ended: dict[str, str] = field(default_factory=dict)
     spent: dict[tuple[str, str], float] = field(default_factory=dict)
 
     def walk(self) -> None:
@@ -235,6 +236,7 @@ class Case:
         trial.come_to.append((path, step))
         if not is_again and not self.chance.happens(step.done):
             self.pay(step.effort, mine)
+            self.ended[step.id] = "could-not"
             return "could-not"
         self.carry_out(path, step, rung, trial, mine)
         return "done"
@@ -246,6 +248,7 @@ class Case:
     def carry_out(self, path: str, step: Step, rung: Rung, trial: Trial, mine: tuple[str, ...]) -> None:
         self.pay(step.effort, mine)
         self.hurt(step.hazards, UNDO[step.undo.possible if step.undo else "no"], mine)
+        self.ended[step.id] = "carried out"
         self._do(step.id)
         if step.kind in ("fix", "workaround"):
             trial.carried_out.append((path, step, rung))
@@ -253,11 +256,15 @@ class Case:
             self.find(step, mine)
 
     def _do(self, name: str) -> None:
-        if name in self.done:
-            return
-        self.done.add(name)
-        for included in self.playbook.step(name).includes:
-            self._do(included)
+        does: list[str] = [name]
+        for step in does:
+            does += [one for one in self.playbook.step(step).includes if one not in does]
+        for step in does:
+            for gone in self.playbook.step(step).cancels:
+                if gone not in does:
+                    self.done.discard(gone)
+                    self.found.pop(gone, None)
+        self.done.update(does)
 
     def find(self, step: Step, mine: tuple[str, ...]) -> None:
         if not step.findings:
@@ -417,6 +424,8 @@ class Condition:
         verb = self._next()
         if verb == "found":
             return self.case.found.get(name) == self._next()
+        if verb == "ended":
+            return self.case.ended.get(name) == self._next()
         value = self.case.facts.get(name)
         if verb == "known":
             return True if value is not None else None

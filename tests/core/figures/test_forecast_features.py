@@ -159,6 +159,8 @@ FEATURES: dict[str, Callable[[Data], None]] = {
     "undo after always": undo_after("always"),
     "varies": from_steps("varies"),
     "includes": from_steps("includes"),
+    "cancels": from_steps("cancels"),
+    "conditions on how a step ended": conditions_on("ended"),
     "findings on fixes": fix_findings,
     "repeats": once,
     "conditions on facts": conditions_on("model"),

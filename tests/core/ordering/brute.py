@@ -13,7 +13,7 @@ from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.units import fact_types, on_unit, unit_groups
 from mildladder.core.model import Playbook, Rung, Step
 
-FOUND = re.compile(r"(\S+) found ")
+FOUND = re.compile(r"([^\s(]+) (?:found|ended) ")
 
 
 class Brute:

@@ -103,6 +103,9 @@ export const Passages = ({ passages, asked }: { passages: readonly Passage[]; as
     {passages.map((passage) => (
       <section key={passage.title} className="mt-3 border-slate border-l-4 bg-sheet px-4 py-2">
         <h2 className="font-semibold">{passage.title}</h2>
+        {passage.without && passage.without.length > 0 && (
+          <p className="text-clay">Not there until it is left: {passage.without.join(", ")}</p>
+        )}
         <ol>
           <InstructionList instructions={passage.do} asked={asked} />
         </ol>

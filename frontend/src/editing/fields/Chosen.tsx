@@ -42,6 +42,18 @@ export const PlaybookField = (props: FieldPlace & { label: string; isPlain?: boo
   return <ChoiceField {...props} options={[...options, ...absent]} />;
 };
 
+/** Where a case enters the other playbook that stands at the same place: at its top, or at one of its steps. */
+export const EntryField = ({ item, label }: { item: string; label: string }) => {
+  const { tree } = useEditing();
+  const { data = [] } = useQuery(symptomsQuery);
+  const other = data.find(({ id }) => id === tree.value(item, ["playbook"]));
+  const there = tree.value(item, ["from"]);
+  const options = (other?.steps ?? []).map(({ id, title }) => ({ value: id, label: title }));
+  const isKnown = there == null || options.some(({ value }) => value === there);
+  const absent = isKnown ? [] : [{ value: String(there), label: "a step that is not there any more" }];
+  return <ChoiceField item={item} path={["from"]} label={label} options={[...options, ...absent]} none="at its top" />;
+};
+
 const WORDS = ["nearly-always", "usually", "often", "sometimes", "rarely"];
 const CHANCES = [
   ...WORDS.map((value) => ({ value, label: value.replace("-", " ") })),

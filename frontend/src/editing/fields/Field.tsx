@@ -195,16 +195,19 @@ export const ChoiceField = ({ options, none, width, isNumber, shown, onChoose, .
 };
 
 /** Yes or no; no is what is not said. */
-export const TickField = ({ label, item, path }: FieldPlace & { label: string }) => {
+export const TickField = ({ label, item, path, part = [] }: FieldPlace & { label: string }) => {
   const { draft, tree } = useEditing();
   const id = useId();
+  const there = tree.value(item, path);
+  const tick = (isTicked: boolean) =>
+    draft.do([set(tree, item, path, withPart(there, part, isTicked || null))], `Changed: ${label}`);
   return (
     <span className="flex items-baseline gap-1.5 text-dense">
       <input
         id={id}
         type="checkbox"
-        checked={tree.value(item, path) === true}
-        onChange={({ target }) => draft.do([set(tree, item, path, target.checked || null)], `Changed: ${label}`)}
+        checked={partOf(there, part) === true}
+        onChange={({ target }) => tick(target.checked)}
       />
       <label htmlFor={id}>{label}</label>
     </span>

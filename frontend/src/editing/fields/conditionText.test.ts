@@ -16,6 +16,7 @@ const PAIRS = [
   ["model is GR4", '"Model on the plate" is GR4'],
   ['model is not "GR 6" and kmood00000 known', '"Model on the plate" is not "GR 6" and "Mood" known'],
   ["look found low", '"Look at it" found "Reads low"'],
+  ["not look ended could-not", 'not "Look at it" ended "Could not do it"'],
   [
     "not (model in (GR4, model) or look found low)",
     'not ("Model on the plate" in (GR4, model) or "Look at it" found "Reads low")',

@@ -5,6 +5,7 @@ import { type Item, ROOT, type Tree } from "../../draft/tree";
 import { durationIn, durationInWords } from "../../ui/duration";
 import { itemNamed } from "./operations";
 import { factInWords } from "./values";
+import { ENDINGS } from "./words";
 
 interface Word {
   text: string;
@@ -14,7 +15,7 @@ interface Word {
 }
 
 const WORDS = /"[^"]*"?|[(),]|[^\s"(),]+/g;
-const TESTS = ["is", "in", "below", "above", "at", "known", "found"];
+const TESTS = ["is", "in", "below", "above", "at", "known", "found", "ended"];
 const VALUES_BEFORE = new Set(["is", "not", "below", "above", "least", "most"]);
 const COMPARING = new Set([...VALUES_BEFORE, "at"]);
 const JOINING = new Set(["and", "or"]);
@@ -35,12 +36,13 @@ function words(text: string): Word[] {
   return found;
 }
 
-type Role = "subject" | "finding" | "step" | "value" | undefined;
+type Role = "subject" | "finding" | "ending" | "step" | "value" | undefined;
 
 /** What a word stands for, by what is around it. */
 function roleOf(all: readonly Word[], at: number): Role {
   const [before, after] = [all[at - 1], all[at + 1]];
   if (before?.text === "found" && !before.isQuoted) return "finding";
+  if (before?.text === "ended" && !before.isQuoted) return "ending";
   if (before?.text === "by" && all[at - 2]?.text === "resolved") return "step";
   if (isBeforeValue(all, at - 1)) return "value";
   return after && !after.isQuoted && TESTS.includes(after.text) ? "subject" : undefined;
@@ -102,6 +104,7 @@ export const asTyped = (text: string, tree: Tree): string =>
     text,
     ({ text: ref }, role, about) => {
       if (role === "value") return isLength(tree, about) ? durationInWords(ref) : undefined;
+      if (role === "ending") return endingIn("value", ref, "label");
       const title = titleOf(role === "finding" ? findingOf(tree, about, ref) : thing(tree, role, ref));
       return title === undefined ? undefined : `"${title}"`;
     },
@@ -121,17 +124,25 @@ export const asKept = (text: string, tree: Tree): string =>
         const found = byTitle(findingsOf(tree, about), title);
         return found && refOf(found);
       }
+      if (role === "ending") return endingIn("label", title, "value");
       const found = isQuoted ? byTitle(things(tree, role), title) : undefined;
       return found && refOf(found);
     },
     (all, at, role, about) => {
       if (role === "finding") return runAt(all, at, (run) => byTitle(findingsOf(tree, about), run) !== undefined);
+      if (role === "ending") return runAt(all, at, (run) => endingIn("label", run, "value") !== undefined);
       if (role !== "value") return undefined;
       if (isLength(tree, about)) return runAt(all, at, (run) => durationIn(run) !== undefined);
       const answers = answersOf(factOf(tree, about ?? ""), tree);
       return runAt(all, at, (run) => answers.includes(run));
     },
   );
+
+/** An end of a step in the words in which it is answered, or the other way round. */
+function endingIn(from: "value" | "label", text: string, to: "value" | "label"): string | undefined {
+  const found = ENDINGS.find((one) => one[from].toLowerCase() === text.toLowerCase());
+  return found && (to === "label" ? `"${found.label}"` : found.value);
+}
 
 /** The answers to a question, as far as they are known. */
 function answersOf(fact: Item | undefined, tree: Tree): string[] {
@@ -211,7 +222,7 @@ function expected(before: readonly Word[], tree: Tree): Completion[] {
     ...tree.shown(ROOT, ["facts"]).map((one) => offer(one, "asked about the unit")),
     ...tree
       .shown(ROOT, ["steps"])
-      .flatMap((one) => (tree.shown(one.key, ["findings"]).length ? [offer(one, "a check")] : [])),
+      .map((one) => offer(one, tree.shown(one.key, ["findings"]).length ? "a check" : "a step")),
   ].filter((one) => one.text !== '""');
   const start = [...subjects, { text: "not", is: "the contrary" }];
   if (!last || (!last.isQuoted && ["and", "or", "("].includes(last.text))) return start;
@@ -219,13 +230,20 @@ function expected(before: readonly Word[], tree: Tree): Completion[] {
   if (!last.isQuoted && last.text === "found") {
     return findingsOf(tree, above?.text).map((one) => offer(one, "what it finds"));
   }
+  if (!last.isQuoted && last.text === "ended") {
+    return ENDINGS.map(({ label }) => ({ text: `"${label}"`, is: "how it ended" }));
+  }
   const fact = factAt(before, tree);
   if (!last.isQuoted && VALUES_BEFORE.has(last.text)) return valuesOf(fact, tree);
   if (fact && last === fact.word) {
     const type = textOf(fact.item, "type") || "text";
     return (OPERATORS[type] ?? []).map((text) => ({ text, is: "how it compares" }));
   }
-  if (byTitle(tree.shown(ROOT, ["steps"]), last.text)) return [{ text: "found", is: "what it found" }];
+  const step = byTitle(tree.shown(ROOT, ["steps"]), last.text);
+  if (step) {
+    const ended = { text: "ended", is: "how it ended" };
+    return tree.shown(step.key, ["findings"]).length ? [{ text: "found", is: "what it found" }, ended] : [ended];
+  }
   return ["and", "or"].map((text) => ({ text, is: "and more" }));
 }
 

@@ -58,5 +58,14 @@ export const OUTCOMES = said({
   worse: "when it is worse",
   restored: "when service is restored",
 });
+/** How a step may have ended, as agents answer it. */
+export const ENDINGS = said({
+  "could-not": "Could not do it",
+  "not-available": "Not there on this unit",
+  "nothing-to-do": "Nothing to do",
+  worse: "Worse",
+  skipped: "Skip it",
+  "no-change": "No change",
+});
 export const PINS = said({ first: "stays first", last: "stays last" });
 export const MODES = said({ mildest: "mildest first", balanced: "balanced" });

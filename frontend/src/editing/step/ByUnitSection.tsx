@@ -6,10 +6,11 @@ import { type Item, ROOT } from "../../draft/tree";
 import { ChanceField, RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ShareField } from "../fields/Field";
-import { ItemList } from "../fields/ItemList";
+import { ItemList, TextList } from "../fields/ItemList";
 import { inserted, keyed, removed } from "../fields/operations";
-import { ConditionField } from "../fields/Texts";
+import { ConditionField, ProseField } from "../fields/Texts";
 import { EffortFields } from "./EffortFields";
+import { GuardList } from "./Guards";
 import { HazardList } from "./HazardList";
 import { NeedList } from "./Needs";
 import { Folded, Section } from "./Section";
@@ -66,7 +67,42 @@ const Variant = ({ variant, step }: { variant: Item; step: Item }) => {
       <OfField at={{ item: key, name: "to_hand" }} label="other things to have at hand there">
         {(holder) => <NeedList at={{ parent: holder, path: ["of"] }} />}
       </OfField>
+      <TextsThere variant={variant} step={step.key} />
     </div>
+  );
+};
+
+const TEXTS = {
+  say: "said to the caller there",
+  expect: "it worked there when",
+  missing: "when something is missing there",
+  stuck: "when it gets stuck there",
+};
+const LISTS = {
+  harmless: { label: "other harmless signs there", noun: "harmless sign" },
+  beware: { label: "other warnings there", noun: "warning" },
+};
+
+/** What is said otherwise on such units. */
+const TextsThere = ({ variant, step }: { variant: Item; step: string }) => {
+  const { key } = variant;
+  const isSaying = [...Object.keys(TEXTS), ...Object.keys(LISTS), "guard"].some((name) => variant[name] != null);
+  return (
+    <Folded says="texts there" isOpen={isSaying}>
+      {Object.entries(TEXTS).map(([name, label]) => (
+        <ProseField key={name} item={key} path={[name]} label={label} step={step} />
+      ))}
+      {Object.entries(LISTS).map(([name, { label, noun }]) => (
+        <OfField key={name} at={{ item: key, name }} label={label}>
+          {(holder) => (
+            <TextList at={{ parent: holder, path: ["of"] }} noun={noun} label={`${name} there`} isProse step={step} />
+          )}
+        </OfField>
+      ))}
+      <OfField at={{ item: key, name: "guard" }} label="other guards there">
+        {(holder) => <GuardList at={{ parent: holder, path: ["of"] }} step={step} />}
+      </OfField>
+    </Folded>
   );
 };
 

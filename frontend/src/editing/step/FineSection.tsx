@@ -1,22 +1,22 @@
 /** The fine print of a step: what is asked, guarded, said, needed and left to do. */
 
 import type { ReactNode } from "react";
-import { refOf, textOf, titleOf } from "../../draft/items";
-import { type Item, ROOT } from "../../draft/tree";
-import { fillers, withNames } from "../fields/blanks";
+import { textOf } from "../../draft/items";
+import type { Item } from "../../draft/tree";
+import { asked, withNames } from "../fields/blanks";
 import { RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
 import { ChoiceField, DurationField, NumberField, TextField, TickField } from "../fields/Field";
 import { ItemList, TextList } from "../fields/ItemList";
-import { itemNamed } from "../fields/operations";
 import { ProseField } from "../fields/Texts";
 import { NAME } from "../fields/ways";
-import { AFTER_ENDS, ENDS_OF_GUARD, FACT_TYPES, SOURCES, YES_NO } from "../fields/words";
+import { AFTER_ENDS, FACT_TYPES, SOURCES } from "../fields/words";
+import { GuardList } from "./Guards";
 import { NeedList } from "./Needs";
 import { Section } from "./Section";
 import type { StepProps } from "./Sections";
 
-const FINE = ["guard", "beware", "harmless", "to_hand", "inputs", "uses", "includes", "needs", "afterwards"];
+const FINE = ["guard", "beware", "harmless", "to_hand", "inputs", "uses", "includes", "cancels", "needs", "afterwards"];
 const FINE_TEXTS = ["say", "expect", "missing", "stuck", "unbroken", "source"];
 
 export const FineSection = ({ step }: StepProps) => {
@@ -43,9 +43,7 @@ export const FineSection = ({ step }: StepProps) => {
           </ItemList>
         </Part>
         <Part title="Guards">
-          <ItemList at={list("guard")} noun="guard" blank={() => ({ must: "yes", else: "not-available" })}>
-            {(guard) => <GuardFields guard={guard} step={key} />}
-          </ItemList>
+          <GuardList at={list("guard")} step={key} />
         </Part>
         <Part title="Beware">
           <TextList at={list("beware")} noun="warning" label="beware" isProse step={key} />
@@ -64,6 +62,9 @@ export const FineSection = ({ step }: StepProps) => {
         </Part>
         <Part title="Does as well">
           <RefList at={list("includes")} noun="step that it does as well" label="does as well" but={key} />
+        </Part>
+        <Part title="Undoes">
+          <RefList at={list("cancels")} noun="step that is not done any more after it" label="undoes" but={key} />
         </Part>
         <Part title="Uses, on the unit">
           <TextList at={list("uses")} noun="thing that must still work" label="uses" way={NAME} />
@@ -155,7 +156,7 @@ const InputFields = ({ input, step }: { input: Item; step: string }) => {
           isMono
           width="w-44"
           placeholder="{Speed} * 0.92"
-          way={withNames(fillers(tree, step))}
+          way={withNames(asked(tree, step))}
         />
       )}
       {isComputed && <NumberField item={key} path={["round"]} label="rounded to" />}
@@ -164,38 +165,6 @@ const InputFields = ({ input, step }: { input: Item; step: string }) => {
           <TextList at={{ parent: key, path: ["options"] }} noun="choice" label="choice" />
         </span>
       )}
-    </span>
-  );
-};
-
-const GuardFields = ({ guard, step }: { guard: Item; step: string }) => {
-  const { draft, tree } = useEditing();
-  const { key } = guard;
-  const teams = tree.shown(ROOT, ["hand_offs"]);
-  const there = guard.else as string | { hand_off?: string } | undefined;
-  const team = typeof there === "object" && there ? itemNamed(tree, "hand_offs", there.hand_off) : undefined;
-  const take = (value: string | null) => {
-    const next = value?.startsWith("to ") ? { hand_off: value.slice(3) } : value;
-    return draft.do([{ op: "set", key, path: ["else"], was: guard.else ?? null, value: next }], "Changed: otherwise");
-  };
-  return (
-    <span className="flex flex-wrap items-end gap-x-3">
-      <span className="min-w-40 flex-1">
-        <ProseField item={key} path={["ask"]} label="question before it is done" step={step} />
-      </span>
-      <ChoiceField item={key} path={["must"]} label="the answer must be" options={YES_NO} />
-      <ChoiceField
-        item={key}
-        path={["else"]}
-        label="otherwise"
-        options={[
-          ...ENDS_OF_GUARD,
-          ...teams.map((one) => ({ value: `to ${refOf(one)}`, label: `handed off to ${titleOf(one)}` })),
-        ]}
-        shown={team ? `to ${refOf(team)}` : typeof there === "string" ? there : ""}
-        onChoose={take}
-      />
-      <TickField item={key} path={["inside"]} label="asked once the state is entered" />
     </span>
   );
 };

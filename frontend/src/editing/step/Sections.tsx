@@ -5,8 +5,9 @@ import { titleOf } from "../../draft/items";
 import { type Item, ROOT } from "../../draft/tree";
 import { ChanceField, RefField } from "../fields/Chosen";
 import { useEditing } from "../fields/Editing";
-import { ChoiceField, DurationField, NumberField, ShareField, TextField } from "../fields/Field";
+import { ChoiceField, DurationField, NumberField, ShareField, TextField, TickField } from "../fields/Field";
 import { ProseField } from "../fields/Texts";
+import { NAME } from "../fields/ways";
 import { HALVES, PROVES, PUT_BACK, UNDOABLE } from "../fields/words";
 import { EffortFields } from "./EffortFields";
 import { HazardList } from "./HazardList";
@@ -70,6 +71,14 @@ const SearchFields = ({ step }: { step: Item }) => {
         <TextField {...at("over")} label="searched through" width="w-28" />
         <NumberField {...at("count")} label="how many there are" />
         <ChoiceField {...at("how")} label="how it is searched" options={HALVES} />
+        <TickField {...at("ask")} label="the agent says how many there are here" />
+        <TextField
+          {...at("found")}
+          label="which one it was, as a value, is called"
+          width="w-28"
+          placeholder="bad lead"
+          way={NAME}
+        />
       </span>
       <EffortFields item={step.key} path={["search"]} part={["round"]} of="each time" />
       <button

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { refOf, titleOf } from "../../draft/items";
 import { ROOT } from "../../draft/tree";
-import { PlaybookField, RefField } from "../../editing/fields/Chosen";
+import { EntryField, PlaybookField, RefField } from "../../editing/fields/Chosen";
 import { useEditing } from "../../editing/fields/Editing";
 import { ChoiceField, TickField } from "../../editing/fields/Field";
 import { removed, stepOf } from "../../editing/fields/operations";
@@ -64,7 +64,10 @@ export const RailsSection = ({ rung, onChoose }: RungProps) => {
                 {entry.hand_off != null ? (
                   <RefField item={entry.key} path={["hand_off"]} label="handed off to" list="hand_offs" />
                 ) : entry.playbook != null ? (
-                  <PlaybookField item={entry.key} path={["playbook"]} label="goes on in the playbook" />
+                  <span className="flex min-w-0 flex-wrap items-end gap-x-3">
+                    <PlaybookField item={entry.key} path={["playbook"]} label="goes on in the playbook" />
+                    <EntryField item={entry.key} label="entered at" />
+                  </span>
                 ) : entry.again === true ? (
                   <span>the step is offered once more</span>
                 ) : (

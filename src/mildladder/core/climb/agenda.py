@@ -36,11 +36,12 @@ class TrialTask:
 
 @dataclass(frozen=True)
 class EndTask:
-    """The end of a rail: handed off to a team, or sent on to another playbook."""
+    """The end of a rail: handed off to a team, or sent on to another playbook, there to the rung with that step."""
 
     path: str
     hand_off: str | None = None
     playbook: str | None = None
+    entered_at: str | None = None
 
 
 @dataclass(frozen=True)
@@ -87,8 +88,8 @@ def tasks(entries: tuple[RailEntry, ...], path: str, host: RungTask | AgainTask 
                 made.append(AgainTask(host.path, host.rung))
             case HandOffRef(hand_off=team):
                 made.append(EndTask(place, hand_off=team))
-            case PlaybookRef(playbook=other):
-                made.append(EndTask(place, playbook=other))
+            case PlaybookRef(playbook=other, from_=step):
+                made.append(EndTask(place, playbook=other, entered_at=step))
     return tuple(made)
 
 

@@ -78,6 +78,7 @@ def _to_its_test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         is_inside=False,
         last_round=None,
         carried=(*now.carried, carried),
+        findings=now.without_undone(move.step),
     )
 
 
@@ -139,14 +140,15 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         ways=move.ways,
         at=event.at,
     )
+    is_carried_out = move.outcome not in DO_NOT_ENTER and move.took != "no"
+    findings = now.without_undone(move.step) if is_carried_out else now.findings
     return replace(
-        now,
-        found_at=_found_at(now, move),
+        _with_number(now, move),
         rounds=(),
         last_round=None,
         attempts=(*now.attempts, attempt),
         tried_at=(*now.tried_at, now.task.path),
-        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
+        findings={**findings, move.step: move.finding} if move.finding else findings,
         agenda=now.agenda[1:],
         since=event.at,
         guards=0,
@@ -156,14 +158,19 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     )
 
 
-def _found_at(now: Climb, move: Answered) -> dict[str, int]:
-    """By step, which of its suspects it was: as a check found, or as a fix that ended the fault tried last."""
-    if now.search is None or not (move.finding == SEARCH_FINDS[0] or move.outcome == "fixed"):
-        return now.found_at
+def _with_number(now: Climb, move: Answered) -> Climb:
+    """The climb with which of the suspects it was: as a check found, or as a fix that ended the fault tried last. Where
+    the playbook gives that a name, it is a value for what follows."""
+    search = now.step.search
+    if now.search is None or search is None or not (move.finding == SEARCH_FINDS[0] or move.outcome == "fixed"):
+        return now
     number = now.search.found
     if move.outcome == "fixed" and number is None and now.search.tried is not None:
         number = now.search.first
-    return now.found_at if number is None else {**now.found_at, move.step: number}
+    if number is None:
+        return now
+    values = {**now.values, search.found: str(number)} if search.found is not None else now.values
+    return replace(now, found_at={**now.found_at, move.step: number}, values=values)
 
 
 def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
@@ -187,7 +194,7 @@ def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         for one in now.carried
     )
     climb = replace(
-        now,
+        _with_number(now, move),
         attempts=_merged_in_order(now.attempts, now.carried, attempts),
         tried_at=_merged_in_order(now.tried_at, now.carried, [one.path for one in now.carried]),
         findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
@@ -198,7 +205,6 @@ def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         has_consent=False,
         has_begun=False,
         rounds=(),
-        found_at=_found_at(now, move),
         carried=(),
         to_put_back=()
         if move.took == "no"

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from mildladder.core.climb.settling import settled
 from mildladder.core.climb.state import Climb
+from mildladder.core.climb.values import count_of
 from mildladder.core.errors import Conflict
 from mildladder.core.model import Fact
 from mildladder.core.model.events import ClimbEvent, FactGiven
@@ -39,13 +40,22 @@ def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
         values[name] = value
     others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
     if now.is_try_begun:
-        return others
+        return _searched_anew(others) if name == count_of(now.step) else others
     again = replace(others, guards=0, has_consent=False, has_begun=False)
     changed = settled(again)
     if changed.agenda[:1] == now.agenda[:1]:
         return changed
     left = now.given_up()
     return settled(replace(again, footing=left.footing, route=left.route, is_inside=False, since=event.at))
+
+
+def _searched_anew(now: Climb) -> Climb:
+    """There are more, or fewer, to search than was said: halves are others then; of those that were tried one after
+    the other, the last that there is is looked at once more."""
+    search = now.step.search
+    assert search is not None
+    is_by_halves = search.how == "halves"
+    return replace(now, rounds=() if is_by_halves else now.rounds[: search.count - 1])
 
 
 def given(now: Climb, name: str, value: str | None, event: ClimbEvent) -> Climb:

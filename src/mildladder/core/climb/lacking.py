@@ -1,4 +1,4 @@
-"""What was to make a step safe and could not be done: the agent is told, and says yes to what remains."""
+"""What was to make a step safe and does not: the agent is told why, and says yes to what remains."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from mildladder.core.model import HazardKind, Step
 from mildladder.core.model.outcomes import HARMS
 
-__all__ = ["Lack", "in_words", "lacking"]
+__all__ = ["UNDONE", "Lack", "in_words", "lacking"]
 
 
 @dataclass(frozen=True)
 class Lack:
-    """A step that was to stand before another one and was not carried out, with the outcome that it had. hazard: what
+    """A step that was to stand before another one and does not, with the outcome that it had, or `UNDONE`. hazard: what
     it was to ease; None where the other one needs it."""
 
     step: str
@@ -26,7 +26,9 @@ def lacking(step: Step, failed: Mapping[str, str]) -> tuple[Lack, ...]:
     return tuple(Lack(name, failed[name], hazard) for name, hazard in dict.fromkeys(wanted) if name in failed)
 
 
-_NOT_DONE = {"not-available": "is not there on this unit", "skipped": "was skipped"}
+# Not an outcome: it was done, and another step undid it since.
+UNDONE = "undone"
+_NOT_DONE = {"not-available": "is not there on this unit", "skipped": "was skipped", UNDONE: "has been undone since"}
 _REMAINS = {"yes": "", "partly": "; only part of that can be undone", "no": "; that cannot be undone"}
 
 

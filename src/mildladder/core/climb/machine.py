@@ -22,7 +22,7 @@ from mildladder.core.climb.giving import corrected, given, is_asked, may_be_corr
 from mildladder.core.climb.pausing import after_watch, pause, resume
 from mildladder.core.climb.settling import settled
 from mildladder.core.climb.state import Climb, Place
-from mildladder.core.climb.turns import do_off_ladder, take_out_of_turn
+from mildladder.core.climb.turns import do_off_ladder, entered_part_way, take_out_of_turn
 from mildladder.core.climb.wording import Filler, message_parts
 from mildladder.core.errors import Conflict
 from mildladder.core.model import (
@@ -80,7 +80,8 @@ def begin(playbook: Playbook, event: ClimbEvent) -> Climb:
         caught, values = {}, {**caught, **values}
     known = dict(event.move.facts)
     hands = ((event.who, event.at),)
-    return Climb(playbook, event.move, event.at, event.at, known, ahead, caught, values, hands=hands)
+    now = Climb(playbook, event.move, event.at, event.at, known, ahead, caught, values, hands=hands)
+    return entered_part_way(now, event.move.entered_at) if event.move.entered_at is not None else now
 
 
 def climb(playbook: Playbook, events: Sequence[ClimbEvent]) -> Climb:

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 
+from mildladder.core.climb.agenda import EndTask
 from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb, apply, begin
 from mildladder.core.climb.wording import Filler
@@ -73,6 +74,7 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
     given = {**before.facts, **before.values}
     values = {name: value for name, value in given.items() if name not in facts}
     was = before.started
+    end = before.agenda[0] if before.agenda else None
     started = Started(
         said=was.said,
         unit=was.unit,
@@ -81,6 +83,7 @@ def sent_on_events(before: Climb, case_id: str, playbook: Playbook, who: int, no
         ticket=was.ticket,
         caller=was.caller,
         call_back=was.call_back,
+        entered_at=end.entered_at if isinstance(end, EndTask) and end.playbook == playbook.id else None,
     )
     events = [ClimbEvent(at=now, who=who, move=started)]
     there = begin(playbook, events[0])
@@ -217,7 +220,8 @@ def _tried(climb: Climb, attempt: Attempt) -> str:
     step = climb.playbook.step(attempt.step)
     parts = [finding.title for finding in step.findings if finding.id == attempt.finding]
     number = climb.found_at.get(step.id)
-    which = [f"number {number} of {step.search.count} {step.search.over}"] if step.search and number else []
+    search = climb.on_unit(step).search
+    which = [f"number {number} of {search.count} {search.over}"] if search and number else []
     parts += which if parts else []
     if attempt.took == "no":
         parts.append("did not take")

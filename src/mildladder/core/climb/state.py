@@ -19,10 +19,10 @@ from mildladder.core.climb.agenda import (
 )
 from mildladder.core.climb.between import ways_out
 from mildladder.core.climb.entering import with_entering
-from mildladder.core.climb.lacking import Lack, lacking
+from mildladder.core.climb.lacking import UNDONE, Lack, lacking
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends, put_on
 from mildladder.core.climb.searching import Standing, standing
-from mildladder.core.climb.values import Values
+from mildladder.core.climb.values import Values, count_of
 from mildladder.core.climb.wanting import INTERVAL, before_step, within_step
 from mildladder.core.figures.judgement import risk_grade
 from mildladder.core.ladder.conditions import (
@@ -30,7 +30,8 @@ from mildladder.core.ladder.conditions import (
     EarlierResolved,
     World,
 )
-from mildladder.core.ladder.footings import footings_of, way
+from mildladder.core.ladder.footings import chain, footings_of, way
+from mildladder.core.ladder.shared import taken_away, undone_by, with_included
 from mildladder.core.ladder.units import on_unit
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import (
@@ -38,6 +39,7 @@ from mildladder.core.model import (
     Baseline,
     Consent,
     Fact,
+    Footing,
     Guard,
     HazardKind,
     Input,
@@ -114,7 +116,8 @@ class Climb(Values):
     workaround that is taken off before that is tested; taken_off: those that were, by step. has_begun: a step
     that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
     signs: of those that can be seen, by text, whether they were.
-    caught: values that stood in what the caller said, which nobody has confirmed.
+    caught: values that stood in what the caller said, which nobody has confirmed. looked_at: when it is looked at,
+    where that is later than what was answered last.
     """
 
     playbook: Playbook
@@ -164,6 +167,12 @@ class Climb(Values):
     taken_off: tuple[str, ...] = ()
     ended: Ended | None = None
     closed: AwareDatetime | None = None
+    looked_at: AwareDatetime | None = None
+
+    @property
+    def filled_at(self) -> AwareDatetime:
+        """The moment by which texts name the day."""
+        return self.closed or self.looked_at or self.since
 
     @cached_property
     def place(self) -> Place:
@@ -372,8 +381,12 @@ class Climb(Values):
         return self.on_unit(self.playbook.step(self.carried[-1].step if is_test else self.task.rung.step))
 
     def on_unit(self, step: Step) -> Step:
-        """A step as it is on this unit."""
-        return on_unit(step, self.facts, self.types)
+        """A step as it is on this unit, with as many suspects for its search as the agent says there are."""
+        here = on_unit(step, self.facts, self.types)
+        count = self.values.get(count_of(step)) if here.search is not None and here.search.ask else None
+        if here.search is None or count is None:
+            return here
+        return here.model_copy(update={"search": here.search.model_copy(update={"count": int(count)})})
 
     @property
     def team(self) -> str | None:
@@ -384,7 +397,7 @@ class Climb(Values):
     @cached_property
     def world(self) -> World:
         """What conditions look at."""
-        return World(facts=self.facts, findings=self.findings, types=self.types, history=self._had)
+        return World(self.facts, self.findings, self.endings, self.types, self._had)
 
     def _had(self, test: EarlierResolved | EarlierCases) -> bool:
         """Whether the unit's history is as a condition asks, seen from when this case was opened."""
@@ -465,8 +478,14 @@ class Climb(Values):
     @cached_property
     def lacks(self) -> tuple[Lack, ...]:
         """What was to stand before the current step and could not be done."""
-        failed = {one.step: one.outcome for one in self.attempts if one.outcome in NOT_DONE}
+        undone = dict.fromkeys(self._ever_done, UNDONE)
+        failed = undone | {one.step: one.outcome for one in self.attempts if one.outcome in NOT_DONE}
         return lacking(self.step, {name: why for name, why in failed.items() if not self.is_done(name)})
+
+    @property
+    def lost(self) -> tuple[tuple[Footing, str], ...]:
+        """What the current step uses and a state takes away that it is done in."""
+        return tuple(taken_away(self.step, chain(footings_of(self.playbook), self._of_step)))
 
     @cached_property
     def watch_minutes(self) -> float | None:
@@ -497,19 +516,39 @@ class Climb(Values):
 
     def is_done(self, step_id: str) -> bool:
         """Whether the step was carried out on this case, by itself or within another, or there was nothing to do."""
-        done = [
-            attempt.step
-            for attempt in self.attempts
-            if attempt.outcome not in NOT_DONE and attempt.took != "no" and self._has_step(attempt.step)
-        ]
-        waiting = [*done, *(one.step for one in self.carried)]
-        seen: set[str] = set()
-        while waiting:
-            current = waiting.pop()
-            if current not in seen:
-                seen.add(current)
-                waiting.extend(self.playbook.step(current).includes)
-        return step_id in seen
+        return step_id in self._done
+
+    @cached_property
+    def _done(self) -> set[str]:
+        found: set[str] = set()
+        for step, outcome in self._ends_of_done:
+            undone = set() if outcome in DO_NOT_ENTER else undone_by(self.playbook, step)
+            found = (found - undone) | with_included(self.playbook, step)
+        return found
+
+    @property
+    def _ever_done(self) -> set[str]:
+        """The steps that were done at one time, whatever undid them since."""
+        return {one for step, _ in self._ends_of_done for one in with_included(self.playbook, step)}
+
+    @property
+    def _ends_of_done(self) -> list[tuple[str, str | None]]:
+        """The steps that were done, or that there was nothing to do for, with their ends, in order."""
+        ended = [(one.step, one.outcome) for one in self.attempts if one.took != "no" and self._has_step(one.step)]
+        done: list[tuple[str, str | None]] = [one for one in ended if one[1] not in NOT_DONE]
+        return [*done, *((one.step, "done") for one in self.carried)]
+
+    def without_undone(self, step_id: str) -> dict[str, str]:
+        """What was found, but for what that step undoes: once it is carried out, nothing is known of it."""
+        undone = undone_by(self.playbook, step_id) if self._has_step(step_id) else set()
+        return {step: finding for step, finding in self.findings.items() if step not in undone}
+
+    @cached_property
+    def endings(self) -> dict[str, str]:
+        """By step, how it ended last; what did not take could not be done."""
+        ends = [(one.step, "could-not" if one.took == "no" else one.outcome) for one in self.attempts]
+        last = {step: outcome for step, outcome in ends if outcome is not None}
+        return {**last, **{one.step: "done" for one in self.carried}}
 
     def _has_step(self, step_id: str) -> bool:
         return any(step.id == step_id for step in self.playbook.steps)

@@ -1,6 +1,6 @@
-"""Leaving the order of a ladder on purpose: a later rung taken now, or something done that no rung asks for."""
+"""Leaving the order of a ladder on purpose: entered part-way, a later rung taken now, something off it done."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from mildladder.core.climb.agenda import RungTask, Task, TrialTask
@@ -8,12 +8,14 @@ from mildladder.core.climb.settling import ended_by, settled, why_passed
 from mildladder.core.climb.state import ROUGH, Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.judgement import risk_grade
-from mildladder.core.model import Attempt, Consent, minutes_between
+from mildladder.core.ladder.conditions import endings_of, findings_of, parse
+from mildladder.core.ladder.walk import rungs_of
+from mildladder.core.model import Attempt, Consent, Passed, Rung, minutes_between
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import ClimbEvent, OffLadder, TakenOutOfTurn
 from mildladder.core.texts import shortened
 
-__all__ = ["do_off_ladder", "later_rungs", "may_go_off", "take_out_of_turn"]
+__all__ = ["do_off_ladder", "entered_part_way", "later_rungs", "may_go_off", "take_out_of_turn"]
 
 Later = tuple[RungTask, tuple[RungTask, ...]]
 
@@ -43,10 +45,7 @@ def _taken_along(now: Climb, ahead: Sequence[Task], steps: Sequence[str], until:
     wanted = set(steps)
     before = _main_line(ahead[: ahead.index(until)])
     while True:
-        held = [now.on_unit(now.playbook.step(name)) for name in wanted]
-        more = {h.eased_by for step in held for h in step.hazards if h.eased_by} | {
-            n for step in held for n in step.needs
-        }
+        more = _needed_by(now, wanted)
         if more <= wanted:
             break
         wanted |= more & {step.id for step in now.playbook.steps}
@@ -93,6 +92,51 @@ def _block(agenda: Sequence[Task], task: RungTask) -> list[Task]:
     return list(agenda[start : end + 1])
 
 
+def entered_part_way(now: Climb, step: str) -> Climb:
+    """The climb that begins at the first rung of the main line with that step. Of the rungs above, those come that one
+    further down needs, just before it; the others are passed. Without such a rung it begins at the top."""
+    entry = next((task for task in _main_line(now.agenda) if task.rung.step == step), None)
+    if entry is None:
+        return now
+    start = now.agenda.index(_block(now.agenda, entry)[0])
+    above, below = now.agenda[:start], now.agenda[start:]
+    ahead: list[Task] = []
+    for task in below:
+        block = _block(below, task) if isinstance(task, RungTask) else [task]
+        for one in _wanted_above(now, above, block) if task is block[0] else ():
+            ahead += [each for each in _block(above, one) if each not in ahead]
+        ahead.append(task)
+    why = "the ladder was entered further down"
+    passed = [(task.path, Passed(step=task.rung.step, why=why)) for task in _main_line(above) if task not in ahead]
+    return replace(now, agenda=tuple(ahead), passed=tuple(passed))
+
+
+def _wanted_above(now: Climb, above: Sequence[Task], block: Sequence[Task]) -> list[RungTask]:
+    """The rungs above without which those of the block, or of their rails, come to nothing, in their order."""
+    candidates = _main_line(above)
+    rungs = list(rungs_of(tuple(task.rung for task in block if isinstance(task, RungTask))))
+    taken: list[RungTask] = []
+    while more := [one for one in candidates if one not in taken and one.rung.step in _wanted_by(now, rungs)]:
+        taken += more
+        rungs += [one.rung for one in more]
+    return [one for one in candidates if one in taken]
+
+
+def _wanted_by(now: Climb, rungs: Sequence[Rung]) -> set[str]:
+    """The steps that these rungs need, that ease their hazards, and whose end or finding their conditions ask for."""
+    found = _needed_by(now, {rung.step for rung in rungs})
+    for rung in rungs:
+        condition = parse(rung.when) if rung.when else True
+        found |= {test.check for test in findings_of(condition)} | {test.step for test in endings_of(condition)}
+    return found
+
+
+def _needed_by(now: Climb, steps: Collection[str]) -> set[str]:
+    """What these steps need, and what eases their hazards."""
+    held = [now.on_unit(now.playbook.step(name)) for name in steps]
+    return {h.eased_by for step in held for h in step.hazards if h.eased_by} | {n for step in held for n in step.needs}
+
+
 def may_go_off(now: Climb) -> bool:
     """Whether something may be done now that no rung asks for: not while a trial waits for its test, or after a fix."""
     is_between = now.place in (*_AT_A_RUNG, "hand-off")
@@ -124,6 +168,7 @@ def do_off_ladder(now: Climb, move: OffLadder, event: ClimbEvent) -> Climb:
         replace(now, footing=now.stands, route=()) if is_over else now,
         attempts=(*now.attempts, attempt),
         tried_at=(*now.tried_at, None),
+        findings=now.without_undone(name),
         called={**now.called, name: move.called},
         notes=(*now.notes, *(shortened(one, MOST_LINE) for one in why)),
         consents=(*now.consents, *yes),

@@ -5,6 +5,7 @@ from typing import Protocol
 
 from mildladder.core.climb.agenda import AgainTask, RungTask
 from mildladder.core.climb.between import on_the_way
+from mildladder.core.climb.values import count_of
 from mildladder.core.climb.wording import names_in_commands, names_in_step
 from mildladder.core.ladder.conditions import Condition, World, evaluate, facts_of, parse
 from mildladder.core.ladder.footings import footings_of
@@ -59,7 +60,8 @@ def before_step(now: Standing) -> tuple[str, ...]:
         texts = [*names_in_step(now.step), *_on_the_way(now)]
         return _open(now, [*wanted, *texts, *_watched(now)], names_in_commands(now.step))
     said = [*(guard.ask for guard in now.step.guard), now.step.say or ""]
-    return _open(now, [*wanted, *(name for text in said for name in names_in(text)), *_watched(now)], ())
+    counted = [count_of(now.step)] if now.step.search is not None and now.step.search.ask else []
+    return _open(now, [*wanted, *counted, *(name for text in said for name in names_in(text)), *_watched(now)], ())
 
 
 def within_step(now: Standing) -> tuple[str, ...]:
@@ -126,7 +128,8 @@ def _open(now: Standing, wanted: list[str], in_commands: list[str] | tuple[str, 
     unsafe = {name for one in in_commands if one not in now.for_commands for name in _asked_for(now, one)}
     names = [name for one in wanted for name in _asked_for(now, one)]
     known = {fact.id for fact in now.playbook.facts} | set(now.inputs)
-    open_ones = ((known - now.known.keys()) | (known & unsafe)) - now.unknown
+    searched = {now.step.search.found} if now.step.search is not None else set()
+    open_ones = ((known - now.known.keys()) | (known & unsafe)) - now.unknown - searched
     return tuple(dict.fromkeys(name for name in names if name in open_ones))
 
 

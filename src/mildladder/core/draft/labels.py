@@ -108,10 +108,16 @@ def _set(before: Tree, after: Tree, one: Operation) -> str:
     was = before.value(key, path) if key in before.items else None
     value = one.get("value")
     field = _field(after, path)
-    if path[-1] not in _SPEAKS_OF_OTHERS and _is_short(was) and _is_short(value):
+    tells = not _speaks_of_others(after if key in after.items else before, key, path)
+    if tells and _is_short(was) and _is_short(value):
         return f"{where}{field} {_shown(was)} to {_shown(value)}"
     did = "added" if was is None else "taken away" if value is None else "changed"
     return f"{where}{field} {did}"
+
+
+def _speaks_of_others(tree: Tree, key: str, path: Sequence[str]) -> bool:
+    """Whether its value is an id, or made of ids; what is fetched from somewhere says that in words."""
+    return path[-1] in _SPEAKS_OF_OTHERS or (path[-1] == "from" and "playbook" in tree.items[key])
 
 
 def _field(tree: Tree, path: Sequence[str]) -> str:

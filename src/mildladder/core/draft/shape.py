@@ -168,9 +168,15 @@ def _bare(annotation: Any) -> tuple[Any, bool]:
 
 
 def _has_least(info: FieldInfo) -> bool:
-    """Whether an empty one is refused, so that empty and left out mean the same."""
-    text = repr(info.metadata) + repr(info.annotation)
-    return "MinLen" in text
+    """Whether an empty one is refused, so that empty and left out mean the same; what is asked of its parts is not
+    asked of it."""
+    said: list[Any] = list(info.metadata)
+    annotation: Any = info.annotation
+    while (origin := get_origin(annotation)) in (Annotated, Union, types.UnionType):
+        first, *more = get_args(annotation)
+        said += more if origin is Annotated else ()
+        annotation = first if origin is Annotated else next(one for one in (first, *more) if one is not type(None))
+    return "MinLen" in repr(said)
 
 
 def _holds_lists(model: type[BaseModel]) -> bool:

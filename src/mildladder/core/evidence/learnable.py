@@ -18,6 +18,7 @@ from mildladder.core.ladder.conditions import (
     Condition,
     EarlierCases,
     EarlierResolved,
+    Ended,
     Found,
     Known,
     World,
@@ -193,7 +194,7 @@ class Learnable:
 
 def _unknown(test: Condition) -> Condition:
     """A finding and a unit's history are not known before a case begins."""
-    return Known("") if isinstance(test, Found | EarlierResolved | EarlierCases) else test
+    return Known("") if isinstance(test, Found | Ended | EarlierResolved | EarlierCases) else test
 
 
 def _ways_to(entries: Sequence[RailEntry], step: str, above: tuple[Condition, ...]) -> list[tuple[Condition, ...]]:

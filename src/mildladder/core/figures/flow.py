@@ -170,6 +170,8 @@ class Flow:
 
     def _could_not(self, node: Node, key: Key, test: _Test, mass: FloatArray, came: _Cases) -> None:
         """Rule 4: no harm, not done, and nothing is left yet; after its rail what proves only after leaving is."""
+        if node.ended is not None:
+            key = (key[0], key[1], _with(key[2], node.ended, 0))
         is_left = node.step.proves == "after-leaving" and node.is_alone
         back = NORMAL if is_left else key[0]
         came.extend((after, test, rest) for after, rest in self._rail(node, "could-not", {key: mass}, back).items())
@@ -178,12 +180,21 @@ class Flow:
         """Rule 5; what is not tested has its finding at once."""
         footing, done, found = key
         self.ledger.hurt(node, mass, node.harm.after(done))
-        key = (footing, done | node.bits, found)
+        key = (footing, (done | node.bits) & ~node.undoes, self._forgotten(node, found))
         if node.step.is_tested:
             came.append((key, _Test((*test.carried, node), test.leaving, True), mass))
             return
         test = test._replace(is_to_branch=True)
         came.extend((after, test, rest) for after, rest in self._split(node, key, mass).items())
+
+    def _forgotten(self, node: Node, found: tuple[int, ...]) -> tuple[int, ...]:
+        """What is known once the node is carried out: it ended otherwise, and of what it undoes nothing is known."""
+        if node.ended is not None and found[node.ended] >= 0:
+            found = _with(found, node.ended, -1)
+        for place in self.plan.undone.get(node.undoes, ()):
+            if found[place] >= 0:
+                found = _with(found, place, -1)
+        return found
 
     def _test(self, last: Node, key: Key, test: _Test, mass: FloatArray, out: States) -> None:
         """Rule 6: leave, restart, try again, credit in order, put back, and go on to the findings."""
@@ -256,7 +267,7 @@ class Flow:
             part = mass * chances
             if _is_some(part):
                 self.ledger.pay(node, part, cost)
-                out[footing, done, (*found[: node.check], number, *found[node.check + 1 :])] = part
+                out[footing, done, _with(found, node.check, number)] = part
         return out
 
     def _rail(self, node: Node, name: str | None, states: States, back_to: int | None = None) -> States:
@@ -295,6 +306,10 @@ class Flow:
         if node.check is None or found[node.check] < 0:
             return None
         return node.findings[found[node.check]][0]
+
+
+def _with(found: tuple[int, ...], place: int, number: int) -> tuple[int, ...]:
+    return (*found[:place], number, *found[place + 1 :])
 
 
 def _after(step: Step) -> str:

@@ -18,9 +18,20 @@ from mildladder.core.figures.judgement import (
     undo_factor,
 )
 from mildladder.core.ladder.causes import FloatArray, cure_chances, finding_chances
-from mildladder.core.ladder.conditions import Condition, World, findings_of, parse, partly
+from mildladder.core.ladder.conditions import (
+    Condition,
+    Ended,
+    Found,
+    World,
+    endings_of,
+    findings_of,
+    mapped,
+    parse,
+    partly,
+)
 from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.units import on_unit
+from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import (
     Again,
     Cause,
@@ -72,8 +83,9 @@ class Harm:
 
 @dataclass(eq=False)
 class Node:
-    """One rung, of the main line or of a rail. `bits`: its step and all that it includes; `check`: place of its
-    finding in a state, or None; `condition`: what findings must decide yet; True: always.
+    """One rung, of the main line or of a rail. `bits`: its step and all that it includes; `undoes`: all that they undo;
+    `check`: place of its finding in a state, or None; `ended`: the same of whether it could not be carried out, where a
+    condition asks for that; `condition`: what findings must decide yet; True: always.
 
     retest: of a trial that it ends; round: of a fix that searches, one try with its retest; rounds: how many there are
     for what it ends, and for what it does not. put_back: putting back what it changed; back_in: the footing in which
@@ -86,6 +98,7 @@ class Node:
     step: Step
     bit: int
     bits: int
+    undoes: int
     condition: Condition
     cost: Cost
     done: float | FloatArray
@@ -98,6 +111,7 @@ class Node:
     put_back: Cost
     back_in: int
     check: int | None
+    ended: int | None
     findings: list[tuple[str, FloatArray, Cost]]
     rails: dict[str, "Line"] = field(default_factory=dict)
     is_alone: bool = field(init=False, default=True)
@@ -145,7 +159,8 @@ class Plan:
     """A ladder on one sort of unit.
 
     checks: steps with findings, and those findings, in the order of a state's places.
-    switch: by (from, to) footing, what changing over costs and the harm of it."""
+    switch: by (from, to) footing, what changing over costs and the harm of it. undone: by steps that are undone, as
+    bits, the places of their findings."""
 
     main: Line
     nodes: list[Node]
@@ -154,6 +169,7 @@ class Plan:
     restart: Cost
     hand_off: Cost
     touched: list["Touched"]
+    undone: dict[int, tuple[int, ...]]
 
 
 class Touched(NamedTuple):
@@ -199,6 +215,21 @@ def nodes_of(part: Trial | End) -> Iterator[Node]:
                     yield from nodes_of(inner)
 
 
+_COULD_NOT = "could-not"
+
+
+def _end_of(step_id: str) -> str:
+    """The name under which a state keeps that a step could not be carried out; no step can be called that."""
+    return f"{step_id} ended"
+
+
+def _as_finding(test: Condition) -> Condition:
+    """How a step ended, as something found; of all ends a forecast by judgement gives one alone a chance."""
+    if not isinstance(test, Ended):
+        return test
+    return Found(_end_of(test.step), _COULD_NOT) if test.outcome == _COULD_NOT else False
+
+
 class _Planner:
     def __init__(
         self,
@@ -217,6 +248,10 @@ class _Planner:
         self.footings = {footing.id: number for number, footing in enumerate(playbook.footings, start=1)}
         self.nodes: list[Node] = []
         self.checks: dict[str, int] = {}
+        whens = [parse(rung.when) for rung in rungs_of(playbook.ladder) if rung.when]
+        ends = dict.fromkeys(end.step for when in whens for end in endings_of(when) if end.outcome == _COULD_NOT)
+        self.ends = {step: number for number, step in enumerate(ends)}
+        self.checks |= {_end_of(step): number for step, number in self.ends.items()}
         self.looked_at: dict[int, tuple[int, frozenset[int]]] = {}
         self.footing_guards = self._guards([h for footing in playbook.footings for h in footing.enter.hazards])
 
@@ -231,12 +266,20 @@ class _Planner:
         return Plan(
             main=main,
             nodes=self.nodes,
-            checks={step: [finding.id for finding in self.steps[step].findings] for step in self.checks},
+            checks={name: self._may_show(name) for name in self.checks},
             switch=self.known.switch,
             restart=self._cost(self.playbook.restart),
             hand_off=self._team(team) if team else Cost(),
+            undone={node.undoes: self._places(node.undoes) for node in self.nodes if node.undoes},
             touched=[self._touched(part) for part in main.parts] if is_any_order else [],
         )
+
+    def _may_show(self, name: str) -> list[str]:
+        step = self.steps.get(name)
+        return [finding.id for finding in step.findings] if step else [_COULD_NOT]
+
+    def _places(self, steps: int) -> tuple[int, ...]:
+        return tuple(place for name, place in self.checks.items() if self.bits.get(name, 0) & steps)
 
     def _team(self, team: HandOff) -> Cost:
         return self._cost(team.effort) + self._cost(team.theirs if self.with_theirs else None)
@@ -275,13 +318,15 @@ class _Planner:
 
     def _node(self, rung: Rung, parent: Node | None, path: str) -> Node:
         step = self.steps[rung.step]
-        left = partly(parse(rung.when), World(facts=self.facts, types=self.types)) if rung.when else True
+        when = mapped(parse(rung.when), _as_finding) if rung.when else True
+        left = partly(when, World(facts=self.facts, types=self.types))
         node = Node(
             index=len(self.nodes),
             parent=parent,
             path=path,
             condition=True if left is None else left,
             check=self.checks.setdefault(step.id, len(self.checks)) if step.findings else None,
+            ended=self.ends.get(step.id),
             **self._figures(step),
         )
         self.nodes.append(node)
@@ -298,6 +343,7 @@ class _Planner:
                 "step": step,
                 "bit": self.bits[step.id],
                 "bits": self._with_included(step.id),
+                "undoes": self._undone_by(step.id),
                 "cost": self._cost(step.effort),
                 "done": step.done,
                 "harm": self._harm(step.hazards, undo_factor(step)),
@@ -351,6 +397,14 @@ class _Planner:
                 waiting.extend(self.steps[current].includes)
         return bits
 
+    def _undone_by(self, step_id: str) -> int:
+        """What a step undoes, and what it includes; what it does itself is done."""
+        bits, does = 0, self._with_included(step_id)
+        for name, bit in self.bits.items():
+            if does & bit:
+                bits |= sum(self.bits[other] for other in set(self.steps[name].cancels))
+        return bits & ~does
+
     def _footing(self, footing: str | None) -> int:
         return NORMAL if footing is None else ANY if footing == "any" else self.footings[footing]
 
@@ -396,8 +450,9 @@ class _Planner:
         looks, looks_at = self._looked_at(part)
         does, finds = 0, set()
         for node in nodes_of(part):
-            does |= node.bits
-            finds |= {node.check} if node.check is not None else set()
+            does |= node.bits | node.undoes
+            finds |= {place for place in (node.check, node.ended) if place is not None}
+            finds |= set(self._places(node.undoes))
         return Touched(looks | self.footing_guards, looks_at, does, frozenset(finds))
 
     def _mark(self, line: Line, bits: int, checks: frozenset[int]) -> None:

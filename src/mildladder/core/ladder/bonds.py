@@ -7,19 +7,20 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from mildladder.core.ladder.conditions import findings_of, parse
+from mildladder.core.ladder.conditions import endings_of, findings_of, parse
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Playbook, Rung, Step
 
 __all__ = ["Rule", "bonds", "broken"]
 
 
-Need = Literal["safeguard", "needed", "finding"]
+Need = Literal["safeguard", "needed", "finding", "ended"]
 RuleKind = Literal[Need, "pin", "keep", "mildest"]
 _WHY: dict[Need, str] = {
     "safeguard": "which it protects",
     "needed": "which needs it",
     "finding": "which hangs on what it finds",
+    "ended": "which hangs on how it ends",
 }
 
 
@@ -53,8 +54,8 @@ def bonds(playbook: Playbook) -> list[Bond]:
     """Every bond between rungs of the main line, side rails included in the rung that they hang on.
 
     A hazard's safeguard stands above the step that it protects, a needed step above the one that needs it, and a check
-    above whatever a condition lets hang on its finding. Where several rungs hold it, one of them above will do; where
-    the rung has it above the user on its own rails, nothing is asked of the others.
+    above whatever a condition lets hang on its finding, or a step on how it ended. Where several rungs hold it, one of
+    them above will do; where the rung has it above the user on its own rails, nothing is asked of the others.
     """
     steps = {step.id: step for step in playbook.steps}
     blocks = [[inner.step for inner in rungs_of((rung,))] for rung in playbook.ladder]
@@ -76,6 +77,7 @@ def _wanted(rung: Rung, step: Step) -> Iterator[tuple[str, Need]]:
     yield from ((needed, "needed") for needed in step.needs)
     if rung.when:
         yield from ((test.check, "finding") for test in findings_of(parse(rung.when)))
+        yield from ((test.step, "ended") for test in endings_of(parse(rung.when)))
 
 
 def broken(playbook: Playbook) -> list[Bond]:

@@ -17,6 +17,7 @@ from mildladder.core.ladder.syntax import (
     Condition,
     EarlierCases,
     EarlierResolved,
+    Ended,
     Found,
     Known,
     Not,
@@ -30,10 +31,12 @@ __all__ = [
     "Condition",
     "EarlierCases",
     "EarlierResolved",
+    "Ended",
     "Found",
     "Known",
     "Not",
     "World",
+    "endings_of",
     "evaluate",
     "facts_of",
     "findings_of",
@@ -54,7 +57,7 @@ _ORDERED: dict[str, Callable[[Comparable, Comparable], bool]] = {
     "at most": lambda a, b: a <= b,
 }
 _WORDS = frozenset(
-    {"and", "or", "not", "is", "in", "below", "above", "at", "least", "most", "known", "found", "earlier"}
+    {"and", "or", "not", "is", "in", "below", "above", "at", "least", "most", "known", "found", "ended", "earlier"}
 )
 
 
@@ -62,12 +65,13 @@ _WORDS = frozenset(
 class World:
     """What is known where a condition is looked at.
 
-    types: of the facts, for their order. history: True or False for a test of the unit's history; None: nobody tells,
-    but for a sort of units, of which `facts` has it under the words of the test.
+    endings: by step, how it ended last. types: of the facts, for their order. history: True or False for a test of the
+    unit's history; None: nobody tells, but for a sort of units, of which `facts` has it under the words of the test.
     """
 
     facts: Mapping[str, str] = field(default_factory=dict)
     findings: Mapping[str, str] = field(default_factory=dict)
+    endings: Mapping[str, str] = field(default_factory=dict)
     types: Mapping[str, str] = field(default_factory=dict)
     history: Callable[[EarlierResolved | EarlierCases], bool] | None = None
 
@@ -91,6 +95,8 @@ def show(condition: Condition) -> str:
             return f"{_word(fact)} known"
         case Found(check, finding):
             return f"{_word(check)} found {_word(finding)}"
+        case Ended(step, outcome):
+            return f"{_word(step)} ended {_word(outcome)}"
         case EarlierResolved(step, days):
             return f"earlier resolved by {_word(step)} within {days} days"
         case EarlierCases(least, days):
@@ -122,6 +128,8 @@ def evaluate(condition: Condition, world: World) -> bool | None:
             return True if fact in world.facts else None
         case Found(check, finding):
             return world.findings.get(check) == finding
+        case Ended(step, outcome):
+            return world.endings.get(step) == outcome
         case EarlierResolved() | EarlierCases():
             return world.history(condition) if world.history else world.facts.get(show(condition)) == "yes"
         case Not(one):
@@ -157,8 +165,9 @@ def _compare(test: Compare, world: World) -> bool | None:
 
 
 def partly(condition: Condition, world: World) -> Condition | None:
-    """What is left to be decided by findings once the facts are known: True, False or None, or a condition."""
-    if findings_of(condition):
+    """What is left to be decided by findings and ends of steps once the facts are known: True, False or None, or a
+    condition."""
+    if findings_of(condition) or endings_of(condition):
         match condition:
             case Not(one):
                 left = partly(one, world)
@@ -214,6 +223,11 @@ def findings_of(condition: Condition) -> tuple[Found, ...]:
     return tuple(dict.fromkeys(part for part in walk(condition) if isinstance(part, Found)))
 
 
+def endings_of(condition: Condition) -> tuple[Ended, ...]:
+    """The ends of steps that it tests."""
+    return tuple(dict.fromkeys(part for part in walk(condition) if isinstance(part, Ended)))
+
+
 def histories_of(condition: Condition) -> tuple[EarlierResolved | EarlierCases, ...]:
     """The tests of the unit's history in it, each once."""
     return tuple(dict.fromkeys(part for part in walk(condition) if isinstance(part, EarlierResolved | EarlierCases)))
@@ -237,7 +251,8 @@ def possible_values(
     """The values that it can take over everything that may be known: {False} can never hold, {True} always does.
 
     Facts range over their choices, or over their values in the condition and one between, below and above each;
-    findings over those tested and another; history over both. Both values when there are more combinations than `most`.
+    findings and ends over those tested and another; history over both. Both values when there are more combinations
+    than `most`.
     """
     facts = {
         fact: _samples(condition, fact, types.get(fact, "text"), choices.get(fact)) for fact in facts_of(condition)
@@ -245,20 +260,27 @@ def possible_values(
     checks: dict[str, list[str]] = {}
     for test in findings_of(condition):
         checks.setdefault(test.check, [""]).append(test.finding)
+    ends: dict[str, list[str]] = {}
+    for end in endings_of(condition):
+        ends.setdefault(end.step, [""]).append(end.outcome)
     past = histories_of(condition)
     size = 2 ** len(past)
-    for values in (*facts.values(), *checks.values()):
+    for values in (*facts.values(), *checks.values(), *ends.values()):
         size *= max(len(values), 1)
     if size > most:
         return {True, False}
     found: set[bool] = set()
-    for fact_values, finding_values, truths in product(
-        product(*facts.values()), product(*checks.values()), product((True, False), repeat=len(past))
+    for fact_values, finding_values, end_values, truths in product(
+        product(*facts.values()),
+        product(*checks.values()),
+        product(*ends.values()),
+        product((True, False), repeat=len(past)),
     ):
         history = dict(zip(past, truths, strict=True))
         world = World(
             facts=dict(zip(facts, fact_values, strict=True)),
             findings=dict(zip(checks, finding_values, strict=True)),
+            endings=dict(zip(ends, end_values, strict=True)),
             types=types,
             history=history.__getitem__,
         )

@@ -39,6 +39,7 @@ _JUDGED = frozenset(
         "reading",
         "needs",
         "includes",
+        "cancels",
         "varies",
         "unbroken",
         "watch",
@@ -48,6 +49,7 @@ _CALLED = {
     "after_fix": "preventions",
     "afterwards": "loose ends",
     "beware": "what to beware of",
+    "cancels": "steps that it undoes",
     "default": "whether it takes what is left",
     "do": "instructions",
     "done": "chance that it can be carried out",
@@ -60,7 +62,7 @@ _CALLED = {
     "leave": "way out",
     "leave_alone": "parts to leave alone",
     "likelier": "what makes it likelier",
-    "lost": "what the symptom takes away",
+    "lost": "what it takes away",
     "missing": "what to do when it is missing",
     "needs": "steps that it needs",
     "not_covered": "what is not covered",
@@ -192,8 +194,8 @@ def _name(entry: RailEntry) -> str:
             return step
         case HandOffRef(hand_off=team):
             return f"hand_off {team}"
-        case PlaybookRef(playbook=playbook):
-            return f"playbook {playbook}"
+        case PlaybookRef(playbook=playbook, from_=step):
+            return f"playbook {playbook}" + (f" from {step}" if step else "")
         case Again():
             return "again"
 

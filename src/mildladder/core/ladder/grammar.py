@@ -15,6 +15,7 @@ from mildladder.core.ladder.syntax import (
     Condition,
     EarlierCases,
     EarlierResolved,
+    Ended,
     Found,
     Known,
     Not,
@@ -68,6 +69,9 @@ class _Build(Transformer):  # type: ignore[type-arg]
 
     def found(self, items: list[str]) -> Condition:
         return Found(items[0], items[1])
+
+    def ended(self, items: list[str]) -> Condition:
+        return Ended(items[0], items[1])
 
     def earlier_resolved(self, items: list[str]) -> Condition:
         return EarlierResolved(items[0], int(items[1]))

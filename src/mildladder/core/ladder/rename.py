@@ -5,7 +5,7 @@ Needed when a file brings a step whose id the library uses for something else: t
 
 from typing import Any
 
-from mildladder.core.ladder.conditions import Condition, EarlierResolved, Found, mapped, parse, show
+from mildladder.core.ladder.conditions import Condition, EarlierResolved, Ended, Found, mapped, parse, show
 from mildladder.core.model import Playbook
 
 __all__ = ["free_id", "with_step_id"]
@@ -33,7 +33,7 @@ def _renamed(data: dict[str, Any], old: str, new: str) -> dict[str, Any]:
 
     for step in data["steps"]:
         step["id"] = other(step["id"])
-        for key in ("needs", "includes"):
+        for key in ("needs", "includes", "cancels"):
             if key in step:
                 step[key] = [other(name) for name in step[key]]
     for key, value in _walk(data):
@@ -73,6 +73,8 @@ def _condition(condition: Condition, old: str, new: str) -> Condition:
         match test:
             case Found(check, finding):
                 return Found(new if check == old else check, finding)
+            case Ended(step, outcome):
+                return Ended(new if step == old else step, outcome)
             case EarlierResolved(step, days):
                 return EarlierResolved(new if step == old else step, days)
         return test

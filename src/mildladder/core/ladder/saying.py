@@ -11,12 +11,14 @@ from mildladder.core.ladder.syntax import (
     Condition,
     EarlierCases,
     EarlierResolved,
+    Ended,
     Found,
     Known,
     Not,
 )
 from mildladder.core.ladder.values import value_in_words
 from mildladder.core.model import Instruction, Playbook
+from mildladder.core.model.outcomes import OUTCOMES
 
 __all__ = ["condition_in_words", "conditions_in_words", "fact_in_words", "told_in_words", "units_in_words"]
 
@@ -56,6 +58,8 @@ def condition_in_words(condition: Condition, playbook: Playbook) -> str:
             return f"{fact_in_words(fact, playbook)} is known"
         case Found(check, finding):
             return f"{_step(check, playbook)} found {_finding(check, finding, playbook)}"
+        case Ended(step, outcome):
+            return f"{_step(step, playbook)} ended {_ended(outcome)}"
         case EarlierResolved(step, days):
             return f"{_step(step, playbook)} ended it on this unit within {days} days before"
         case EarlierCases(least, days):
@@ -64,6 +68,8 @@ def condition_in_words(condition: Condition, playbook: Playbook) -> str:
             return f"{fact_in_words(fact, playbook)} is not known"
         case Not(Found(check, finding)):
             return f"{_step(check, playbook)} did not find {_finding(check, finding, playbook)}"
+        case Not(Ended(step, outcome)):
+            return f"{_step(step, playbook)} did not end {_ended(outcome)}"
         case Not(one):
             return f"not ({condition_in_words(one, playbook)})"
         case AllOf(parts):
@@ -103,6 +109,11 @@ def _compared(fact: str, operator: str, values: tuple[str, ...], playbook: Playb
     if operator == "in":
         return f"{name} is {' or '.join(said)}"
     return f"{name} {operator} {said[0]}" if operator.startswith("is") else f"{name} is {operator} {said[0]}"
+
+
+def _ended(outcome: str) -> str:
+    meaning = OUTCOMES.get(outcome)  # type: ignore[call-overload]
+    return f"“{meaning.label if meaning else outcome}”"
 
 
 def _step(step_id: str, playbook: Playbook) -> str:

@@ -8,9 +8,9 @@ from typing import NamedTuple
 
 from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.walk import rows_of
-from mildladder.core.model import Footing, Instruction, Need, Playbook, Rung, Step
+from mildladder.core.model import Footing, Instruction, Need, Playbook, Rung, Step, Variant
 
-__all__ = ["filled_step", "shown_elsewhere", "shown_in_step", "shown_on_the_way"]
+__all__ = ["filled_step", "shown_elsewhere", "shown_in_step", "shown_in_variants", "shown_on_the_way"]
 
 
 class Shown(NamedTuple):
@@ -24,15 +24,27 @@ def shown_in_step(step: Step) -> Iterator[Shown]:
     """The texts of a step, what is done first."""
     yield from _instructions(step.do, "do")
     yield from _needs(step.to_hand, "to_hand")
-    for name in _LINES:
-        if text := getattr(step, name):
-            yield Shown(name, text)
-    for name in _LISTS:
-        yield from (Shown(f"{name}.{number}", text) for number, text in enumerate(getattr(step, name)))
-    yield from (Shown(f"guard.{number}.ask", guard.ask) for number, guard in enumerate(step.guard))
+    yield from _words(step, "")
     if step.undo and step.undo.how:
         yield Shown("undo.how", step.undo.how)
     yield from (Shown(f"afterwards.{number}.text", after.text) for number, after in enumerate(step.afterwards))
+
+
+def shown_in_variants(step: Step) -> Iterator[Shown]:
+    """The texts that a step has on some units alone."""
+    for number, variant in enumerate(step.varies):
+        yield from _words(variant, f"varies.{number}.")
+        yield from _needs(variant.to_hand or (), f"varies.{number}.to_hand")
+
+
+def _words(of: Step | Variant, path: str) -> Iterator[Shown]:
+    """The texts that a step has, and that may be others on some units."""
+    for name in _LINES:
+        if text := getattr(of, name):
+            yield Shown(f"{path}{name}", text)
+    for name in _LISTS:
+        yield from (Shown(f"{path}{name}.{number}", text) for number, text in enumerate(getattr(of, name) or ()))
+    yield from (Shown(f"{path}guard.{number}.ask", guard.ask) for number, guard in enumerate(of.guard or ()))
 
 
 _LINES = ("say", "expect", "missing", "stuck")

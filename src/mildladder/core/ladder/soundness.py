@@ -15,6 +15,7 @@ from mildladder.core.ladder.conditions import (
     Condition,
     EarlierCases,
     EarlierResolved,
+    Ended,
     Found,
     Known,
     parse,
@@ -27,6 +28,7 @@ from mildladder.core.ladder.values import comparable, not_of
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import (
     Again,
+    Guard,
     HandOffRef,
     Hazard,
     Input,
@@ -38,7 +40,7 @@ from mildladder.core.model import (
     Step,
     Variant,
 )
-from mildladder.core.model.outcomes import OPENS_RAIL, OUTCOMES, RESTORED
+from mildladder.core.model.outcomes import ENDS_TESTED, OPENS_RAIL, OUTCOMES, RESTORED
 from mildladder.core.model.step import SEARCH_FINDS
 
 __all__ = ["check", "faults", "nearest"]
@@ -145,8 +147,10 @@ class _Reader:
         """A condition that may look at facts of the unit alone."""
         wrong = list(self._condition(when, path))
         yield from wrong
-        if not wrong and any(isinstance(part, Found | EarlierResolved | EarlierCases) for part in walk(parse(when))):
-            yield Fault(path, f"{what} by facts of the unit alone, not by findings or its history")
+        if not wrong and any(
+            isinstance(part, Found | Ended | EarlierResolved | EarlierCases) for part in walk(parse(when))
+        ):
+            yield Fault(path, f"{what} by facts of the unit alone, not by findings, ends of steps or its history")
 
     def _facts(self) -> Iterator[Fault]:
         yield from _twice("facts", [fact.id for fact in self.playbook.facts])
@@ -186,24 +190,28 @@ class _Reader:
         yield from self._footing(step.undo.footing if step.undo else None, f"{path}.undo.footing")
         if step.proves != "in-place" and not step.is_tested:
             yield Fault(f"{path}.proves", f"a {step.kind} proves nothing; only fixes and workarounds do")
-        for name in ("needs", "includes"):
+        for name in ("needs", "includes", "cancels"):
             for number, other in enumerate(getattr(step, name)):
                 yield from _unknown(f"{path}.{name}.{number}", "step", other, self.steps)
                 if other == step.id:
                     yield Fault(f"{path}.{name}.{number}", f"'{step.id}' names itself")
+        for number, other in enumerate(step.cancels):
+            if other in step.includes:
+                yield Fault(f"{path}.cancels.{number}", f"'{step.id}' cannot do '{other}' as well and undo it")
         for number, variant in enumerate(step.varies):
             yield from self._variant(step, variant, f"{path}.varies.{number}")
-        for number, guard in enumerate(step.guard):
-            if isinstance(guard.else_, HandOffRef):
-                yield from _unknown(
-                    f"{path}.guard.{number}.else.hand_off", "hand-off", guard.else_.hand_off, self.teams
-                )
+        yield from self._guards(step.guard, f"{path}.guard")
         yield from _twice(f"{path}.inputs", [one.id for one in step.inputs])
         for number, one in enumerate(step.inputs):
             if one.compute is not None:
                 yield from self._sum(one, f"{path}.inputs.{number}.compute")
         yield from self._instructions(step.do, f"{path}.do")
         yield from self._findings(step, path)
+
+    def _guards(self, guards: Sequence[Guard], path: str) -> Iterator[Fault]:
+        for number, guard in enumerate(guards):
+            if isinstance(guard.else_, HandOffRef):
+                yield from _unknown(f"{path}.{number}.else.hand_off", "hand-off", guard.else_.hand_off, self.teams)
 
     def _sum(self, one: Input, path: str) -> Iterator[Fault]:
         """What a value is computed from: numbers that somebody gives, or that are computed, and not from itself."""
@@ -233,6 +241,7 @@ class _Reader:
         yield from self._fixes(step, variant.fixes or {}, f"{path}.fixes")
         yield from self._footing(variant.footing, f"{path}.footing")
         yield from self._hazards(variant.hazards or (), f"{path}.hazards")
+        yield from self._guards(variant.guard or (), f"{path}.guard")
 
     def _fixes(self, step: Step, fixes: Iterable[str], path: str) -> Iterator[Fault]:
         for cause in fixes:
@@ -357,6 +366,9 @@ class _Reader:
                 yield from _unknown(path, "fact", fact, self.facts)
             case Compare():
                 yield from self._comparison(part, path)
+            case Ended(step, outcome):
+                yield from _unknown(path, "step", step, self.steps)
+                yield from _unknown(path, "end of a step", outcome, ENDS_TESTED)
             case EarlierResolved(step):
                 yield from _unknown(path, "step", step, self.steps)
             case Found(step_id, finding):

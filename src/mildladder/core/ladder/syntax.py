@@ -3,7 +3,18 @@
 from dataclasses import dataclass
 from typing import Literal
 
-__all__ = ["AllOf", "AnyOf", "Compare", "Condition", "EarlierCases", "EarlierResolved", "Found", "Known", "Not"]
+__all__ = [
+    "AllOf",
+    "AnyOf",
+    "Compare",
+    "Condition",
+    "EarlierCases",
+    "EarlierResolved",
+    "Ended",
+    "Found",
+    "Known",
+    "Not",
+]
 
 Operator = Literal["is", "is not", "in", "below", "above", "at least", "at most"]
 
@@ -30,6 +41,14 @@ class Found:
 
     check: str
     finding: str
+
+
+@dataclass(frozen=True)
+class Ended:
+    """The step has come to this end, and to no other since."""
+
+    step: str
+    outcome: str
 
 
 @dataclass(frozen=True)
@@ -69,4 +88,4 @@ class AnyOf:
     parts: tuple["Condition", ...]
 
 
-Condition = Compare | Known | Found | EarlierResolved | EarlierCases | Not | AllOf | AnyOf | bool
+Condition = Compare | Known | Found | Ended | EarlierResolved | EarlierCases | Not | AllOf | AnyOf | bool

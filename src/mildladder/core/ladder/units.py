@@ -13,6 +13,7 @@ from mildladder.core.ladder.conditions import (
     Condition,
     EarlierCases,
     EarlierResolved,
+    Ended,
     Found,
     World,
     evaluate,
@@ -104,7 +105,7 @@ def share_where(condition: Condition, playbook: Playbook) -> float | None:
     asked = set(facts_of(condition))
     facts = [fact for fact in playbook.facts if fact.id in asked]
     known = len(facts) == len(asked) and all(fact.spread for fact in facts)
-    others = any(isinstance(part, Found | EarlierResolved | EarlierCases) for part in walk(condition))
+    others = any(isinstance(part, Found | Ended | EarlierResolved | EarlierCases) for part in walk(condition))
     if not known or others or math.prod(len(fact.spread) for fact in facts) > _MOST_GROUPS:
         return None
     types, share = fact_types(playbook), 0.0

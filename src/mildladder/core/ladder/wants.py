@@ -5,16 +5,18 @@ from collections.abc import Iterator, Sequence
 from mildladder.core.errors import BadInput
 from mildladder.core.ladder.conditions import facts_of, parse
 from mildladder.core.ladder.messages import names_in
-from mildladder.core.ladder.shown import shown_in_step
+from mildladder.core.ladder.shown import shown_in_step, shown_in_variants
 from mildladder.core.model import Instruction, Step
 
 __all__ = ["facts_wanted", "pictures_wanted", "steps_wanted"]
 
 
 def steps_wanted(step: Step) -> tuple[str, ...]:
-    """The steps that it needs, includes, or is eased by."""
+    """The steps that it needs, includes, undoes, or is eased by."""
     eased_by = (hazard.eased_by for hazard in step.hazards)
-    return tuple(dict.fromkeys(one for one in (*step.needs, *step.includes, *eased_by) if one is not None))
+    return tuple(
+        dict.fromkeys(one for one in (*step.needs, *step.includes, *step.cancels, *eased_by) if one is not None)
+    )
 
 
 def facts_wanted(step: Step) -> tuple[str, ...]:
@@ -26,7 +28,8 @@ def facts_wanted(step: Step) -> tuple[str, ...]:
         except BadInput:
             continue
     own = {one.id for one in step.inputs}
-    found += [name for shown in shown_in_step(step) for name in names_in(shown.text) if name not in own]
+    texts = (*shown_in_step(step), *shown_in_variants(step))
+    found += [name for shown in texts for name in names_in(shown.text) if name not in own]
     return tuple(dict.fromkeys(found))
 
 

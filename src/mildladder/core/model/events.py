@@ -61,7 +61,8 @@ class Started(Shape):
     """A climb begins: what the caller said, what is known of the unit, values found before, such as on a case that led
     here, and the cases that the unit had before, the newest first; known_before: what these knew of it, to be confirmed
     where it is asked. ticket: the other system's number for it; caller,
-    call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back.
+    call_back: who is on the line, and where to reach them; reopened_from: the case whose fault came back; entered_at:
+    the step at whose rung the ladder is entered, from its top where None.
 
     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
@@ -78,6 +79,7 @@ class Started(Shape):
     caller: Annotated[str, Field(max_length=120)] = ""
     call_back: Annotated[str, Field(max_length=120)] = ""
     reopened_from: Annotated[str, Field(max_length=64)] = ""
+    entered_at: Id | None = None
     history: Annotated[tuple[EarlierCase, ...], Field(max_length=1000)] = ()
     known_before: dict[Id, KnownBefore] = {}
     trusts_speech: bool = False

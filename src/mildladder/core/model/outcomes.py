@@ -12,6 +12,7 @@ __all__ = [
     "CURED",
     "DO_NOT_ENTER",
     "ENDS",
+    "ENDS_TESTED",
     "HARMS",
     "NOT_DONE",
     "OPENS_RAIL",
@@ -83,6 +84,8 @@ OPENS_RAIL: Mapping[str, str] = {
     **{outcome: one.rail for outcome, one in OUTCOMES.items() if one.rail is not None},
     RESTORED: "Restored",
 }
+# The ends of a step that a condition may ask for.
+ENDS_TESTED: tuple[Outcome, ...] = tuple(outcome for outcome in OUTCOMES if outcome not in ("fixed", "better", "done"))
 UNHELPFUL: tuple[Outcome, ...] = tuple(outcome for outcome, meaning in OUTCOMES.items() if meaning.rules_out)
 assert set(OUTCOMES) == set(get_args(Outcome)), "every outcome has its meaning"
 

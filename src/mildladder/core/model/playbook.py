@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Discriminator, Field, Tag, model_validator
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_validator
 
 from mildladder.core.model.base import (
     Amount,
@@ -134,11 +134,15 @@ class Cause(Shape):
 
 
 class Footing(Shape):
-    """A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered."""
+    """A state that steps need. Entering and leaving it cost effort; its hazards count each time it is entered.
+
+    lost: what it takes away while it stands, which no step may then use.
+    """
 
     id: Id
     title: Line
     within: Id | None = None
+    lost: tuple[Id, ...] = ()
     enter: "Entering"
     leave: "Leaving"
 
@@ -163,9 +167,12 @@ class Again(Shape):
 
 
 class PlaybookRef(Shape):
-    """The end of a rail: the case goes on in another playbook."""
+    """The end of a rail: the case goes on in another playbook; `from`: at the first rung there that has this step."""
 
     playbook: Id
+    from_: Annotated[Id | None, Field(alias="from")] = None
+
+    model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
 
 
 class Rung(Shape):

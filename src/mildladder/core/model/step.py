@@ -230,12 +230,18 @@ SEARCH_FINDS = ("found", "none")
 
 class Search(Shape):
     """A check that narrows down `count` like suspects, or a fix that tries one after the other; `round`: the effort of
-    looking, or trying, once."""
+    looking, or trying, once.
+
+    ask: the agent says how many there are on this unit; `count` is then the usual number. found: the name under which
+    the number of the bad one becomes a value for what follows.
+    """
 
     over: Line
     count: Annotated[int, Field(ge=2, le=10_000, strict=True)]
     how: Literal["halves", "one-by-one"]
     round: Effort
+    ask: bool = False
+    found: Id | None = None
 
 
 class Band(Shape):
@@ -270,13 +276,21 @@ class Variant(Shape):
     fixes: dict[Id, Chance] | None = None
     footing: FootingRef | None = None
     to_hand: tuple[Need, ...] | None = None
+    say: Prose | None = None
+    guard: tuple[Guard, ...] | None = None
+    expect: Prose | None = None
+    harmless: tuple[Prose, ...] | None = None
+    missing: Prose | None = None
+    stuck: Prose | None = None
+    beware: tuple[Prose, ...] | None = None
 
 
 class Step(Shape):
     """A reusable action, with everything that an agent needs to carry it out.
 
     footing: the state in which it is done; None: the normal state, `any`: whatever stands. proves: when the original
-    action can be tried. watch: normal use before it can be judged. includes: steps that this one does as well.
+    action can be tried. watch: normal use before it can be judged. includes: steps that this one does as well;
+    cancels: steps that it undoes: they count as not done after it.
     uses: what must still work on the unit. unbroken: must not be interrupted once begun.
     """
 
@@ -296,6 +310,7 @@ class Step(Shape):
     reading: Reading | None = None
     needs: tuple[Id, ...] = ()
     includes: tuple[Id, ...] = ()
+    cancels: tuple[Id, ...] = ()
     inputs: tuple[Input, ...] = ()
     uses: tuple[Id, ...] = ()
     unbroken: bool = False

@@ -238,7 +238,7 @@ class _Group:
     # Latent states
 
     def _refuse_what_hangs_on_order(self) -> None:
-        """Three things break the product: includes, a check that matters, an uncertain step, each across pieces."""
+        """Four things break the product across pieces: includes, cancels, a check that matters, an uncertain step."""
         homes: dict[int, set[int]] = {}
         nodes: dict[int, Node] = {}
         for piece, node in self._nodes():
@@ -247,9 +247,12 @@ class _Group:
         looked_at = {check for touched in self.touched for check in touched.looks_at}
         for bit, pieces in homes.items():
             node = nodes[bit]
-            if len(pieces) > 1 and (not node.is_sure or node.check in looked_at):
+            if len(pieces) > 1 and (not node.is_sure or node.check in looked_at or node.ended in looked_at):
                 raise NotSeparable(f"'{node.step.id}' stands in two blocks")
         for piece, node in self._nodes():
+            others = [touched for number, touched in enumerate(self.touched) if number != piece]
+            if any(node.undoes & (touched.looks | touched.does) for touched in others):
+                raise NotSeparable(f"'{node.step.id}' undoes what another block does or looks at")
             for bit, pieces in homes.items():
                 if node.bits & ~node.bit & bit and pieces - {piece}:
                     other = nodes[bit]
@@ -333,7 +336,10 @@ def _ends_elsewhere(node: Node) -> bool:
 
 
 def _is_seen(node: Node, others: list[Touched]) -> bool:
-    return any(node.bits & touched.looks or node.check in touched.looks_at for touched in others)
+    return any(
+        node.bits & touched.looks or node.check in touched.looks_at or node.ended in touched.looks_at
+        for touched in others
+    )
 
 
 def _joined(parts: Sequence[Touched]) -> Touched:

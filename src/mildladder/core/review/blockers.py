@@ -4,10 +4,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from mildladder.core.climb.wording import captured_names
-from mildladder.core.ladder.conditions import findings_of, parse
+from mildladder.core.ladder.conditions import endings_of, findings_of, parse
+from mildladder.core.ladder.days import DAY_NAMES
 from mildladder.core.ladder.messages import names_in
 from mildladder.core.ladder.moves import reordered
-from mildladder.core.ladder.shown import shown_elsewhere, shown_in_step
+from mildladder.core.ladder.shown import shown_elsewhere, shown_in_step, shown_in_variants
 from mildladder.core.ladder.soundness import faults
 from mildladder.core.model import FactType, Playbook, Rung
 from mildladder.core.review.finding import Found, Place, Subject
@@ -19,6 +20,7 @@ _WORDS = {
     "safeguard": ("safeguard", "protects it", "which it protects"),
     "needs": ("needs", "it needs", "which needs it"),
     "finding": ("finding", "its condition asks for what it finds", "which hangs on what it finds"),
+    "ended": ("ended", "its condition asks for how it ended", "which hangs on how it ended"),
 }
 
 
@@ -48,6 +50,7 @@ def _wanted(subject: Subject, place: Place) -> Iterator[Found]:
     wanted += [(needed, "needs") for needed in place.step.needs]
     if place.rung.when:
         wanted += [(test.check, "finding") for test in findings_of(parse(place.rung.when))]
+        wanted += [(test.step, "ended") for test in endings_of(parse(place.rung.when)) if test.step != place.step.id]
     for step, kind in dict.fromkeys(wanted):
         if step not in subject.steps:
             continue
@@ -169,9 +172,11 @@ def _unfilled(subject: Subject) -> Iterator[Found]:
     """Values in texts and commands that nothing fills in."""
     known = {fact.id for fact in subject.playbook.facts} | set(captured_names(subject.playbook))
     known |= {one.id for step in subject.playbook.steps for one in step.inputs}
+    known |= {step.search.found for step in subject.playbook.steps if step.search is not None and step.search.found}
+    known |= set(DAY_NAMES)
     told: set[str] = set()
     for step, rung in subject.used():
-        for path, text in shown_in_step(step):
+        for path, text in (*shown_in_step(step), *shown_in_variants(step)):
             for name in names_in(text):
                 if name not in known | told:
                     told.add(name)

@@ -11,15 +11,18 @@ from mildladder.core.ladder.conditions import (
     EarlierCases,
     EarlierResolved,
     World,
+    endings_of,
     evaluate,
     facts_of,
     findings_of,
     parse,
     walk,
 )
+from mildladder.core.ladder.footings import chain, footings_of
 from mildladder.core.ladder.links import look_alikes, rail_ends
-from mildladder.core.ladder.messages import NAME
-from mildladder.core.ladder.shown import shown_elsewhere, shown_in_step
+from mildladder.core.ladder.messages import NAME, names_in
+from mildladder.core.ladder.shared import in_plain_words, taken_away
+from mildladder.core.ladder.shown import shown_elsewhere, shown_in_step, shown_in_variants
 from mildladder.core.ladder.units import fact_types, mean_priors
 from mildladder.core.model import Cause, Chance, HandOffRef, Instruction, Playbook, PlaybookRef, Step
 from mildladder.core.ordering.best import objective
@@ -60,7 +63,7 @@ def _braces(subject: Subject) -> Iterator[Found]:
     texts = [
         (subject.where(step, f".{path}"), text, rung)
         for step, rung in subject.used()
-        for path, text in shown_in_step(step)
+        for path, text in (*shown_in_step(step), *shown_in_variants(step))
     ]
     texts += [
         (path, text, path.removesuffix(".note") if path.startswith("ladder.") else None)
@@ -200,7 +203,11 @@ def _visit_above_desk(subject: Subject) -> Iterator[Found]:
 
 
 def _idle_checks(subject: Subject) -> Iterator[Found]:
-    tested = {test.check for place in subject.places if place.rung.when for test in findings_of(parse(place.rung.when))}
+    whens = [parse(place.rung.when) for place in subject.places if place.rung.when]
+    tested = {test.check for when in whens for test in findings_of(when)}
+    tested |= {test.step for when in whens for test in endings_of(when)}
+    named = {name for step in subject.playbook.steps for shown in shown_in_step(step) for name in names_in(shown.text)}
+    tested |= {step.id for step in subject.playbook.steps if step.search is not None and step.search.found in named}
     for place in subject.places:
         step = place.step
         is_idle = step.kind == "check" and step.findings and not set(place.rung.on) & {f.id for f in step.findings}
@@ -228,15 +235,26 @@ def _of_step(subject: Subject, step: Step, rung: str | None) -> Iterator[Found]:
     if any(hazard.kind == "security" for hazard in hazards) and not is_undone and not step.afterwards:
         says = f"{title} lowers a protection, and neither undo nor a loose end raises it again"
         yield Found("warning", "security-left", where(".hazards"), says, rung)
-    for name in step.uses:
-        if name in subject.playbook.symptom.lost:
-            yield Found(
-                "warning", "uses-lost", where(".uses"), f"{title} uses '{name}', which the symptom takes away", rung
-            )
+    yield from _lost(subject, step, rung)
     yield from _uneven_causes(subject, step, rung)
     unit = _unit_without(subject, step)
     if unit:
         yield Found("warning", "unit-without-text", where(".do"), f"{title} says nothing at all where {unit}", rung)
+
+
+def _lost(subject: Subject, step: Step, rung: str | None) -> Iterator[Found]:
+    """What a step uses, and the fault or a state that it is done in takes away."""
+    where = subject.where(step, ".uses")
+    for name in step.uses:
+        if name in subject.playbook.symptom.lost:
+            says = f"“{step.title}” uses “{in_plain_words(name)}”, which the symptom takes away"
+            yield Found("warning", "uses-lost", where, says, rung)
+    footings = footings_of(subject.playbook)
+    settled = (step.footing, *(variant.footing for variant in step.varies))
+    for footing in dict.fromkeys(one for one in settled if one not in (None, "any")):
+        for state, name in taken_away(step, chain(footings, footing)):
+            says = f"“{step.title}” uses “{in_plain_words(name)}”, which the state “{state.title}” takes away"
+            yield Found("warning", "uses-lost", where, says, rung)
 
 
 def _all_chances(step: Step) -> Iterator[Chance]:

@@ -37,10 +37,12 @@ __all__ = [
 
 
 class Passage(Shape):
-    """Something to do before or after the step itself: entering or leaving a footing, putting a setting back."""
+    """Something to do before or after the step itself: entering or leaving a footing, putting a setting back.
+    without: what is not there until the state is left that is entered."""
 
     title: str
     do: tuple[FilledInstruction, ...]
+    without: tuple[str, ...] = ()
 
 
 class CurrentStep(Shape):
@@ -49,7 +51,8 @@ class CurrentStep(Shape):
     `after`: the way out of its state, where it is tried again only out of it.
     `label`: its place on the ladder, None for a prevention; `only_where`: its condition in words, of a prevention of
     which nobody knows whether it holds.
-    `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done.
+    `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done,
+    and what it uses and its state takes away.
 
     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
     that ends nothing. `since`: when it came up.

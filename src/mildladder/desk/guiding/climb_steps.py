@@ -1,6 +1,6 @@
 """The one current thing of a guided case as its screen shows it: the step, its test, a search, what is to be closed."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from mildladder.core.climb import lacking
 from mildladder.core.climb.agenda import RungTask, TrialTask
@@ -12,10 +12,11 @@ from mildladder.core.figures.judgement import elapsed_minutes, minutes_of_doing,
 from mildladder.core.ladder.conditions import evaluate, parse
 from mildladder.core.ladder.footings import footings_of, way
 from mildladder.core.ladder.saying import told_in_words
+from mildladder.core.ladder.shared import in_plain_words
 from mildladder.core.ladder.shown import filled_step
 from mildladder.core.ladder.sums import names_in_sum
 from mildladder.core.ladder.walk import rows_of
-from mildladder.core.model import Playbook, Step
+from mildladder.core.model import Instruction, Playbook, Step
 from mildladder.desk.guiding.climb_shapes import CurrentStep, LooseEndView, Passage, SearchView, TrialTest
 
 __all__ = ["AT_STEP", "current_step", "filler_of", "loose_end_views", "search_view", "trial_test", "way_out"]
@@ -55,12 +56,22 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         grade=risk_grade(whole),
         needs_consent=now.needs_consent,
         has_consent=now.has_consent,
-        lacks=tuple(lacking.in_words(one, now.playbook.step(one.step).title, step) for one in now.lacks),
+        lacks=(*_lacks(now), *_lost(now, filler)),
         guards_answered=now.guards,
         chance_here=_chance(here) if here is not None and step.is_tested else None,
         retest=tuple(filler.fill(how) for how in _retest(now)),
         since=now.since,
     )
+
+
+def _lacks(now: Climb) -> Iterator[str]:
+    for one in now.lacks:
+        yield lacking.in_words(one, now.playbook.step(one.step).title, now.step)
+
+
+def _lost(now: Climb, filler: Filler) -> Iterator[str]:
+    for state, name in now.lost:
+        yield f"“{in_plain_words(name)}” is not there while “{filler.fill(state.title)}” stands, and this step uses it"
 
 
 def _before(now: Climb, filler: Filler) -> tuple[Passage, ...]:
@@ -101,11 +112,8 @@ def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | Non
     made: list[Passage] = []
     for target in route:
         left, entered = way(by_id, at, target)
-        passages = [("Leave", f.title, f.leave.do) for f in left] + [("First", f.title, f.enter.do) for f in entered]
-        made += [
-            Passage(title=filler.fill(f"{what}: {title}"), do=filler.instructions(do, now.world))
-            for what, title, do in passages
-        ]
+        made += [_passage(now, filler, f"Leave: {one.title}", one.leave.do) for one in left]
+        made += [_passage(now, filler, f"First: {one.title}", one.enter.do, one.lost) for one in entered]
         at = target
     return tuple(made)
 
@@ -113,7 +121,14 @@ def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | Non
 def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
     """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
     ends = [end for end in now.loose_ends if end.kind == "put-back"]
-    return tuple(Passage(title=filler.fill(end.title), do=filler.instructions(end.do, now.world)) for end in ends)
+    return tuple(_passage(now, filler, end.title, end.do) for end in ends)
+
+
+def _passage(
+    now: Climb, filler: Filler, title: str, do: tuple[Instruction, ...], lost: tuple[str, ...] = ()
+) -> Passage:
+    without = tuple(in_plain_words(name) for name in lost)
+    return Passage(title=filler.fill(title), do=filler.instructions(do, now.world), without=without)
 
 
 def _retest(now: Climb) -> tuple[str, ...]:

@@ -1,6 +1,8 @@
 """A guided case as its screen shows it: the one current thing, its answers, the path so far and what is likely."""
 
 from collections.abc import Collection, Iterator, Mapping
+from dataclasses import replace
+from datetime import datetime
 from typing import Literal
 
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TrialTask
@@ -109,14 +111,15 @@ def climb_view(
     edition: EditionRow,
     events: list[ClimbEvent],
     names: Mapping[int, str],
+    at: datetime,
     new_since: tuple[NewOnRung, ...] = (),
     worked: Mapping[str, Mapping[str, int]] | None = None,
     absent: Collection[str] = (),
 ) -> ClimbView:
-    """The whole screen, worked out from the events. names: of people, by number; new_since: what is new on the ladder
-    since whoever has the case last followed it; worked: in how many cases each way of a step did;
-    absent: playbooks of those that it names in which nothing is published."""
-    now = climb(playbook, events)
+    """The whole screen, worked out from the events. names: of people, by number; at: when it is looked at; new_since:
+    what is new on the ladder since whoever has the case last followed it; worked: in how many cases each way of a step
+    did; absent: playbooks of those that it names in which nothing is published."""
+    now = replace(climb(playbook, events), looked_at=at)
     figures = forecast_of(edition)
     kept = surviving(events)
     filler = filler_of(now, document_of(edition).pictures, worked)

@@ -163,9 +163,9 @@ def _open(session: Session, edition: EditionRow, first: list[ClimbEvent], climb_
         store.add_event(session, row, number, climb_id if number == 1 else f"{climb_id}-{number}", event)
 
 
-def look(session: Session, climb_id: str) -> ClimbView:
-    """A guided case as it stands. Raises NotFound."""
-    return _view(session, store.climb_row(session, climb_id))
+def look(session: Session, climb_id: str, now: datetime) -> ClimbView:
+    """A guided case as it stands at that moment. Raises NotFound."""
+    return _view(session, store.climb_row(session, climb_id), now)
 
 
 def follow_up(session: Session, climb_id: str, site: str) -> bytes:
@@ -301,7 +301,7 @@ def _call_of(row: ClimbRow, started: Started) -> NewCall:
     return NewCall(id=row.id, caller=started.caller, call_back=started.call_back, unit=started.unit, said=started.said)
 
 
-def _view(session: Session, row: ClimbRow) -> ClimbView:
+def _view(session: Session, row: ClimbRow, at: datetime) -> ClimbView:
     edition = stored_edition(session, row.playbook_id, row.edition)
     playbook = document_of(edition).playbook
     last = store.last_followed(session, row)
@@ -311,4 +311,4 @@ def _view(session: Session, row: ClimbRow) -> ClimbView:
     worked = ways_worked(session, playbook.id) if has_ways else None
     named = {one.playbook for one in (*look_alikes(playbook), *rail_ends(playbook))}
     absent = [one for one in named if newest_edition(session, one) is None]
-    return climb_view(row, playbook, edition, store.events(session, row.id), names, changed, worked, absent)
+    return climb_view(row, playbook, edition, store.events(session, row.id), names, at, changed, worked, absent)

@@ -1,5 +1,8 @@
 """What is left of a ladder for a case, on one sheet: for whoever goes there, printed or on a phone."""
 
+from dataclasses import replace
+from datetime import datetime
+
 from sqlalchemy.orm import Session
 
 from mildladder.core.climb.agenda import AgainTask, RungTask
@@ -47,11 +50,11 @@ class Sheet(Shape):
     rungs: tuple[SheetRung, ...]
 
 
-def sheet(session: Session, climb_id: str) -> Sheet:
-    """The sheet of a guided case as it stands. Raises NotFound."""
+def sheet(session: Session, climb_id: str, at: datetime) -> Sheet:
+    """The sheet of a guided case as it stands at that moment. Raises NotFound."""
     row = store.climb_row(session, climb_id)
     document = document_of(stored_edition(session, row.playbook_id, row.edition))
-    now = climb(document.playbook, store.events(session, climb_id))
+    now = replace(climb(document.playbook, store.events(session, climb_id)), looked_at=at)
     filler = filler_of(now, document.pictures)
     retest = now.playbook.retest
     return Sheet(
