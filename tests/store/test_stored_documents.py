@@ -23,6 +23,7 @@ NO_DOCUMENTS = {
     "facts.choices",
     "attempts.harmed",
     "attempts.ways",
+    "attempts.tried_with",
     "attempts.values",
     "attempts.asked",
 }

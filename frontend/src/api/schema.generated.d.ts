@@ -4686,7 +4686,8 @@ export interface components {
         };
         /**
          * ClimbSummary
-         * @description An open guided case in a list. `at`: what it has come to; `waits`: why it waits, and `until` when.
+         * @description An open guided case in a list. `at`: what it has come to; `waits`: why it waits, since when, and `until` when;
+         *     part: the part that it waits for, in words.
          */
         ClimbSummary: {
             /** Id */
@@ -4713,9 +4714,13 @@ export interface components {
             /** At */
             at: string;
             /** Waits */
-            waits: ("watch" | "part" | "answer" | "call-back" | "quiet-hour" | "repair") | null;
+            waits: ("watch" | "runs" | "part" | "answer" | "call-back" | "quiet-hour" | "repair") | null;
+            /** Since */
+            since: string | null;
             /** Until */
             until: string | null;
+            /** Part */
+            part: string | null;
         };
         /**
          * ClimbView
@@ -4725,7 +4730,8 @@ export interface components {
          *     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
          *     kinds of harm to ask about, worst first; watch:
          *     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; may_go_off:
-         *     whether something may be done that no rung asks for; off_ladder: what
+         *     whether something may be done that no rung asks for; done_before: what was done before the call, in words;
+         *     off_ladder: what
          *     was done that no rung asks for, in words; hands: who has had the case, the last one now; new_since: what
          *     is new on the ladder since that person last followed it; is_restored: a workaround
          *     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
@@ -4807,6 +4813,8 @@ export interface components {
             leave_alone: components["schemas"]["LeaveAlone"][];
             /** Untried */
             untried: components["schemas"]["DoneBefore"][];
+            /** Done Before */
+            done_before: string[];
             /** Later */
             later: components["schemas"]["LaterRung"][];
             /** May Go Off */
@@ -4843,6 +4851,19 @@ export interface components {
             is_logged: boolean;
         };
         /**
+         * AnotherValue
+         * @description The current step did not help with these values; it is tried with another one at once.
+         */
+        AnotherValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "another-value";
+            /** Step */
+            step: string;
+        };
+        /**
          * Answer
          * @description One legal move. `key`: the key that gives it; rare ones are shown only after the key for the rarer answers.
          *
@@ -4862,7 +4883,7 @@ export interface components {
              */
             tone: "good" | "plain" | "harsh";
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["SignTold"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["SignTold"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["AnotherValue"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
             /** Is Carried Out */
             is_carried_out: boolean;
         };
@@ -4871,7 +4892,8 @@ export interface components {
          * @description How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
          *
          *     reading: the number that was read; it decides the finding, which may then be left out. ways: of what can be done in
-         *     several ways, the words of those that worked.
+         *     several ways, the words of those that worked. safeguard_used: the safeguard whose copy the harm made needed;
+         *     put_right: how much could be put right from it.
          */
         Answered: {
             /**
@@ -4911,6 +4933,45 @@ export interface components {
              * @default null
              */
             ways?: string[] | null;
+            /**
+             * Safeguard Used
+             * @default null
+             */
+            safeguard_used?: string | null;
+            /**
+             * Put Right
+             * @default null
+             */
+            put_right?: ("whole" | "partly" | "no") | null;
+        };
+        /**
+         * AwaitedPart
+         * @description A part that a case waited for. from: where it comes from; number: under which it was ordered; expected: the day
+         *     on which it is; since: when the case began to wait.
+         */
+        AwaitedPart: {
+            /** What */
+            what: string;
+            /**
+             * From
+             * @default null
+             */
+            from?: string | null;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Expected
+             * @default null
+             */
+            expected?: string | null;
+            /**
+             * Since
+             * @default null
+             */
+            since?: string | null;
         };
         /**
          * BaselineSeen
@@ -4956,6 +5017,9 @@ export interface components {
          *     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done,
          *     and what it uses and its state takes away.
          *
+         *     unattended: minutes that it goes on by itself, None where it does not; tried_with: the values with which it was
+         *     tried already, in words.
+         *
          *     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
          *     that ends nothing. `since`: when it came up.
          */
@@ -4998,6 +5062,10 @@ export interface components {
              * Format: date-time
              */
             since: string;
+            /** Unattended */
+            unattended: number | null;
+            /** Tried With */
+            tried_with: string[];
         };
         /**
          * DoneBefore
@@ -5204,7 +5272,8 @@ export interface components {
         };
         /**
          * HarmAsked
-         * @description A kind of harm to ask about, and how it is seen.
+         * @description A kind of harm to ask about, and how it is seen. copy_from: the safeguard that was done for it, whose copy may
+         *     then be needed.
          */
         HarmAsked: {
             /**
@@ -5214,6 +5283,7 @@ export interface components {
             kind: "data" | "service" | "equipment" | "security" | "injury";
             /** Says */
             says: string;
+            copy_from: components["schemas"]["StepTitle"] | null;
         };
         /**
          * Known
@@ -5270,13 +5340,15 @@ export interface components {
         };
         /**
          * Likely
-         * @description A cause with its chance after all that was answered.
+         * @description A cause with its chance after all that was answered, and the layer that it sits in.
          */
         Likely: {
             /** Cause */
             cause: string;
             /** Title */
             title: string;
+            /** Layer */
+            layer: string;
             /** Share */
             share: number;
         };
@@ -5395,14 +5467,15 @@ export interface components {
         };
         /**
          * PauseView
-         * @description Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why.
+         * @description Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why; part:
+         *     what it waits for, in words.
          */
         PauseView: {
             /**
              * Reason
              * @enum {string}
              */
-            reason: "watch" | "part" | "answer" | "call-back" | "quiet-hour" | "repair";
+            reason: "watch" | "runs" | "part" | "answer" | "call-back" | "quiet-hour" | "repair";
             /**
              * Since
              * Format: date-time
@@ -5413,10 +5486,13 @@ export interface components {
             /** Lasts */
             lasts: string | null;
             watch: components["schemas"]["Watch"] | null;
+            /** Part */
+            part: string | null;
         };
         /**
          * Paused
-         * @description The case waits. `minutes`: for how long, where that is known; a watch is always so long.
+         * @description The case waits. `minutes`: for how long, where that is known; a watch is always so long. runs: the current step
+         *     goes on by itself meanwhile. part: what it waits for, where it is a part.
          */
         Paused: {
             /**
@@ -5428,7 +5504,9 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "watch" | "part" | "answer" | "call-back" | "quiet-hour" | "repair";
+            reason: "watch" | "runs" | "part" | "answer" | "call-back" | "quiet-hour" | "repair";
+            /** @default null */
+            part?: components["schemas"]["AwaitedPart"] | null;
             /**
              * Minutes
              * @default null
@@ -5737,7 +5815,7 @@ export interface components {
         /**
          * TriedBefore
          * @description Caller or machine had done this step before the desk was called: a fix without success, a check with what it
-         *     found.
+         *     found; or something that is no step of this ladder, in their own words (`called`).
          */
         TriedBefore: {
             /**
@@ -5745,8 +5823,16 @@ export interface components {
              * @enum {string}
              */
             kind: "tried-before";
-            /** Step */
-            step: string;
+            /**
+             * Step
+             * @default null
+             */
+            step?: string | null;
+            /**
+             * Called
+             * @default null
+             */
+            called?: string | null;
             /**
              * Finding
              * @default null
@@ -5855,7 +5941,7 @@ export interface components {
             /** After */
             after: number;
             /** Move */
-            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["SignTold"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
+            move: components["schemas"]["Started"] | components["schemas"]["BaselineSeen"] | components["schemas"]["WentOn"] | components["schemas"]["FactGiven"] | components["schemas"]["TriedBefore"] | components["schemas"]["SignTold"] | components["schemas"]["GuardAnswered"] | components["schemas"]["Consented"] | components["schemas"]["StepBegun"] | components["schemas"]["TakenOutOfTurn"] | components["schemas"]["OffLadder"] | components["schemas"]["TakenOver"] | components["schemas"]["Answered"] | components["schemas"]["AnotherValue"] | components["schemas"]["Searched"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TiedUp"] | components["schemas"]["Noted"] | components["schemas"]["TakenBack"] | components["schemas"]["Ended"];
         };
         /**
          * NoticeList
@@ -6391,7 +6477,9 @@ export interface components {
         /**
          * Attempt
          * @description One step tried on a case. Attempts with one `trial` number were tested together. ways: of what can be done in
-         *     several ways, the words of those that worked.
+         *     several ways, the words of those that worked. safeguard_used: the safeguard whose copy was needed, and put_right:
+         *     how much could be put right from it. tried_with: of a step that was tried with several values in turn, those of each
+         *     try, in order.
          */
         Attempt: {
             /** Step */
@@ -6438,6 +6526,11 @@ export interface components {
              */
             safeguard_used?: string | null;
             /**
+             * Put Right
+             * @default null
+             */
+            put_right?: ("whole" | "partly" | "no") | null;
+            /**
              * Reading
              * @default null
              */
@@ -6447,6 +6540,13 @@ export interface components {
              * @default null
              */
             ways?: string[] | null;
+            /**
+             * Tried With
+             * @default null
+             */
+            tried_with?: {
+                [key: string]: string;
+            }[] | null;
             /**
              * At
              * @default null
@@ -6473,7 +6573,7 @@ export interface components {
          *     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
          *     in which a case that was handed off went on. ticket, caller, call_back: the other system's number, who called, and
          *     where to call back. signs: of those that can be seen, whether they were. restored: when a workaround brought the
-         *     service back, before the lasting repair.
+         *     service back, before the lasting repair. parts: what it waited for, in order.
          */
         Case: {
             /** Case */
@@ -6571,6 +6671,11 @@ export interface components {
              * @default []
              */
             consents?: components["schemas"]["Consent"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: components["schemas"]["AwaitedPart"][];
             /**
              * Passed
              * @default []

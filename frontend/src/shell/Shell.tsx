@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
+import { DoneRunning } from "../cases/climb/DoneRunning";
 import { useLeftEdits } from "../draft/left";
 import { useKeys } from "../ui/useKeys";
 import { FindBox } from "./FindBox";
@@ -51,6 +52,7 @@ export const Shell = () => {
       <WhoStrip />
       <MayBeOld />
       <UnsentElsewhere />
+      <DoneRunning />
       <main
         id="place"
         tabIndex={-1}

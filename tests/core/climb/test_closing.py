@@ -262,7 +262,7 @@ def test_any_case_may_wait_and_goes_on_where_it_stood():
         (watched(False), [c.Paused(reason="watch")], "say how long"),
         (one_rung({"unbroken": True}), [c.StepBegun(step="fix"), c.Paused(reason="part")], "must not be interrupted"),
         (one_rung(), [c.Paused(reason="part"), FIXED], "take it up again first"),
-        (one_rung(), [c.Paused(reason="part"), c.Paused(reason="part")], "does not fit here"),
+        (one_rung(), [c.Paused(reason="part"), c.Paused(reason="part")], "waits already"),
         (one_rung(), [c.Resumed()], "does not fit here"),
         (one_rung(), [c.Paused(reason="repair")], "nothing was restored"),
     ],

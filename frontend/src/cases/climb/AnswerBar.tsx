@@ -5,7 +5,7 @@ import { answerKey, harmKey } from "../../ui/keys";
 import { refuseHeld } from "../../ui/refuseHeld";
 import { type Acts, isInHaste, useIsResting, useKeys } from "../../ui/useKeys";
 import { HarmQuestions } from "./HarmQuestions";
-import { withHarm } from "./harm";
+import { type PutRight, withHarm } from "./harm";
 import { ReadingField } from "./ReadingField";
 import { StillSo, ValueField } from "./ValueField";
 import { WatchField } from "./WatchField";
@@ -15,6 +15,8 @@ interface AnswerBarProps {
   view: ClimbView;
   harms: HazardKind[];
   onToggleHarm: (kind: HazardKind) => void;
+  putRight: PutRight | undefined;
+  onPutRight: (how: PutRight) => void;
   /** Words of the ways that worked, of what can be done in several. */
   ways: readonly string[];
   isSending: boolean;
@@ -28,13 +30,22 @@ const RARE_WORDS: Partial<Record<ClimbView["place"], string>> = {
 };
 
 /** Every answer that fits now, always in one place: number keys first, the rarer ones behind one key. */
-export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord }: AnswerBarProps) => {
+export const AnswerBar = ({
+  view,
+  harms,
+  onToggleHarm,
+  putRight,
+  onPutRight,
+  ways,
+  isSending,
+  onRecord,
+}: AnswerBarProps) => {
   const [isRareShown, setRareShown] = useState(false);
   const isResting = useIsResting();
   const asked = view.harms;
   const worked = view.place === "step" ? waysIn(view.current?.do ?? []).filter((words) => ways.includes(words)) : [];
   const onAnswer = (move: Move, isDone = true) =>
-    onRecord(withWays(withHarm(move, isDone && asked.length > 0, harms), isDone, worked));
+    onRecord(withWays(withHarm(move, isDone ? asked : [], harms, putRight), isDone, worked));
   // While a value is missing that the step waits for, nothing is said of the step but that it is not done: digits
   // choose among the value's answers.
   const missing = view.place === "step" ? view.question : undefined;
@@ -67,7 +78,9 @@ export const AnswerBar = ({ view, harms, onToggleHarm, ways, isSending, onRecord
       onClickCapture={refuseHaste}
       className="row-start-2 flex shrink-0 flex-wrap items-center gap-2 border-rule border-y bg-sheet px-10 py-4 max-md:sticky max-md:bottom-0 max-md:order-last max-md:max-h-[34dvh] max-md:overflow-y-auto max-md:px-5 max-md:py-2 print:hidden"
     >
-      {asked.length > 0 && !missing && <HarmQuestions asked={asked} seen={harms} onToggle={onToggleHarm} />}
+      {asked.length > 0 && !missing && (
+        <HarmQuestions asked={asked} seen={harms} onToggle={onToggleHarm} putRight={putRight} onPutRight={onPutRight} />
+      )}
       {view.place === "fact" && view.question && <StillSo question={view.question} onRecord={onRecord} />}
       {view.place === "fact" && view.question && !["choice", "yes-no"].includes(view.question.type) && (
         <ValueField key={view.question.id} question={view.question} onRecord={onRecord} />

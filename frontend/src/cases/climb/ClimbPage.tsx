@@ -17,7 +17,9 @@ import { LoadFailed, Loading } from "../../ui/States";
 import { useKeys } from "../../ui/useKeys";
 import { AnswerBar } from "./AnswerBar";
 import { ClimbPath } from "./ClimbPath";
+import { DoneRunning } from "./DoneRunning";
 import { EndDialog } from "./EndDialog";
+import type { PutRight } from "./harm";
 import { LaterDialog } from "./LaterDialog";
 import { placeOf } from "./moves";
 import { NextCase } from "./NextCase";
@@ -67,6 +69,7 @@ const Guide = ({ view, climb }: GuideProps) => {
   const isAtRung = isMine && (view.later.length > 0 || view.may_go_off);
   const harm = useMarked<HazardKind>(view);
   const ways = useMarked<string>(view);
+  const copy = useMarked<PutRight>(view);
   const isOpen = view.place !== "ended";
   const canPause = isOpen && view.place !== "paused";
   const isAnswering = climb.queue.unsent.some(({ move }) => !fitsAnywhere(move));
@@ -124,6 +127,7 @@ const Guide = ({ view, climb }: GuideProps) => {
       </header>
       <WhoStrip />
       <MayBeOld />
+      <DoneRunning but={view.id} />
       <TakeOver view={view} onRecord={climb.record} />
       {isOpen && (
         <KnownNow
@@ -149,6 +153,8 @@ const Guide = ({ view, climb }: GuideProps) => {
               view={view}
               harms={harm.seen}
               onToggleHarm={harm.toggle}
+              putRight={copy.seen.at(-1)}
+              onPutRight={copy.toggle}
               ways={ways.seen}
               isSending={isAnswering}
               onRecord={climb.record}
@@ -186,7 +192,7 @@ const Guide = ({ view, climb }: GuideProps) => {
       {view.current && (
         <RemarkDialog about={aboutStep(view, view.current)} isOpen={isRemarking} onOpenChange={setRemarking} />
       )}
-      <PauseDialog isRestored={view.is_restored} isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
+      <PauseDialog view={view} isOpen={isPausing} onOpenChange={setPausing} onRecord={climb.record} />
       <KeysDialog isOpen={areKeysShown} onOpenChange={setKeysShown} />
     </div>
   );
@@ -229,7 +235,8 @@ const useMarked = <T extends string>(view: ClimbView) => {
 
 const OnTheClock = ({ view }: { view: ClimbView }) => {
   const now = useNow();
-  const end = new Date(view.closed ?? view.pause?.since ?? now).getTime();
+  const since = view.pause?.reason === "runs" ? undefined : view.pause?.since;
+  const end = new Date(view.closed ?? since ?? now).getTime();
   const worked = (end - new Date(view.opened).getTime()) / 60_000 - view.waited;
   return <>{minutes(Math.max(0, Math.round(worked)))} on this case</>;
 };

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { ClimbView, Move } from "../../api/types";
 import { trimmed } from "../../ui/format";
+import { Key } from "../../ui/Key";
 import { Prose } from "../../ui/Prose";
 import { useKeys } from "../../ui/useKeys";
 import { firstAsking } from "./asking";
@@ -9,6 +10,7 @@ import { messageToCaller } from "./forCaller";
 import { InstructionList, Passages } from "./InstructionList";
 import { SearchNow } from "./SearchNow";
 import { SpelledContext } from "./Spelled";
+import { sourceInWords } from "./source";
 import { useNow } from "./useNow";
 import { AskedInside } from "./ValueField";
 import { WaysContext, type WaysThatWorked } from "./ways";
@@ -72,8 +74,21 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
         </ol>
         {current.do.length === 0 && <p className="mt-3 text-faint">No instructions are written for this step.</p>}
         {field && !asked && field}
+        {current.tried_with.length > 0 && (
+          <p className="mt-3 text-dense">
+            <span className="text-faint">Tried already, without success: </span>
+            {current.tried_with.join(" · ")}
+          </p>
+        )}
         {view.search && <SearchNow search={view.search} />}
         {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
+        {current.unattended != null && (
+          <p className="mt-1 text-dense text-faint">
+            It runs by itself for about {trimmed(Math.max(1, Math.round(current.unattended)))} min: the case can be put
+            aside meanwhile <Key>p</Key>
+          </p>
+        )}
+        {step.source && <p className="mt-3 text-faint text-tiny">{sourceInWords(step.source)}</p>}
         <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-3 max-md:grid-cols-1">
           <Aside title="It has worked when" text={step.expect} />
           <Aside title="Harmless" text={step.harmless?.join(" · ")} />

@@ -15,6 +15,7 @@ export const PausedNow = ({ climbId, pause }: { climbId: string; pause: Pause })
         Since {moment(pause.since)}
         {pause.until && `, until ${moment(pause.until)}`}. {isOver && <strong>The time is over.</strong>}
       </p>
+      {pause.part && <p>{pause.part}</p>}
       {whole != null && (
         <p className="flex items-center gap-3">
           <span aria-hidden="true" className="h-2.5 w-64 border border-slate">
@@ -40,7 +41,9 @@ export const PausedNow = ({ climbId, pause }: { climbId: string; pause: Pause })
         </p>
       )}
       <p className="text-faint">
-        The case stands on the Desk until somebody takes it up. The time that it waits counts for no step.
+        {pause.reason === "runs"
+          ? "See to other cases meanwhile: when the time is over, that is told on every page. It counts as this step's time. What came of it can be said below at any time."
+          : "The case stands on the Desk until somebody takes it up. The time that it waits counts for no step."}
       </p>
     </div>
   );

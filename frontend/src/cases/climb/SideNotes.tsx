@@ -2,11 +2,12 @@ import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import type { ClimbView, Move } from "../../api/types";
 import type { Unsent } from "../../shell/outbox/storage";
-import { atClock, onDay, percent } from "../../ui/format";
+import { atClock, onDay } from "../../ui/format";
 import { useKeys } from "../../ui/useKeys";
 import { KnownFacts, knownOf } from "./KnownFacts";
 import { NoteField } from "./NoteField";
 import { SeenSign } from "./SeenSign";
+import { StillLikely } from "./StillLikely";
 import { TriedBefore } from "./TriedBefore";
 
 interface SideNotesProps {
@@ -16,13 +17,12 @@ interface SideNotesProps {
   children?: ReactNode;
 }
 
-const MOST_LIKELY = 6;
 const MOST_EARLIER = 4;
 
 /** What is known beside the current step: causes still likely, facts, what was tried before, notes. */
 export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) => {
   const note = useRef<HTMLTextAreaElement>(null);
-  const before = useRef<HTMLSelectElement>(null);
+  const before = useRef<HTMLTextAreaElement>(null);
   const isOpen = view.place !== "ended";
   // Before the first rung they stand in the middle, each with how to get to see it.
   const signs = isOpen && view.place !== "baseline" ? view.signs.filter(({ kind }) => kind === "seen") : [];
@@ -33,20 +33,7 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
       className="col-start-3 row-[1/-1] space-y-5 overflow-auto max-lg:col-start-2 border-rule border-l px-5 py-5 max-md:border-t max-md:border-l-0"
     >
       <Part title="Still likely">
-        <ul className="space-y-1">
-          {view.likely.slice(0, MOST_LIKELY).map((cause) => (
-            <li
-              key={cause.cause}
-              className="grid grid-cols-[minmax(0,1fr)_3rem_2.75rem] items-baseline gap-2 text-dense"
-            >
-              <span>{cause.title}</span>
-              <span aria-hidden="true" className="h-1.5">
-                <span className="block h-full bg-plum" style={{ width: `${cause.share * 100}%` }} />
-              </span>
-              <span className="text-right">{percent(cause.share)}</span>
-            </li>
-          ))}
-        </ul>
+        <StillLikely causes={view.likely} />
       </Part>
       <Part title="Known" isEmpty={!(view.said || view.reopened_from || view.unit || knownOf(view).length)}>
         {view.said && <p className="mb-2 text-dense">“{view.said}”</p>}
@@ -127,7 +114,7 @@ export const SideNotes = ({ view, unsent, onRecord, children }: SideNotesProps) 
           </ul>
         </Part>
       )}
-      {isOpen && view.untried.length > 0 && <TriedBefore view={view} onRecord={onRecord} field={before} />}
+      {isOpen && <TriedBefore view={view} onRecord={onRecord} field={before} />}
       <Part title="Notes">
         {view.notes.map((text, number) => (
           <p key={number} className="mb-1 whitespace-pre-line text-dense">

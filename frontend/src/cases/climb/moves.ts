@@ -8,7 +8,7 @@ export function moveInWords(move: Move, view: ClimbView): string {
     case "note":
       return `the note “${shortened(move.text)}”`;
     case "tried-before":
-      return `tried before: ${view.untried.find(({ id }) => id === move.step)?.title ?? "a step"}`;
+      return `tried before: ${move.called ?? view.untried.find(({ id }) => id === move.step)?.title ?? "a step"}`;
     case "sign":
       return `the sign “${shortened(move.sign)}”: ${move.seen ? SEEN[move.seen] : "nobody looked"}`;
     case "take-back":

@@ -13,7 +13,9 @@ const one = {
   caller: "Deck host",
   at: "",
   waits: null,
+  since: null,
   until: null,
+  part: null,
 };
 const nobody = { unit: "", ticket: "", caller: "" };
 

@@ -4,6 +4,7 @@ import { percent } from "../../ui/format";
 
 export const WAITS_FOR: Record<Pause["reason"], string> = {
   watch: "Being watched in normal use",
+  runs: "Running by itself",
   part: "Waiting for a part",
   answer: "Waiting for an answer",
   "call-back": "Waiting for the caller to ring back",

@@ -12,6 +12,7 @@ from mildladder.core.climb.searching import Standing
 from mildladder.core.ladder.values import in_words, value_in_words
 from mildladder.core.model import Fact, HandOff, Shape, Step
 from mildladder.core.model.events import (
+    AnotherValue,
     Answered,
     BaselineSeen,
     Consented,
@@ -130,6 +131,8 @@ def _step_answers(climb: Climb) -> tuple[Answer, ...]:
     step = climb.step
     task = climb.task
     rare: list[tuple[str, Move]] = [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in RARE]
+    if climb.tried_with:
+        return _test_answers(climb, [_not_taken(step)])
     if climb.waits_for_test:
         in_trial = isinstance(task, RungTask) and task.in_trial
         is_last = len(climb.agenda) < 2 or isinstance(climb.agenda[1], TrialTask)
@@ -194,7 +197,7 @@ def _tried_in_turn(climb: Climb, search: Standing, rare: list[tuple[str, Move]])
         return _test_answers(climb, rare) if search.is_decided else _numbered(_round(step, search), rare)
     if search.tried is None or search.first == search.last:
         return _test_answers(climb, rare)
-    is_back = "It came back" if climb.pause is not None else "No change"
+    is_back = "It came back" if climb.is_watched else "No change"
     next_one = (f"{is_back}: put {search.first} back, on to {search.first + 1}", Searched(step=step.id, is_among=False))
     fixed, *others = _test_answers(climb, rare)
     usual, rarer = [o for o in others if not o.is_rare], [o for o in others if o.is_rare]
@@ -209,7 +212,7 @@ def _is_no_change(move: Move) -> bool:
 def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[Answer, ...]:
     """What came of trying again; where only a watch can tell, it begins before anything counts as fixed."""
     fixed, *others = _results(climb)
-    if climb.watch_minutes is None or climb.pause is not None:
+    if climb.watch_minutes is None or climb.is_watched:
         return _numbered([fixed, *others], rare)
     watch = Paused(reason="watch", minutes=climb.watch_minutes)
     begin = (f"Works now: watch it for {in_words(climb.watch_minutes)}", watch)
@@ -217,8 +220,10 @@ def _test_answers(climb: Climb, rare: Sequence[tuple[str, Move]] = ()) -> tuple[
 
 
 def _paused_answers(climb: Climb) -> tuple[Answer, ...]:
-    assert climb.pause is not None
-    if climb.pause.reason == "watch":
+    if climb.runs:
+        taken_up = _answer("", "Back to the step", Resumed(), is_rare=True)
+        return (*_step_answers(climb), taken_up)
+    if climb.is_watched:
         again: list[tuple[str, Move]] = [("Take it up again", Resumed())]
         if climb.search is not None and climb.step.is_tested:
             return _tried_in_turn(climb, climb.search, again)
@@ -239,7 +244,7 @@ def _loose_end_answers(climb: Climb) -> tuple[Answer, ...]:
 def _results(climb: Climb) -> list[tuple[str, Move]]:
     """What can come of trying the original action again, or of watching it; that it is fixed stands first."""
     step = climb.step
-    is_watched = climb.pause is not None or climb.watched == climb.agenda[0].path  # type: ignore[union-attr]
+    is_watched = climb.is_watched or climb.watched == climb.agenda[0].path  # type: ignore[union-attr]
     fixed, no_change = (
         ("It stayed away", "It came back") if is_watched else (OUTCOMES["fixed"].label, OUTCOMES["no-change"].label)
     )
@@ -247,7 +252,10 @@ def _results(climb: Climb) -> list[tuple[str, Move]]:
     usual += [(f.title, Answered(step=step.id, outcome="no-change", finding=f.id)) for f in step.findings]
     if not step.findings:
         usual.append((no_change, Answered(step=step.id, outcome="no-change")))
-    return usual + [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
+    usual += [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
+    if climb.to_try_with:
+        usual.append(("No change: try another value", AnotherValue(step=step.id)))
+    return usual
 
 
 def _plain_ends(climb: Climb) -> list[tuple[str, Move]]:

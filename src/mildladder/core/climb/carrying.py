@@ -11,11 +11,11 @@ from mildladder.core.climb.state import Carried, Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.footings import chain, footings_of
 from mildladder.core.model import Attempt, HazardKind, Rung, Step, minutes_between
-from mildladder.core.model.events import Answered, ClimbEvent, Searched
+from mildladder.core.model.events import AnotherValue, Answered, ClimbEvent, Searched
 from mildladder.core.model.outcomes import DO_NOT_ENTER, RESTORED, TESTED
 from mildladder.core.model.step import SEARCH_FINDS
 
-__all__ = ["carry_out", "search_on", "tell_finding", "tested", "without_doing"]
+__all__ = ["carry_out", "search_on", "tell_finding", "tested", "try_another_value", "with_tries_noted", "without_doing"]
 
 _T = TypeVar("_T")
 
@@ -138,6 +138,9 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         harmed=_both(now.last_round, move),
         reading=move.reading,
         ways=move.ways,
+        safeguard_used=move.safeguard_used,
+        put_right=move.put_right,
+        tried_with=_tries(now) or None,
         at=event.at,
     )
     is_carried_out = move.outcome not in DO_NOT_ENTER and move.took != "no"
@@ -155,7 +158,52 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         has_consent=False,
         has_begun=False,
         is_inside=False,
+        tried_with=(),
     )
+
+
+def _tries(now: Climb) -> tuple[dict[str, str], ...]:
+    """The values of every try of the current step, where there was more than one."""
+    return tuple(one for one in (*now.tried_with, now.to_try_with) if one) if now.tried_with else ()
+
+
+def with_tries_noted(now: Climb, event: ClimbEvent) -> Climb:
+    """The climb with the tries of the current step on record, which did not help, before it is left for something
+    else."""
+    if not now.tried_with:
+        return now
+    attempt = Attempt(
+        step=now.step.id,
+        outcome="no-change",
+        minutes=round(minutes_between(now.since, event.at), 2),
+        by=now.step.effort.by,
+        trial=_next_trial(now),
+        tried_with=now.tried_with,
+        at=event.at,
+    )
+    return replace(
+        now,
+        attempts=(*now.attempts, attempt),
+        tried_at=(*now.tried_at, now.task.path),
+        to_put_back=_changes((now.step,), "no-change"),
+        footing=now.stands,
+        tried_with=(),
+        since=event.at,
+    )
+
+
+def try_another_value(now: Climb, move: AnotherValue) -> Climb:
+    """The step did not help with its values; they are asked for again, and the step goes on. Its attempt holds the
+    values of every try.
+
+    Raises Conflict where it has none.
+    """
+    check_step(now, move.step)
+    values = now.to_try_with
+    if not values:
+        raise Conflict("this step has no value to try another one of; reload to see the case as it stands")
+    without = [{name: one for name, one in told.items() if name not in values} for told in (now.caught, now.values)]
+    return settled(replace(now, caught=without[0], values=without[1], tried_with=(*now.tried_with, values)))
 
 
 def _with_number(now: Climb, move: Answered) -> Climb:

@@ -10,7 +10,7 @@ from mildladder.core.errors import Conflict
 from mildladder.core.ladder.values import comparable, fits_command, is_value, not_of
 from mildladder.core.model import Fact, Input
 from mildladder.core.model.events import Answered, Ended
-from mildladder.core.model.outcomes import CURED, NOT_DONE, TESTED
+from mildladder.core.model.outcomes import CURED, DO_NOT_ENTER, NOT_DONE, TESTED
 from mildladder.core.texts import shortened
 
 __all__ = ["check_answer", "check_closed", "check_step", "check_value", "ways_on", "with_reading"]
@@ -53,6 +53,8 @@ def check_answer(now: Climb, move: Answered) -> None:
         raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
     if move.outcome is None and move.finding is None:
         raise Conflict("say how the step ended")
+    if now.tried_with and move.outcome in DO_NOT_ENTER:
+        raise Conflict(f"'{move.step}' was tried with one value already; say what came of it")
     waits_for_test = now.waits_for_test
     if move.outcome in TESTED and (not step.is_tested or (waits_for_test and move.took != "no")):
         raise Conflict(f"'{move.step}' cannot end '{move.outcome}' here")
@@ -70,6 +72,8 @@ def check_answer(now: Climb, move: Answered) -> None:
         _check_harm(now, move)
     if move.ways is not None:
         _check_ways(now, move)
+    if move.safeguard_used is not None or move.put_right is not None:
+        _check_put_right(now, move)
 
 
 def with_reading(now: Climb, move: Answered) -> Answered:
@@ -92,6 +96,14 @@ def _check_harm(now: Climb, move: Answered) -> None:
     unnamed = set(move.harmed or ()) - {hazard.kind for hazard in now.with_states.hazards}
     if unnamed:
         raise Conflict(f"'{move.step}' names no hazard of the kind {', '.join(sorted(unnamed))}")
+
+
+def _check_put_right(now: Climb, move: Answered) -> None:
+    eased = {hazard.eased_by for hazard in now.with_states.hazards if hazard.kind in (move.harmed or ())}
+    if move.safeguard_used not in eased or move.safeguard_used is None or not now.is_done(move.safeguard_used):
+        raise Conflict("that copy belongs to no harm that was marked; say of which harm, and mark that first")
+    if move.put_right is None:
+        raise Conflict("say how much could be put right from it: whole, partly or no")
 
 
 def _check_ways(now: Climb, move: Answered) -> None:

@@ -8,7 +8,15 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from mildladder.core.climb.agenda import tasks
-from mildladder.core.climb.carrying import carry_out, search_on, tell_finding, tested, without_doing
+from mildladder.core.climb.carrying import (
+    carry_out,
+    search_on,
+    tell_finding,
+    tested,
+    try_another_value,
+    with_tries_noted,
+    without_doing,
+)
 from mildladder.core.climb.checks import (
     check_answer,
     check_closed,
@@ -37,6 +45,7 @@ from mildladder.core.model import (
 from mildladder.core.model.base import MOST_LINE
 from mildladder.core.model.events import (
     TAKEN_BACK,
+    AnotherValue,
     Answered,
     BaselineSeen,
     ClimbEvent,
@@ -176,6 +185,7 @@ _PLACES: dict[type, tuple[Place, ...]] = {
     GuardAnswered: ("guard",),
     Consented: ("consent",),
     Answered: ("begin", "step", "test", "finding", "paused"),
+    AnotherValue: ("step",),
     StepBegun: ("begin",),
     TakenOutOfTurn: _AT_A_RUNG,
     OffLadder: _AT_A_RUNG,
@@ -186,6 +196,7 @@ _PLACES: dict[type, tuple[Place, ...]] = {
         "consent",
         "begin",
         "step",
+        "paused",
         "test",
         "way-out",
         "loose-end",
@@ -227,6 +238,8 @@ def _answer(now: Climb, event: ClimbEvent) -> Climb:
             if move.outcome == "skipped":
                 return without_doing(at, move, event)
             return tested(at, move, event) if at.place == "test" else carry_out(at, move, event)
+        case AnotherValue() as move:
+            return try_another_value(now, move)
         case StepBegun(step=step):
             check_step(now, step)
             return replace(now, has_begun=True, since=event.at)
@@ -266,6 +279,28 @@ def _asked_by_guard(now: Climb, answer: str) -> str:
 
 
 def _tried_before(now: Climb, move: TriedBefore) -> Climb:
+    attempt = _attempt_before(now, move)
+    later = tuple(replace(one, after=one.after + 1) for one in now.carried)
+    at = sum(one.by == "before" for one in now.attempts)
+    climb = replace(
+        now,
+        attempts=(*now.attempts[:at], attempt, *now.attempts[at:]),
+        tried_at=(*now.tried_at[:at], None, *now.tried_at[at:]),
+        carried=later,
+        findings={**now.findings, attempt.step: move.finding} if move.finding else now.findings,
+        called={**now.called, move.called: move.called} if move.called is not None else now.called,
+    )
+    return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
+
+
+def _attempt_before(now: Climb, move: TriedBefore) -> Attempt:
+    if move.step is None:
+        called = move.called or ""
+        if any(one.step == called and one.by == "before" for one in now.attempts):
+            raise Conflict(f"“{called}” is on record already")
+        if any(step.id == called for step in now.playbook.steps):
+            raise Conflict(f"'{called}' is a step of this playbook; choose it")
+        return Attempt(step=called, outcome="no-change", by="before")
     if all(step.id != move.step for step in now.playbook.steps):
         raise Conflict(f"'{move.step}' is no step of this playbook")
     if now.is_done(move.step):
@@ -274,17 +309,7 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
     if move.finding is not None and all(finding.id != move.finding for finding in step.findings):
         raise Conflict(f"'{move.finding}' is no finding of '{move.step}'")
     outcome: Outcome | None = "no-change" if step.is_tested else None if move.finding else "done"
-    attempt = Attempt(step=move.step, outcome=outcome, finding=move.finding, by="before")
-    later = tuple(replace(one, after=one.after + 1) for one in now.carried)
-    at = sum(one.by == "before" for one in now.attempts)
-    climb = replace(
-        now,
-        attempts=(*now.attempts[:at], attempt, *now.attempts[at:]),
-        tried_at=(*now.tried_at[:at], None, *now.tried_at[at:]),
-        carried=later,
-        findings={**now.findings, move.step: move.finding} if move.finding else now.findings,
-    )
-    return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
+    return Attempt(step=move.step, outcome=outcome, finding=move.finding, by="before")
 
 
 def _sign_told(now: Climb, move: SignTold) -> Climb:
@@ -307,7 +332,7 @@ def _end(now: Climb, move: Ended, event: ClimbEvent) -> Climb:
         raise Conflict(f"the case does not go on in '{move.sent_on}' here")
     if move.notice is not None and move.end != "abandoned":
         raise Conflict("a case that is logged to what is known now ends without an end of its own")
-    resumed = resume(now, event) if now.pause else now
+    resumed = with_tries_noted(resume(now, event) if now.pause else now, event)
     left = {end.id: move.why_left or "nobody said why" for end in now.open_ends}
     return replace(resumed, ended=move, closed=event.at, tied={**now.tied, **left})
 

@@ -9,13 +9,13 @@ from mildladder.core.climb.wording import Filler
 from mildladder.core.errors import Conflict
 from mildladder.core.figures.likely import likely_causes
 from mildladder.core.ladder.values import is_value, value_in_words
-from mildladder.core.model import Attempt, Case, Cause, Playbook
+from mildladder.core.model import Attempt, AwaitedPart, Case, Cause, Playbook
 from mildladder.core.model.case import MOST_NOTES
 from mildladder.core.model.events import ClimbEvent, Noted, Started, TriedBefore
 from mildladder.core.model.outcomes import BASELINES, CONFIRMED, CURED, ENDS, HARMS, OUTCOMES, SENT_ON, TESTED
 from mildladder.core.texts import shortened
 
-__all__ = ["case_of", "hand_off_text", "reopened_events", "sent_on_events"]
+__all__ = ["awaited_in_words", "case_of", "hand_off_text", "reopened_events", "sent_on_events"]
 
 _LONGEST_NOTE = 4000
 _CUT = "\n… cut here; the guided case has the whole of it"
@@ -41,6 +41,7 @@ def case_of(climb: Climb, case_id: str, edition: int, edition_hash: str | None =
         attempts=climb.attempts,
         baseline=climb.baseline,
         consents=climb.consents,
+        parts=climb.parts,
         passed=tuple(passed for _, passed in climb.passed),
         end=climb.ended.end,
         sent_on=climb.ended.sent_on,
@@ -140,6 +141,7 @@ def hand_off_text(climb: Climb) -> str:
     if climb.baseline:
         lines.append(f"Baseline: {BASELINES[climb.baseline]}")
     lines += ["", "Tried:"] + ([f"- {_tried(climb, a)}" for a in climb.attempts] or ["- nothing yet"])
+    lines += [f"Waited for: {awaited_in_words(part)}" for part in climb.parts]
     if climb.passed:
         lines += ["", "Passed over:"]
         lines += [f"- {playbook.step(p.step).title}: {p.why}" for _, p in climb.passed]
@@ -153,6 +155,29 @@ def hand_off_text(climb: Climb) -> str:
     if climb.notes:
         lines += ["", "Notes:", *climb.notes]
     return "\n".join(lines)
+
+
+_PUT_RIGHT = {"whole": "put right from “{}”", "partly": "partly put right from “{}”", "no": "“{}” was no good"}
+
+
+def _put_right(climb: Climb, attempt: Attempt) -> str:
+    return _PUT_RIGHT[attempt.put_right or "no"].format(climb.playbook.step(attempt.safeguard_used or "").title)
+
+
+def _tried_with(attempt: Attempt) -> str:
+    """The values of each try, such as: with 3, then 5."""
+    tries = [", ".join(value_in_words(value) for value in one.values()) for one in attempt.tried_with or ()]
+    return f"with {', then '.join(tries)}"
+
+
+def awaited_in_words(part: AwaitedPart) -> str:
+    """A part that is waited for, and what is known of where it is."""
+    known = [
+        f"from {part.from_}" if part.from_ else "",
+        f"ordered under {part.number}" if part.number else "",
+        f"expected {part.expected:%Y-%m-%d}" if part.expected else "",
+    ]
+    return ", ".join([part.what, *(one for one in known if one)])
 
 
 def _still_likely(climb: Climb) -> str:
@@ -214,6 +239,8 @@ def _left_open(climb: Climb) -> list[tuple[str, str]]:
 
 
 def _tried(climb: Climb, attempt: Attempt) -> str:
+    if attempt.step in climb.called and attempt.by == "before":
+        return f"{climb.called[attempt.step]} (before the call)"
     if attempt.step in climb.called:
         said = OUTCOMES[attempt.outcome or "done"].said
         return f"{climb.called[attempt.step]}, off the ladder: {said} ({attempt.minutes or 0:.0f} min)"
@@ -229,6 +256,8 @@ def _tried(climb: Climb, attempt: Attempt) -> str:
         parts.append(OUTCOMES[attempt.outcome].said)
         parts += which if attempt.outcome == "fixed" else []
     parts += [HARMS[kind].was_seen for kind in attempt.harmed or ()]
+    parts += [_put_right(climb, attempt)] if attempt.put_right else []
+    parts += [_tried_with(attempt)] if attempt.tried_with else []
     if attempt.by == "before" and attempt.step == _fixed_then(climb):
         parts = [f"fixed it in {climb.started.reopened_from}, and the fault came back"]
     when = "before the call" if attempt.by == "before" else f"{attempt.minutes or 0:.0f} min"

@@ -36,6 +36,7 @@ from mildladder.core.ladder.units import on_unit
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import (
     Attempt,
+    AwaitedPart,
     Baseline,
     Consent,
     Fact,
@@ -115,6 +116,7 @@ class Climb(Values):
     restored: when a workaround brought the service back; is_restored: its lasting repair is to come. to_take_off: the
     workaround that is taken off before that is tested; taken_off: those that were, by step. has_begun: a step
     that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
+    tried_with: the values with which the current step was tried and did not help; parts: that the case waited for.
     signs: of those that can be seen, by text, whether they were.
     caught: values that stood in what the caller said, which nobody has confirmed. looked_at: when it is looked at,
     where that is later than what was answered last.
@@ -138,6 +140,8 @@ class Climb(Values):
     has_consent: bool = False
     has_begun: bool = False
     is_inside: bool = False
+    tried_with: tuple[dict[str, str], ...] = ()
+    parts: tuple[AwaitedPart, ...] = ()
     findings: dict[str, str] = field(default_factory=dict)
     attempts: tuple[Attempt, ...] = ()
     tried_at: tuple[str | None, ...] = ()
@@ -263,11 +267,40 @@ class Climb(Values):
 
     @property
     def is_try_begun(self) -> bool:
-        """Whether the current step is under way: begun, a round of its search tried, or watched."""
+        """Whether the current step is under way: begun, tried with one value or in one round, watched, or running."""
         if self.started.rules < 4 or not self.agenda or not isinstance(self.agenda[0], RungTask | AgainTask):
             return False
-        is_watched = self.watched == self.agenda[0].path or (self.pause is not None and self.pause.reason == "watch")
-        return self.has_begun or bool(self.rounds) or is_watched
+        is_watched = self.watched == self.agenda[0].path or self.is_watched
+        return self.has_begun or bool(self.rounds) or bool(self.tried_with) or is_watched or self.runs
+
+    @property
+    def is_watched(self) -> bool:
+        """Whether the fault is watched for in normal use now."""
+        return self.pause is not None and self.pause.reason == "watch"
+
+    @property
+    def runs(self) -> bool:
+        """Whether the current step was put aside and goes on by itself."""
+        return self.pause is not None and self.pause.reason == "runs"
+
+    @cached_property
+    def unattended(self) -> float | None:
+        """How many minutes the current step, or the round of its search, goes on by itself; None where it does not, or
+        something is asked first."""
+        if self.place != "step" or self.asked_inside:
+            return None
+        is_searching = self.step.search is not None and self.search is not None and not self.search.is_decided
+        effort = self.step.search.round if is_searching and self.step.search else self.step.effort
+        return effort.wait or None
+
+    @property
+    def to_try_with(self) -> dict[str, str]:
+        """The values of the current step's own inputs, where it may be tried with others at once: in place, by one
+        change at a time."""
+        if self.place != "step" or not self.step.is_tested or self.waits_for_test or self.step.search is not None:
+            return {}
+        own = [one.id for one in self.step.inputs if one.compute is None]
+        return {name: self.told[name] for name in own if name in self.told}
 
     def given_up(self) -> "Climb":
         """The climb as the current step leaves it when it is not carried through: the state that was entered for it

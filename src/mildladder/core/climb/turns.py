@@ -4,6 +4,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from mildladder.core.climb.agenda import RungTask, Task, TrialTask
+from mildladder.core.climb.carrying import with_tries_noted
 from mildladder.core.climb.settling import ended_by, settled, why_passed
 from mildladder.core.climb.state import ROUGH, Climb
 from mildladder.core.errors import Conflict
@@ -61,6 +62,7 @@ def take_out_of_turn(now: Climb, move: TakenOutOfTurn, event: ClimbEvent) -> Cli
     if move.path not in offered:
         raise Conflict("that rung cannot be taken now; reload to see the case as it stands")
     task, along = offered[move.path]
+    now = with_tries_noted(now, event)
     taken: list[Task] = []
     for rung in (*along, task):
         taken += [one for one in _block(now.agenda, rung) if one not in taken]
@@ -148,6 +150,7 @@ def do_off_ladder(now: Climb, move: OffLadder, event: ClimbEvent) -> Climb:
     before is done again only with a reason, and a rough one only with the caller's yes."""
     if not may_go_off(now):
         raise Conflict("say first what came of the step that is under way")
+    now = with_tries_noted(now, event) if move.outcome == "fixed" else now
     known = next((step for step in now.playbook.steps if step.id == move.step), None)
     if known is not None and now.is_done(known.id) and move.why is None:
         raise Conflict(f"“{known.title}” was done on this case already; say why it is done again")

@@ -26,7 +26,17 @@ from mildladder.core.model.base import (
     Share,
     StepKind,
 )
-from mildladder.core.model.case import Attempt, Case, CaseLine, Consent, Passed, RefusedLine, minutes_between
+from mildladder.core.model.case import (
+    Attempt,
+    AwaitedPart,
+    Case,
+    CaseLine,
+    Consent,
+    Passed,
+    PutRight,
+    RefusedLine,
+    minutes_between,
+)
 from mildladder.core.model.playbook import (
     Again,
     Cause,
@@ -66,6 +76,7 @@ __all__ = [
     "Again",
     "Amount",
     "Attempt",
+    "AwaitedPart",
     "Baseline",
     "Case",
     "CaseLine",
@@ -100,6 +111,7 @@ __all__ = [
     "Playbook",
     "PlaybookRef",
     "Prose",
+    "PutRight",
     "RailEntry",
     "RefusedLine",
     "Retest",

@@ -1,9 +1,9 @@
 """Cases as logged: what was tried, in what order, with what result."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Annotated, Literal, NamedTuple
 
-from pydantic import AfterValidator, AwareDatetime, BeforeValidator, Field, model_validator
+from pydantic import AfterValidator, AwareDatetime, BeforeValidator, ConfigDict, Field, model_validator
 
 from mildladder.core.model.base import Baseline, By, Confirmed, End, HazardKind, Id, Line, Minutes, Outcome, Shape
 from mildladder.core.model.outcomes import ENDS
@@ -11,10 +11,12 @@ from mildladder.core.model.outcomes import ENDS
 __all__ = [
     "MOST_NOTES",
     "Attempt",
+    "AwaitedPart",
     "Case",
     "CaseLine",
     "Consent",
     "Passed",
+    "PutRight",
     "RefusedLine",
     "minutes_between",
 ]
@@ -41,12 +43,15 @@ def _as_written(moment: object) -> object:
     raise ValueError("is no moment; write it as 2026-03-01T08:10:00Z")
 
 
+PutRight = Literal["whole", "partly", "no"]
 Moment = Annotated[AwareDatetime, BeforeValidator(_as_written), AfterValidator(_in_utc)]
 
 
 class Attempt(Shape):
     """One step tried on a case. Attempts with one `trial` number were tested together. ways: of what can be done in
-    several ways, the words of those that worked."""
+    several ways, the words of those that worked. safeguard_used: the safeguard whose copy was needed, and put_right:
+    how much could be put right from it. tried_with: of a step that was tried with several values in turn, those of each
+    try, in order."""
 
     step: Annotated[str, Field(min_length=1, max_length=120)]
     outcome: Outcome | None = None
@@ -57,15 +62,32 @@ class Attempt(Shape):
     took: Literal["yes", "no", "unknown"] | None = None
     harmed: tuple[HazardKind, ...] | None = None
     safeguard_used: Id | None = None
+    put_right: PutRight | None = None
     reading: Annotated[float, Field(allow_inf_nan=False, strict=True)] | None = None
     ways: Annotated[tuple[Line, ...], Field(max_length=100)] | None = None
+    tried_with: Annotated[tuple[dict[Id, Line], ...], Field(max_length=100)] | None = None
     at: Moment | None = None
 
     @model_validator(mode="after")
     def _says_how_it_ended(self) -> "Attempt":
         if self.outcome is None and self.finding is None:
             raise ValueError("an attempt needs an outcome or a finding")
+        if self.put_right is not None and self.safeguard_used is None:
+            raise ValueError("put_right is said of a safeguard_used")
         return self
+
+
+class AwaitedPart(Shape):
+    """A part that a case waited for. from: where it comes from; number: under which it was ordered; expected: the day
+    on which it is; since: when the case began to wait."""
+
+    what: Line
+    from_: Annotated[Line | None, Field(alias="from")] = None
+    number: Line | None = None
+    expected: date | None = None
+    since: Moment | None = None
+
+    model_config = ConfigDict(frozen=True, extra="forbid", serialize_by_alias=True, validate_by_name=True)
 
 
 class Consent(Shape):
@@ -93,7 +115,7 @@ class Case(Shape):
     edition_hash: of the edition's content, so that another desk can tell whether it has the same. sent_on: the playbook
     in which a case that was handed off went on. ticket, caller, call_back: the other system's number, who called, and
     where to call back. signs: of those that can be seen, whether they were. restored: when a workaround brought the
-    service back, before the lasting repair.
+    service back, before the lasting repair. parts: what it waited for, in order.
     """
 
     case: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._:-]*$", max_length=64)]
@@ -115,6 +137,7 @@ class Case(Shape):
     values: dict[str, str] = {}
     signs: dict[Line, Literal["yes", "no"]] = {}
     consents: tuple[Consent, ...] = ()
+    parts: Annotated[tuple[AwaitedPart, ...], Field(max_length=100)] = ()
     passed: tuple[Passed, ...] = ()
     end: End
     sent_on: Id | None = None

@@ -2,13 +2,26 @@
 
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, Field
+from pydantic import AwareDatetime, Field, model_validator
 
-from mildladder.core.model import Baseline, Confirmed, End, HazardKind, Id, Line, Outcome, Prose, Shape
+from mildladder.core.model import (
+    AwaitedPart,
+    Baseline,
+    Confirmed,
+    End,
+    HazardKind,
+    Id,
+    Line,
+    Outcome,
+    Prose,
+    PutRight,
+    Shape,
+)
 
 __all__ = [
     "RULES",
     "TAKEN_BACK",
+    "AnotherValue",
     "Answered",
     "BaselineSeen",
     "ClimbEvent",
@@ -36,7 +49,7 @@ __all__ = [
     "WentOn",
 ]
 
-PauseReason = Literal["watch", "part", "answer", "call-back", "quiet-hour", "repair"]
+PauseReason = Literal["watch", "runs", "part", "answer", "call-back", "quiet-hour", "repair"]
 
 
 RULES = 5
@@ -109,11 +122,18 @@ class FactGiven(Shape):
 
 class TriedBefore(Shape):
     """Caller or machine had done this step before the desk was called: a fix without success, a check with what it
-    found."""
+    found; or something that is no step of this ladder, in their own words (`called`)."""
 
     kind: Literal["tried-before"] = "tried-before"
-    step: Id
+    step: Id | None = None
+    called: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     finding: Id | None = None
+
+    @model_validator(mode="after")
+    def _says_what_was_done(self) -> "TriedBefore":
+        if (self.step is None) == (self.called is None):
+            raise ValueError("say which step it was, or in their own words what was done")
+        return self
 
 
 class SignTold(Shape):
@@ -145,7 +165,8 @@ class Answered(Shape):
     """How the current step ended. `harmed`: the harm that carrying it out did; empty: asked, none; None: not asked.
 
     reading: the number that was read; it decides the finding, which may then be left out. ways: of what can be done in
-    several ways, the words of those that worked.
+    several ways, the words of those that worked. safeguard_used: the safeguard whose copy the harm made needed;
+    put_right: how much could be put right from it.
     """
 
     kind: Literal["answer"] = "answer"
@@ -156,6 +177,15 @@ class Answered(Shape):
     harmed: Annotated[tuple[HazardKind, ...], Field(max_length=5)] | None = None
     reading: Annotated[float, Field(allow_inf_nan=False)] | None = None
     ways: Annotated[tuple[Line, ...], Field(max_length=100)] | None = None
+    safeguard_used: Id | None = None
+    put_right: PutRight | None = None
+
+
+class AnotherValue(Shape):
+    """The current step did not help with these values; it is tried with another one at once."""
+
+    kind: Literal["another-value"] = "another-value"
+    step: Id
 
 
 class StepBegun(Shape):
@@ -200,10 +230,12 @@ class Searched(Shape):
 
 
 class Paused(Shape):
-    """The case waits. `minutes`: for how long, where that is known; a watch is always so long."""
+    """The case waits. `minutes`: for how long, where that is known; a watch is always so long. runs: the current step
+    goes on by itself meanwhile. part: what it waits for, where it is a part."""
 
     kind: Literal["pause"] = "pause"
     reason: PauseReason
+    part: AwaitedPart | None = None
     minutes: Annotated[float, Field(gt=0, le=60 * 24 * 366, allow_inf_nan=False)] | None = None
 
 
@@ -264,6 +296,7 @@ Move = Annotated[
     | OffLadder
     | TakenOver
     | Answered
+    | AnotherValue
     | Searched
     | Paused
     | Resumed
@@ -283,6 +316,7 @@ TAKEN_BACK = (
     TakenOutOfTurn,
     OffLadder,
     Answered,
+    AnotherValue,
     Searched,
     Paused,
     Resumed,

@@ -74,6 +74,8 @@ def case_count(case: Case, text: str | None = None) -> CaseCount:
                 found += [(step, "harm", kind) for kind in set(attempt.harmed)]
         if attempt.safeguard_used is not None:
             found.append((step, "safeguard", attempt.safeguard_used))
+            if attempt.put_right is not None:
+                found.append((attempt.safeguard_used, "put-right", attempt.put_right))
         if attempt.ways:
             found += [(step, "way", words) for words in set(attempt.ways)]
         if ended_by is None and attempt.step == case.resolved_by:

@@ -54,6 +54,9 @@ class CurrentStep(Shape):
     `retest`: how to try the original action, in order. `lacks`: what was to make it safe and could not be done,
     and what it uses and its state takes away.
 
+    unattended: minutes that it goes on by itself, None where it does not; tried_with: the values with which it was
+    tried already, in words.
+
     `chance_here`: share of the cases that come this far which it ends, by the edition's forecast; None for a step
     that ends nothing. `since`: when it came up.
     """
@@ -76,6 +79,8 @@ class CurrentStep(Shape):
     chance_here: float | None
     retest: tuple[str, ...]
     since: datetime
+    unattended: float | None
+    tried_with: tuple[str, ...]
 
 
 class SignView(Shape):
@@ -173,20 +178,24 @@ class Watch(Shape):
 
 
 class HarmAsked(Shape):
-    """A kind of harm to ask about, and how it is seen."""
+    """A kind of harm to ask about, and how it is seen. copy_from: the safeguard that was done for it, whose copy may
+    then be needed."""
 
     kind: HazardKind
     says: str
+    copy_from: StepTitle | None
 
 
 class PauseView(Shape):
-    """Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why."""
+    """Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why; part:
+    what it waits for, in words."""
 
     reason: PauseReason
     since: datetime
     until: datetime | None
     lasts: str | None
     watch: Watch | None
+    part: str | None
 
 
 class Question(Shape):
@@ -232,10 +241,11 @@ class Known(Shape):
 
 
 class Likely(Shape):
-    """A cause with its chance after all that was answered."""
+    """A cause with its chance after all that was answered, and the layer that it sits in."""
 
     cause: str
     title: str
+    layer: str
     share: float
 
 
@@ -260,7 +270,8 @@ class ClimbView(Shape):
     test: of what is to be tested now; to_find: title of the step of it whose finding is to be told; harms:
     kinds of harm to ask about, worst first; watch:
     what must pass before it, or the current step, can be judged; later: what may be taken out of turn; may_go_off:
-    whether something may be done that no rung asks for; off_ladder: what
+    whether something may be done that no rung asks for; done_before: what was done before the call, in words;
+    off_ladder: what
     was done that no rung asks for, in words; hands: who has had the case, the last one now; new_since: what
     is new on the ladder since that person last followed it; is_restored: a workaround
     holds and the lasting repair is to come; waited: minutes in pauses that are over; loose_ends:
@@ -306,6 +317,7 @@ class ClimbView(Shape):
     not_covered: str | None
     leave_alone: tuple[LeaveAlone, ...]
     untried: tuple[DoneBefore, ...]
+    done_before: tuple[str, ...]
     later: tuple[LaterRung, ...]
     may_go_off: bool
     off_ladder: tuple[str, ...]
@@ -326,7 +338,8 @@ class ClimbView(Shape):
 
 
 class ClimbSummary(Shape):
-    """An open guided case in a list. `at`: what it has come to; `waits`: why it waits, and `until` when."""
+    """An open guided case in a list. `at`: what it has come to; `waits`: why it waits, since when, and `until` when;
+    part: the part that it waits for, in words."""
 
     id: str
     case: str
@@ -339,4 +352,6 @@ class ClimbSummary(Shape):
     caller: str
     at: str
     waits: PauseReason | None
+    since: datetime | None
     until: datetime | None
+    part: str | None

@@ -15,6 +15,7 @@ from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.shared import in_plain_words
 from mildladder.core.ladder.shown import filled_step
 from mildladder.core.ladder.sums import names_in_sum
+from mildladder.core.ladder.values import value_in_words
 from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Instruction, Playbook, Step
 from mildladder.desk.guiding.climb_shapes import CurrentStep, LooseEndView, Passage, SearchView, TrialTest
@@ -61,6 +62,8 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         chance_here=_chance(here) if here is not None and step.is_tested else None,
         retest=tuple(filler.fill(how) for how in _retest(now)),
         since=now.since,
+        unattended=now.unattended,
+        tried_with=tuple(", ".join(value_in_words(one) for one in values.values()) for values in now.tried_with),
     )
 
 

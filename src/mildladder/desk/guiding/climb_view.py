@@ -8,7 +8,7 @@ from typing import Literal
 from mildladder.core.climb.agenda import AgainTask, EndTask, RungTask, TrialTask
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb, climb, surviving
-from mildladder.core.climb.record import hand_off_text
+from mildladder.core.climb.record import awaited_in_words, hand_off_text
 from mildladder.core.climb.turns import later_rungs, may_go_off
 from mildladder.core.climb.wording import Filler
 from mildladder.core.figures.likely import likely_causes
@@ -76,7 +76,9 @@ def summary(row: ClimbRow, playbook: Playbook, now: Climb) -> ClimbSummary:
         caller=now.started.caller,
         at=at or "just begun",
         waits=now.pause.reason if now.pause else None,
+        since=now.pause.since if now.pause else None,
         until=now.pause.until if now.pause else None,
+        part=_part(now),
     )
 
 
@@ -94,7 +96,9 @@ def unreadable(row: ClimbRow, playbook: Playbook) -> ClimbSummary:
         caller="",
         at="cannot be read",
         waits=None,
+        since=None,
         until=None,
+        part=None,
     )
 
 
@@ -156,7 +160,7 @@ def climb_view(
         known=_known(now),
         untold=_untold(now),
         likely=tuple(
-            Likely(cause=cause.id, title=cause.title, share=share)
+            Likely(cause=cause.id, title=cause.title, layer=cause.layer, share=share)
             for cause, share in likely_causes(playbook, now.attempts, now.facts, now.started.said, now.seen)
         ),
         history=_history(now),
@@ -171,6 +175,7 @@ def climb_view(
         untried=tuple(
             _done_before(step) for step in playbook.steps if step.kind != "prevention" and not now.is_done(step.id)
         ),
+        done_before=tuple(_done_before_in_words(now)),
         later=_later(now),
         may_go_off=may_go_off(now),
         off_ladder=tuple(_off_ladder(now)),
@@ -200,6 +205,12 @@ _NEVER_TAKEN_BACK = ("started", "note", "tried-before", "sign", "taken-over")
 def _done_before(step: Step) -> DoneBefore:
     found = tuple(StepTitle(id=finding.id, title=finding.title) for finding in step.findings)
     return DoneBefore(id=step.id, title=step.title, findings=() if step.is_tested else found)
+
+
+def _done_before_in_words(now: Climb) -> Iterator[str]:
+    for attempt in now.attempts:
+        if attempt.by == "before":
+            yield now.called.get(attempt.step) or now.playbook.step(attempt.step).title
 
 
 def _later(now: Climb) -> tuple[LaterRung, ...]:
@@ -287,12 +298,19 @@ def _watch(now: Climb, minutes: float | None) -> Watch | None:
 
 def _harms(now: Climb) -> tuple[HarmAsked, ...]:
     """Those that the step names which is being carried out, or watched; within a trial it is asked at each step."""
-    is_watched = now.pause is not None and now.pause.reason == "watch" and not isinstance(now.agenda[0], TrialTask)
-    if now.place != "step" and not is_watched:
+    is_under_way = (now.is_watched or now.runs) and not isinstance(now.agenda[0], TrialTask)
+    if now.place != "step" and not is_under_way:
         return ()
     worst_first = sorted(now.with_states.hazards, key=lambda hazard: -hazard.severity)
+    copies = {hazard.kind: hazard.eased_by for hazard in reversed(worst_first) if now.is_done(hazard.eased_by or "")}
     kinds = dict.fromkeys(hazard.kind for hazard in worst_first)
-    return tuple(HarmAsked(kind=kind, says=HARMS[kind].was_seen) for kind in kinds)
+    return tuple(
+        HarmAsked(kind=kind, says=HARMS[kind].was_seen, copy_from=_step_title(now, copies.get(kind))) for kind in kinds
+    )
+
+
+def _step_title(now: Climb, step_id: str | None) -> StepTitle | None:
+    return StepTitle(id=step_id, title=now.playbook.step(step_id).title) if step_id is not None else None
 
 
 def _pause(now: Climb) -> PauseView | None:
@@ -306,7 +324,15 @@ def _pause(now: Climb) -> PauseView | None:
         until=pause.until,
         lasts=None if minutes is None else in_words(minutes),
         watch=_watch(now, minutes) if pause.reason == "watch" else None,
+        part=_part(now),
     )
+
+
+def _part(now: Climb) -> str | None:
+    """The part that the case waits for now, with where it is from and when it is expected."""
+    part = now.parts[-1] if now.parts else None
+    is_awaited = now.pause is not None and now.pause.reason == "part" and part and part.since == now.pause.since
+    return awaited_in_words(part) if part is not None and is_awaited else None
 
 
 def _sent_on(now: Climb) -> str | None:

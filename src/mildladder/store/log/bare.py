@@ -40,6 +40,7 @@ class _Attempt(NamedTuple):
     minutes: float | None
     harmed: Any
     safeguard_used: str | None
+    put_right: str | None
     ways: Any
 
 

@@ -58,7 +58,8 @@ _as_json = json.JSONEncoder(ensure_ascii=False).encode
 _NOTHING: tuple[Any, ...] = (None, {}, ())
 _OF_CASE, _FROM_ATTEMPT = attrgetter(*COLUMNS), attrgetter(*OF_ATTEMPT)
 _MOMENTS = [place for place, name in enumerate(COLUMNS) if name in ("opened", "closed", "came_back")]
-_AT, _LISTS = OF_ATTEMPT.index("at"), (OF_ATTEMPT.index("harmed"), OF_ATTEMPT.index("ways"))
+_AT = OF_ATTEMPT.index("at")
+_LISTS = tuple(OF_ATTEMPT.index(name) for name in ("harmed", "ways", "tried_with"))
 
 
 def prepare(case: Case, line: int = 0) -> Prepared:

@@ -39,7 +39,7 @@ class LoggedCase:
 
 _READ = ", ".join(f'"{name}"' for name in (*COLUMNS.values(), *OfLog._fields))
 _READ_ATTEMPTS = ", ".join(f'"{name}"' for name in ("case", *OF_ATTEMPT))
-_LISTS = ("harmed", "ways")
+_LISTS = ("harmed", "ways", "tried_with")
 _MOST_NAMED = 900
 _FIELDS = {name: place for place, name in enumerate(COLUMNS)}
 _LOGS = {name: place for place, name in enumerate(OfLog._fields, start=len(COLUMNS))}

@@ -99,7 +99,7 @@ class CaseRow(Written, Base):
 
 class AttemptRow(Base):
     """One attempt of a case. `harmed`: hazard kinds; empty: asked, none; None: not asked. `ways`: words of those that
-    worked."""
+    worked. `tried_with`: the values of each try, by name."""
 
     __tablename__ = "attempts"
     case: Mapped[int] = mapped_column(ForeignKey("cases.number", ondelete="CASCADE"), primary_key=True)
@@ -114,7 +114,9 @@ class AttemptRow(Base):
     harmed: Mapped[list[Any] | None]
     safeguard_used: Mapped[str | None]
     reading: Mapped[float | None]
+    put_right: Mapped[str | None]
     ways: Mapped[list[Any] | None]
+    tried_with: Mapped[list[Any] | None]
     at: Mapped[datetime | None]
     __table_args__ = ({"sqlite_with_rowid": False},)
 
