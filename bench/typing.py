@@ -30,7 +30,7 @@ def typing(page: Page, address: str) -> dict[str, Any]:
     page.goto(f"{address}/cases")
     filtered = typed(page, "Words in what was said", "the arm went up for a check and stays up")
     page.goto(f"{address}/start?playbook=kiosk-faint-tickets")
-    page.get_by_role("button", name="Start", exact=False).last.click()
+    page.get_by_role("button", name="Begin").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
     note = typed(page, "What the next person should know", "the lamp blinked twice and then it went dark")
     page.goto(f"{address}/playbooks/kiosk-faint-tickets/ladder")

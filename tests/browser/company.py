@@ -81,7 +81,7 @@ class Company:
     def _begin(self, window: Window) -> None:
         page = window.page
         page.goto(f"{self.desk.address}/start?playbook=kiosk-faint-tickets")
-        page.get_by_role("button", name="Start", exact=False).last.click()
+        page.get_by_role("button", name="Begin").click()
         page.wait_for_url("**/climbs/*")
         window.climb = page.url.rsplit("/", 1)[1]
         answer_with(page, "1")

@@ -16,7 +16,7 @@ def start(page: Page, desk: Served, playbook: str = "kiosk-faint-tickets") -> No
     expect(page.get_by_role("radio", checked=True)).to_be_visible()
     for landing in page.get_by_label("Which landing does it stand on?").all():
         landing.select_option("Low Harrow")
-    page.get_by_role("button", name="Start", exact=False).last.click()
+    page.get_by_role("button", name="Begin").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Is the fault there now?")
 
 

@@ -77,10 +77,12 @@ def test_reorder_publish_guide_and_measure(page: Page, demo: Served):
     page.keyboard.press("s")
     expect(page.get_by_label("What does the caller say?")).to_be_focused()
     page.keyboard.type("LIST NOT LOADED, says the reader")
-    page.keyboard.press("Tab")
-    page.keyboard.press("Space")
+    # The message leaves no doubt: its symptom is chosen, and the others are out of the way.
+    expect(page.get_by_role("radio")).to_have_count(1)
     expect(page.get_by_role("radio", name="Handheld will not load")).to_be_checked()
-    page.keyboard.press("Tab")
+    for _ in range(3):
+        page.keyboard.press("Tab")
+    expect(page.get_by_label("Unit, as its plate says")).to_be_focused()
     page.keyboard.type("H7-1001")
     page.get_by_label("Where is it in use?").focus()
     page.keyboard.type("Low")

@@ -209,7 +209,7 @@ def test_what_the_caller_says_outlasts_a_reload_and_goes_with_the_start(page: Pa
 def test_a_value_that_is_asked_for_gets_the_cursor(page: Page, demo: Served):
     page.goto(f"{demo.address}/start?playbook=gate-arm-up")
     page.get_by_label("Model on the side plate").select_option("GR4")
-    page.get_by_role("button", name="Start", exact=False).last.click()
+    page.get_by_role("button", name="Begin").click()
     expect(heading(page)).to_have_text("Is the fault there now?")
     press(page, "1")
     expect(heading(page)).to_have_text("Clear the hold-open setting")

@@ -88,7 +88,7 @@ def test_a_broken_rule_stops_publishing(desk):
     number = bring(desk, Document(playbook=wrong, origins={}))
     with desk.writing() as session:
         says = "“Save the passage counts” must stand above “Load the lane unit's program again”, which it protects"
-        assert [one.says for one in review_of(session, ID).review if one.level == "blocker"] == [says]
+        assert [one.says for one in review_of(session, ID, NOON.date()).review if one.level == "blocker"] == [says]
         with pytest.raises(Unsound, match="cannot be published") as stopped:
             publish.publish(session, ID, "Wrong", number, LEAD_ID, NOON)
         rung = next(one for one in form_at(session, ID, number)["ladder"] if one.get("step") == "reload-program")

@@ -4025,10 +4025,25 @@ export interface components {
             recounting: components["schemas"]["Recounting"] | null;
         };
         /**
+         * CopyUse
+         * @description How often a safeguard's copy was needed, and of those times, of which that is known, how much was put right.
+         */
+        CopyUse: {
+            /** Needed */
+            needed: number;
+            /** Whole */
+            whole: number;
+            /** Partly */
+            partly: number;
+            /** No */
+            no: number;
+        };
+        /**
          * EvidenceRow
          * @description One step's counts, with its places on the draft's ladder, such as 3 or `2a, 7` (None: not on it), and its title;
-         *     one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. minutes:
-         *     logged beside judged, None where too few were logged; months: the last two years.
+         *     one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. copy_use: of
+         *     a safeguard whose copy was needed. minutes: logged beside judged, None where too few were logged; months: the last
+         *     two years.
          */
         EvidenceRow: {
             /** Step */
@@ -4042,6 +4057,7 @@ export interface components {
             counts: components["schemas"]["StepEvidence"];
             /** Harms */
             harms: components["schemas"]["HarmSeen"][];
+            copy_use: components["schemas"]["CopyUse"] | null;
             minutes: components["schemas"]["LearnedMinutes"] | null;
             /** Months */
             months: components["schemas"]["MonthCount"][];

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { SymptomCard } from "../api/types";
-import { find } from "./find";
+import { find, settledOn } from "./find";
 
 const card = (id: string, title: string, signs: string[], steps: string[] = []): SymptomCard => ({
   id,
@@ -47,6 +47,16 @@ describe("find", () => {
     const [first, second] = find(DESK, "the gate stays up, the reader says list not loaded and stays so");
     expect(first?.symptom.id).toBe("reader");
     expect(second?.symptom.id).toBe("gate");
+  });
+
+  it("knows a message whatever stands where it changes, and is sure only of one that is read out whole", () => {
+    const desk = [...DESK, card("arm", "Arm is up", ["ARM {arm} NOT HOME, CODE {code} SET", "{what} LOST"])];
+    const settled = (said: string) => settledOn(find(desk, said))?.id;
+    expect(settled("it says ARM 3 NOT HOME, CODE E-7 SET")).toBe("arm");
+    expect(settled("it says arm not home, code e7 set")).toBeUndefined();
+    expect(settled("the key was lost and the arm is up")).toBeUndefined();
+    expect(settled("LIST NOT LOADED")).toBe("reader");
+    expect(settled("list not loaded, and A-31")).toBeUndefined();
   });
 
   it("finds by the start of words, in any order, and says by which text", () => {

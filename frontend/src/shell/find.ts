@@ -11,12 +11,16 @@ export interface Found {
 interface Text {
   shown: string;
   words: string[];
-  /** A message or code as a screen shows it, which settles the matter when it is read out whole. */
-  isExact: boolean;
+  /** The fixed words of a message or code as a screen shows it, between its changing parts: read out whole, they settle
+   * the matter. */
+  exact?: string[][];
 }
 
 const SHORTEST = 2;
 const SETTLED = 1000;
+/** Words of a changing part of a message. */
+const LONGEST_PART = 6;
+const PART = /\{(?:not )?[a-z0-9-]+\}/;
 
 /** Symptoms that fit the words, best first; none for no words. */
 export function find(symptoms: readonly SymptomCard[], words: string): Found[] {
@@ -34,9 +38,19 @@ export function find(symptoms: readonly SymptomCard[], words: string): Found[] {
 function textsOf(symptom: SymptomCard): Text[] {
   const plain = [symptom.title, symptom.says, ...symptom.steps.map(({ title }) => title)];
   return [
-    ...plain.map((shown) => ({ shown, words: wordsOf(shown), isExact: false })),
-    ...symptom.signs.map(({ kind, text }) => ({ shown: text, words: wordsOf(text), isExact: kind !== "seen" })),
+    ...plain.map((shown) => ({ shown, words: wordsOf(shown) })),
+    ...symptom.signs.map(({ kind, text }) => ({
+      shown: text,
+      words: wordsOf(text),
+      ...(kind !== "seen" && { exact: text.split(PART).map(wordsOf) }),
+    })),
   ];
+}
+
+/** The one symptom whose message or code was read out whole; none where two were, or none was. */
+export function settledOn(found: readonly Found[]): SymptomCard | undefined {
+  const settled = found.filter(({ score }) => score >= SETTLED);
+  return settled.length === 1 ? settled[0]?.symptom : undefined;
 }
 
 /** More for a word that few symptoms hold; 0 for one that all of them hold, such as "the". */
@@ -50,7 +64,7 @@ function fitOf(symptom: SymptomCard, texts: Text[], wanted: string[], weights: M
   let whole = 0;
   for (const [word, weight] of weights) if (texts.some((text) => holds(text.words, word))) whole += weight;
   for (const text of texts) {
-    let score = text.isExact && isWithin(text.words, wanted) ? SETTLED : 0;
+    let score = text.exact && isReadOut(text.exact, wanted) ? SETTLED : 0;
     for (const [word, weight] of weights) if (holds(text.words, word)) score += weight;
     if (score > best.score) best = { symptom, because: text.shown, score };
   }
@@ -66,6 +80,21 @@ export function holdsAll(text: string, words: string): boolean {
 
 const holds = (words: string[], start: string) => words.some((word) => word.startsWith(start));
 
-const isWithin = (part: string[], all: string[]) => ` ${all.join(" ")} `.includes(` ${part.join(" ")} `);
+/** Whether the fixed words stand there in order, with a few words between them where the message changes. One that
+ * begins or ends with a changing part could be a piece of any sentence, and settles nothing. */
+function isReadOut(fixed: string[][], all: string[]): boolean {
+  if (fixed[0]?.length === 0 || fixed.at(-1)?.length === 0) return false;
+  const follows = (number: number, from: number, most: number): boolean => {
+    const part = fixed[number];
+    if (!part) return true;
+    for (let at = from; at <= Math.min(all.length - part.length, from + most); at++) {
+      if (part.every((word, n) => all[at + n] === word) && follows(number + 1, at + part.length + 1, LONGEST_PART)) {
+        return true;
+      }
+    }
+    return false;
+  };
+  return follows(0, 0, all.length);
+}
 
 const wordsOf = (text: string) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];

@@ -87,7 +87,7 @@ def get_figures(path: PlaybookPath, query: FiguresQuery) -> Response:
 def get_review(path: PlaybookPath, query: RevisionQuery) -> Response:
     """What review says of the draft."""
     with context().database.reading() as db:
-        return reply(draft_view.review_of(db, path.playbook_id, query.revision))
+        return reply(draft_view.review_of(db, path.playbook_id, context().now().date(), query.revision))
 
 
 @blueprint.post("/<playbook_id>/draft/condition", responses={200: ConditionMeans, **_READ})

@@ -1,6 +1,7 @@
 """Commands that work on files alone: forecast, order, curve, review, diff, measure."""
 
 import sys
+from datetime import date
 from itertools import groupby
 from typing import IO, TYPE_CHECKING
 
@@ -110,7 +111,7 @@ def review_command(files: tuple[IO[bytes], ...], as_json: bool) -> None:
     refuse_disagreements([(file.name, one) for file, one in zip(files, read, strict=True)])
     playbooks = [one.playbook for one in read]
     known = {playbook.id: links_of(playbook) for playbook in playbooks} if len(playbooks) > 1 else None
-    made = [(playbook, review(playbook, known)) for playbook in playbooks]
+    made = [(playbook, review(playbook, known, today=date.today())) for playbook in playbooks]
     if as_json:
         shown = [{"findings": [one.model_dump(mode="json") for one in findings]} for _, findings in made]
         print_json(shown[0] if len(shown) == 1 else shown)

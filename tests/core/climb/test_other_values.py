@@ -53,7 +53,7 @@ def test_without_another_try_nothing_more_is_logged():
 
 
 def test_it_is_offered_where_the_step_has_values_and_is_tried_in_place():
-    assert said(tuned("3"))[-1] == "No change: try another value"
+    assert said(tuned("3"))[-1] == "Try it with another value"
     for more in ({"inputs": [], "do": []}, {**TUNED, "kind": "safeguard", "undo": None, "fixes": {}}):
         now = climbed(one_rung(more), FAILS)
         with pytest.raises(Conflict, match="no value to try"):

@@ -3,7 +3,7 @@
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb
 from mildladder.core.climb.record import case_of, hand_off_text
-from mildladder.core.climb.wording import spoken_cost
+from mildladder.core.climb.spoken import spoken_cost
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.model import events as c
 from mildladder.desk.guiding.climb_steps import current_step, filler_of, search_view

@@ -5,7 +5,7 @@ import pytest
 from mildladder.core.climb.answers import answers
 from mildladder.core.climb.machine import Climb
 from mildladder.core.climb.record import case_of
-from mildladder.core.climb.wording import spoken_cost
+from mildladder.core.climb.spoken import spoken_cost
 from mildladder.core.model import events as c
 from mildladder.core.review import review
 from tests.core.climb.test_closing import FAILS, FOOTINGS, climbed, ids, one_rung
@@ -181,7 +181,10 @@ def test_a_rough_state_is_entered_only_with_a_yes():
     playbook = one_rung({"footing": "panel", "effort": {"hands_on": 8}}, footings=LANES)
     now = climbed(playbook, FAILS)
     assert now.place == "consent"
-    assert spoken_cost(now.with_states) == "This takes about 22 minutes; something stored may be lost."
+    assert (
+        spoken_cost(now.with_states)
+        == "This takes about 22 minutes; in about one case of five nearly everything stored is lost for good."
+    )
     inside = then(now, c.Consented(step="fix", answer="yes"))
     assert inside.place == "step"
     told = then(inside, c.Answered(step="fix", outcome="no-change", harmed=("data",)))

@@ -2,7 +2,8 @@
 
 import pytest
 
-from mildladder.core.climb.wording import Filler, names_in_step, spoken_cost
+from mildladder.core.climb.spoken import spoken_cost
+from mildladder.core.climb.wording import Filler, names_in_step
 from mildladder.core.ladder.conditions import World
 from mildladder.core.ladder.messages import names_in
 from mildladder.core.model import Instruction, Step
@@ -91,6 +92,8 @@ def test_pictures_are_known_by_their_digest():
 def test_what_is_told_to_the_caller():
     assert spoken_cost(gate().step("clear-hold")) == "This takes about 3 minutes."
     assert spoken_cost(gate().step("save-counts")) is None
-    assert spoken_cost(gate().step("reload-program")) == "This takes about 11 minutes; something stored may be lost."
+    assert spoken_cost(gate().step("reload-program")) == (
+        "This takes about 11 minutes; in about half of these cases much of what is stored is lost for good."
+    )
     own = Step.model_validate({"id": "s", "title": "S", "kind": "fix", "say": "It will be dark"})
     assert spoken_cost(own) == "It will be dark"

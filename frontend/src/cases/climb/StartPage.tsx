@@ -5,7 +5,7 @@ import { KnownNow } from "../../advice/notices/KnownNow";
 import { openClimbsKey } from "../../api/keys";
 import { symptomsQuery } from "../../api/lists";
 import type { Fact, SymptomCard } from "../../api/types";
-import { find } from "../../shell/find";
+import { find, settledOn } from "../../shell/find";
 import { Heading } from "../../ui/Heading";
 import { Key } from "../../ui/Key";
 import { Empty, LoadFailed, Loading } from "../../ui/States";
@@ -36,6 +36,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
   const [unit, setUnit] = useKept("unit");
   const [who, setWho] = useState({ ticket: "", caller: "", call_back: "" });
   const [facts, setFacts] = useState<Record<string, string>>({});
+  const [isUnfolded, setUnfolded] = useState(false);
   const climbId = useRef(crypto.randomUUID());
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -45,7 +46,11 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
     ...found.map(({ symptom }) => symptom),
     ...symptoms.filter(({ id }) => !found.some(({ symptom }) => symptom.id === id)),
   ];
-  const chosen = symptoms.find(({ id }) => id === chosenId);
+  const settled = settledOn(found);
+  const chosen = symptoms.find(({ id }) => id === (chosenId || (settled?.edition ? settled.id : "")));
+  // What is read out whole leaves no doubt: the others are out of the way until somebody wants them.
+  const isFolded = !chosenId && !isUnfolded && chosen !== undefined;
+  const shown = isFolded ? [chosen] : listed;
 
   const opening = useSending({
     mutationFn: (symptom: SymptomCard) => {
@@ -109,18 +114,27 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
             onChange={(event) => setSaid(event.target.value)}
           />
           <fieldset className="mt-5">
-            <legend className="label">Which symptom is it?{found.length > 0 && " The best fit stands first"}</legend>
+            <legend className="label">
+              {isFolded
+                ? "It is this symptom: its message was read out"
+                : `Which symptom is it?${found.length > 0 ? " The best fit stands first" : ""}`}
+            </legend>
             <div className="border-rule border-t">
-              {listed.map((symptom) => (
+              {shown.map((symptom) => (
                 <SymptomChoice
                   key={symptom.id}
                   symptom={symptom}
                   because={because.get(symptom.id)}
-                  isChosen={symptom.id === chosenId}
+                  isChosen={symptom.id === chosen?.id}
                   onChoose={() => setChosenId(symptom.id)}
                 />
               ))}
             </div>
+            {isFolded && listed.length > 1 && (
+              <button type="button" className="link mt-2 text-dense" onClick={() => setUnfolded(true)}>
+                It is another one: show all {listed.length}
+              </button>
+            )}
           </fieldset>
         </div>
         <div>
@@ -157,7 +171,7 @@ const StartForm = ({ symptoms }: { symptoms: SymptomCard[] }) => {
             data-tone="main"
             disabled={!chosen?.edition || opening.isPending}
           >
-            Start
+            Begin
             <Key>Ctrl ↵</Key>
           </button>
           {!chosen && <p className="mt-2 text-dense text-faint">Choose a symptom first.</p>}
@@ -177,12 +191,12 @@ interface SymptomChoiceProps {
 const SymptomChoice = ({ symptom, because, isChosen, onChoose }: SymptomChoiceProps) => (
   <label
     data-chosen={isChosen || undefined}
-    className="grid cursor-pointer grid-cols-[1.25rem_5.5rem_minmax(0,1fr)] items-center gap-3 border-rule border-b py-2 hover:bg-sheet data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_3px_0_0_var(--color-brass)]"
+    className="relative grid cursor-pointer grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-3 border-rule border-b py-2 pl-3 hover:bg-sheet has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-ink data-[chosen]:bg-sheet data-[chosen]:shadow-[inset_4px_0_0_var(--color-brass)]"
   >
     <input
       type="radio"
       name="symptom"
-      className="ml-2 accent-brass"
+      className="sr-only"
       checked={isChosen}
       disabled={!symptom.edition}
       onChange={onChoose}

@@ -75,6 +75,7 @@ export const StepPanel = ({ evidence, view, step }: StepPanelProps) => {
       <Where splits={view?.splits.filter((one) => one.step === step) ?? []} asks={asks} />
       <NotDone row={row} />
       <Harms harms={row.harms} />
+      {row.copy_use && <CopyUsed use={row.copy_use} done={row.counts.done} />}
       <Guessed
         guesses={view?.guesses.filter((one) => one.step === step) ?? []}
         playbook={evidence.playbook}
@@ -271,6 +272,23 @@ const Harms = ({ harms }: { harms: HarmSeen[] }) => {
           </span>
         </Asked>
       ))}
+    </Part>
+  );
+};
+
+/** How often the copy was needed that a safeguard made, and how good it was. */
+const CopyUsed = ({ use, done }: { use: NonNullable<EvidenceRow["copy_use"]>; done: number }) => {
+  const told = use.whole + use.partly + use.no;
+  return (
+    <Part name="Was the copy needed?">
+      <Pair name="needed" value={done > 0 ? `${plural(use.needed, "time")} in ${done}` : plural(use.needed, "time")} />
+      {told > 0 && (
+        <>
+          <Pair name="all of it put right" value={plural(use.whole, "time")} />
+          <Pair name="put right in part" value={plural(use.partly, "time")} />
+          <Pair name="no good" value={plural(use.no, "time")} />
+        </>
+      )}
     </Part>
   );
 };

@@ -27,6 +27,7 @@ const row = (title: string): EvidenceRow => ({
     holding: NONE,
   },
   harms: [],
+  copy_use: null,
   minutes: null,
   months: [],
 });

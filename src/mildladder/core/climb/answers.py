@@ -254,7 +254,7 @@ def _results(climb: Climb) -> list[tuple[str, Move]]:
         usual.append((no_change, Answered(step=step.id, outcome="no-change")))
     usual += [(OUTCOMES[o].label, Answered(step=step.id, outcome=o)) for o in ("better", "worse")]
     if climb.to_try_with:
-        usual.append(("No change: try another value", AnotherValue(step=step.id)))
+        usual.append(("Try it with another value", AnotherValue(step=step.id)))
     return usual
 
 

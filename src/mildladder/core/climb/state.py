@@ -24,7 +24,7 @@ from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends, put_o
 from mildladder.core.climb.searching import Standing, standing
 from mildladder.core.climb.values import Values, count_of
 from mildladder.core.climb.wanting import INTERVAL, before_step, within_step
-from mildladder.core.figures.judgement import risk_grade
+from mildladder.core.figures.judgement import ROUGH, risk_grade
 from mildladder.core.ladder.conditions import (
     EarlierCases,
     EarlierResolved,
@@ -51,9 +51,8 @@ from mildladder.core.model import (
 from mildladder.core.model.events import Ended, KnownBefore, PauseReason, Started
 from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
 
-__all__ = ["ROUGH", "Carried", "Climb", "Pause", "Place"]
+__all__ = ["Carried", "Climb", "Pause", "Place"]
 
-ROUGH = 3
 # How long and whether something happens is of the fault at hand; the rest is of the unit.
 _LASTING = ("choice", "text", "number", "version")
 

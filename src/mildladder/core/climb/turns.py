@@ -6,9 +6,9 @@ from dataclasses import replace
 from mildladder.core.climb.agenda import RungTask, Task, TrialTask
 from mildladder.core.climb.carrying import with_tries_noted
 from mildladder.core.climb.settling import ended_by, settled, why_passed
-from mildladder.core.climb.state import ROUGH, Climb
+from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
-from mildladder.core.figures.judgement import risk_grade
+from mildladder.core.figures.judgement import ROUGH, risk_grade
 from mildladder.core.ladder.conditions import endings_of, findings_of, parse
 from mildladder.core.ladder.walk import rungs_of
 from mildladder.core.model import Attempt, Consent, Passed, Rung, minutes_between

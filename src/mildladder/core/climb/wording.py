@@ -1,9 +1,8 @@
-"""Fill values into instructions and say aloud what a step will cost, so every front and file says it alike."""
+"""Fill values into instructions, so that every front and file says them alike."""
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
 
-from mildladder.core.figures.judgement import minutes_of_doing
 from mildladder.core.ladder.conditions import World, evaluate, facts_of, parse
 from mildladder.core.ladder.messages import NAME, caught, names_in
 from mildladder.core.ladder.saying import told_in_words
@@ -11,7 +10,6 @@ from mildladder.core.ladder.shown import shown_in_step
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import Instruction, Playbook, Shape, Step
 from mildladder.core.model.base import MOST_LINE
-from mildladder.core.model.outcomes import HARMS
 from mildladder.core.texts import shortened
 
 __all__ = [
@@ -21,14 +19,12 @@ __all__ = [
     "message_parts",
     "names_in_commands",
     "names_in_step",
-    "spoken_cost",
     "way_in_words",
 ]
 
 _MARKDOWN = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&])")
 # A blank that its author has made bold already.
 _BOLD_NAME = re.compile(rf"\*\*(?P<blank>{NAME.pattern})\*\*")
-_WORTH_SAYING = 3.0
 _LEAST_WORKED = 5
 
 
@@ -212,19 +208,3 @@ def way_in_words(way: Sequence[Instruction]) -> str:
     """What one way of doing something is known by in the log: how it begins, as the playbook writes it."""
     texts = (text for one in way for text in (one.text, one.copy_, *map(way_in_words, one.ways or ())) if text)
     return shortened(next(texts, "…"), MOST_LINE)
-
-
-def spoken_cost(step: Step) -> str | None:
-    """What is read to the caller before the step: its own words, or a sentence made from its figures, the rounds of
-    its search included.
-
-    None for a step that is over in a moment and can do no harm.
-    """
-    if step.say:
-        return step.say
-    minutes = minutes_of_doing(step)
-    if minutes < _WORTH_SAYING and not step.hazards:
-        return None
-    parts = [f"This takes about {minutes:.0f} minutes" if minutes >= 1.5 else "This takes a minute"]
-    parts += [HARMS[hazard.kind].may_come for hazard in sorted(step.hazards, key=lambda h: -h.severity)[:2]]
-    return f"{'; '.join(parts)}."

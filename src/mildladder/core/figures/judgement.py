@@ -9,6 +9,7 @@ from collections.abc import Collection
 from mildladder.core.model import Effort, Hazard, Step, Weights
 
 __all__ = [
+    "ROUGH",
     "SEVERITY_POINTS",
     "UNDO_FACTORS",
     "effort_minutes",
@@ -27,6 +28,8 @@ UNDO_FACTORS = {"yes": 0.3, "partly": 0.6, "no": 1.0}
 _TIE = 1e-9
 # A chance of the worst that is never called mild.
 _LIKELY = 0.02
+# From this grade on the caller is asked first.
+ROUGH = 3
 _GRADE_BOUNDS = ((0.3, 1), (1.0, 2), (5.0, 3))
 
 

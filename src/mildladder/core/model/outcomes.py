@@ -126,16 +126,67 @@ BASELINES: Mapping[Baseline, str] = {
 
 @dataclass(frozen=True)
 class HarmWords:
-    """A kind of harm as it is told before a step, and as it is seen after it."""
+    """A kind of harm as it is told before a step, and as it is seen after it. how_bad: by severity, 1 first."""
 
     may_come: str
     was_seen: str
+    how_bad: tuple[str, str, str, str, str]
 
 
 HARMS: Mapping[HazardKind, HarmWords] = {
-    "data": HarmWords("something stored may be lost", "something stored was lost"),
-    "service": HarmWords("the service may stop for a while", "the service stopped"),
-    "equipment": HarmWords("the equipment could be damaged", "something was damaged"),
-    "security": HarmWords("a protection is lowered", "a protection was left lowered"),
-    "injury": HarmWords("somebody could be hurt, so keep clear", "somebody was hurt"),
+    "data": HarmWords(
+        "something stored may be lost",
+        "something stored was lost",
+        (
+            "a little of what is stored is lost",
+            "some of what is stored is lost",
+            "much of what is stored is lost",
+            "nearly everything stored is lost",
+            "everything stored is lost",
+        ),
+    ),
+    "service": HarmWords(
+        "the service may stop for a while",
+        "the service stopped",
+        (
+            "the service stops for a moment",
+            "the service stops for a short while",
+            "the service stops for a good while",
+            "the service stops for most of a day",
+            "the service stops for days",
+        ),
+    ),
+    "equipment": HarmWords(
+        "the equipment could be damaged",
+        "something was damaged",
+        (
+            "the equipment gets a scratch",
+            "the equipment is slightly damaged",
+            "the equipment is damaged",
+            "the equipment is badly damaged",
+            "the equipment is ruined",
+        ),
+    ),
+    "security": HarmWords(
+        "a protection is lowered",
+        "a protection was left lowered",
+        (
+            "a protection is lowered a little",
+            "a protection is lowered",
+            "an important protection is lowered",
+            "the unit stands open to others nearby",
+            "the unit stands open to anybody",
+        ),
+    ),
+    "injury": HarmWords(
+        "somebody could be hurt, so keep clear",
+        "somebody was hurt",
+        (
+            "somebody gets a fright",
+            "somebody is lightly hurt",
+            "somebody is hurt",
+            "somebody is badly hurt",
+            "somebody is hurt for life, so keep clear",
+        ),
+    ),
 }

@@ -1,6 +1,7 @@
 """Review: reads a draft as a careful colleague would, and mends what can be mended in one press."""
 
 from collections.abc import Iterator
+from datetime import date
 
 from mildladder.core.errors import BadInput, Conflict
 from mildladder.core.figures.forecast import Forecast
@@ -15,16 +16,21 @@ __all__ = ["LinksByPlaybook", "Mend", "ReviewFinding", "links_of", "mended", "me
 
 
 def review(
-    playbook: Playbook, known: LinksByPlaybook | None = None, figures: Forecast | None = None
+    playbook: Playbook,
+    known: LinksByPlaybook | None = None,
+    figures: Forecast | None = None,
+    today: date | None = None,
+    helped: frozenset[str] = frozenset(),
 ) -> list[ReviewFinding]:
     """Every finding, blockers first, each level from top to bottom of the ladder.
 
     known: every playbook of the desk with those that its rails lead on to; None: links are not looked at. figures:
-    the forecast of the ladder, where it is at hand.
+    the forecast of the ladder, where it is at hand. today: by which advice is old; None: none is. helped: steps that
+    ended the fault of a logged case.
     """
     return [
         ReviewFinding(level=one.level, code=one.code, where=one.where, rung=one.rung, says=one.says)
-        for one in _found(Subject(playbook, known, figures))
+        for one in _found(Subject(playbook, known, figures, today, helped))
     ]
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from functools import cached_property
 from typing import Literal
 
@@ -64,11 +65,14 @@ class Place:
 
 @dataclass(frozen=True)
 class Subject:
-    """A playbook under review. known: every playbook of the desk with those it leads on to; None: nobody knows."""
+    """A playbook under review. known: every playbook of the desk with those it leads on to; None: nobody knows. today:
+    by which advice is old; None: none is. helped: steps that ended the fault of a logged case."""
 
     playbook: Playbook
     known: LinksByPlaybook | None = None
     figures: Forecast | None = field(default=None, compare=False)
+    today: date | None = None
+    helped: frozenset[str] = frozenset()
 
     @cached_property
     def steps(self) -> dict[str, Step]:

@@ -1,6 +1,7 @@
 """A draft as its screen shows it: rows with their judgement, rules, review and figures."""
 
 from collections.abc import Mapping, Sequence
+from datetime import date
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -26,6 +27,7 @@ from mildladder.store.cache import Needs, cached, peek_cached
 from mildladder.store.documents import document_of, sound_of
 from mildladder.store.editions import is_same, newest_edition
 from mildladder.store.library import newest_versions
+from mildladder.store.log.reading import steps_that_helped
 from mildladder.store.tables import EditionRow, RevisionRow
 
 __all__ = ["DraftReview", "DraftView", "figures_of", "review_of"]
@@ -165,17 +167,19 @@ def figures_of(
     )
 
 
-def review_of(session: Session, playbook_id: str, number: int | None = None) -> DraftReview:
-    """What review says of the draft as it stands. Raises as `figures_of` does."""
+def review_of(session: Session, playbook_id: str, today: date, number: int | None = None) -> DraftReview:
+    """What review says of the draft as it stands, and of the advice that it goes by today. Raises as `figures_of`
+    does."""
     row, sound = _newest(session, playbook_id, number)
     if sound.document is None:
         return DraftReview(revision=row.number, review=())
     playbook = sound.document.playbook
     links = known_links(session, playbook)
     figures = _forecast(session, Needs(draft=(playbook_id, row.number), asked=()), playbook)
+    helped = steps_that_helped(session, playbook_id)
     # Of other drafts nothing else is read than where they lead.
-    needs = Needs(draft=(playbook_id, row.number), asked=frozenset(links.items()))
-    found = cached(session, "review", needs, lambda: tuple(review(playbook, links, figures)))
+    needs = Needs(draft=(playbook_id, row.number), day=today, asked=(frozenset(links.items()), helped))
+    found = cached(session, "review", needs, lambda: tuple(review(playbook, links, figures, today, helped)))
     return DraftReview(revision=row.number, review=found)
 
 

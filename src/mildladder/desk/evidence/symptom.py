@@ -63,6 +63,15 @@ class HarmSeen(Shape):
     is_more: bool
 
 
+class CopyUse(Shape):
+    """How often a safeguard's copy was needed, and of those times, of which that is known, how much was put right."""
+
+    needed: int
+    whole: int
+    partly: int
+    no: int
+
+
 class MonthCount(Shape):
     """What came of a step in the cases that closed in a month, as 2026-03."""
 
@@ -73,8 +82,9 @@ class MonthCount(Shape):
 
 class EvidenceRow(Shape):
     """One step's counts, with its places on the draft's ladder, such as 3 or `2a, 7` (None: not on it), and its title;
-    one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. minutes:
-    logged beside judged, None where too few were logged; months: the last two years."""
+    one that is unknown here has no kind, and no title unless a lead has said that it is a step of its own. copy_use: of
+    a safeguard whose copy was needed. minutes: logged beside judged, None where too few were logged; months: the last
+    two years."""
 
     step: str
     title: str | None
@@ -82,6 +92,7 @@ class EvidenceRow(Shape):
     label: str | None
     counts: StepEvidence
     harms: tuple[HarmSeen, ...]
+    copy_use: CopyUse | None
     minutes: LearnedMinutes | None
     months: tuple[MonthCount, ...]
 
@@ -186,6 +197,7 @@ def _evidence(session: Session, playbook_id: str, number: int, today: date, part
     own = names_of_their_own(session, steps)
     order = [*labels, *sorted(set(counts) - set(labels))]
     harms = harms_of(session, playbook, part)
+    copies = store.copies_used(session, playbook.id, part)
     minutes = store.of_version(
         session, playbook_id, ("minutes of steps", part), lambda: store.step_minutes(session, playbook_id, part)
     )
@@ -197,6 +209,7 @@ def _evidence(session: Session, playbook_id: str, number: int, today: date, part
             label=", ".join(labels[step]) if step in labels else None,
             counts=counts.get(step) or no_evidence(step),
             harms=_harms(steps.get(step), harms.get(step)),
+            copy_use=_copy_use(copies.get(step)),
             minutes=minutes_of_step(steps[step], minutes.get(step, {}), playbook.retest) if step in steps else None,
             months=months.get(step, ()),
         )
@@ -249,6 +262,13 @@ def _filters(session: Session, playbook: Playbook) -> Filters:
             if fact in asked and fact != "site"
         ),
     )
+
+
+def _copy_use(used: store.CopiesUsed | None) -> CopyUse | None:
+    if used is None:
+        return None
+    how = used.put_right
+    return CopyUse(needed=used.needed, whole=how.get("whole", 0), partly=how.get("partly", 0), no=how.get("no", 0))
 
 
 def _harms(step: Step | None, count: HarmCount | None) -> tuple[HarmSeen, ...]:

@@ -6,7 +6,8 @@ from mildladder.core.climb import lacking
 from mildladder.core.climb.agenda import RungTask, TrialTask
 from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.machine import Climb
-from mildladder.core.climb.wording import Filler, spoken_cost
+from mildladder.core.climb.spoken import spoken_cost
+from mildladder.core.climb.wording import Filler
 from mildladder.core.figures.forecast import Forecast, RungForecast
 from mildladder.core.figures.judgement import elapsed_minutes, minutes_of_doing, risk_grade
 from mildladder.core.ladder.conditions import evaluate, parse
@@ -52,7 +53,7 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         to_hand=tuple(
             filler.fill(need.what) + (f" ({filler.fill(need.from_)})" if need.from_ else "") for need in whole.to_hand
         ),
-        cost=spoken_cost(filled_step(whole, filler.fill)),
+        cost=spoken_cost(filled_step(whole, filler.fill), _done_against(now, whole)),
         minutes=minutes_of_doing(whole),
         grade=risk_grade(whole),
         needs_consent=now.needs_consent,
@@ -65,6 +66,12 @@ def current_step(now: Climb, figures: Forecast, filler: Filler) -> CurrentStep:
         unattended=now.unattended,
         tried_with=tuple(", ".join(value_in_words(one) for one in values.values()) for values in now.tried_with),
     )
+
+
+def _done_against(now: Climb, step: Step) -> dict[str, str]:
+    """Titles of the safeguards of this step's hazards that were carried out."""
+    eased_by = {hazard.eased_by for hazard in step.hazards if hazard.eased_by is not None}
+    return {name: now.playbook.step(name).title for name in eased_by if now.is_done(name)}
 
 
 def _lacks(now: Climb) -> Iterator[str]:

@@ -8,9 +8,8 @@ from sqlalchemy.orm import Session
 
 from mildladder.core.climb.machine import Climb, apply, climb
 from mildladder.core.climb.record import case_of, hand_off_text, reopened_events, sent_on_events
-from mildladder.core.climb.state import ROUGH
 from mildladder.core.errors import Conflict, Stale
-from mildladder.core.figures.judgement import risk_grade
+from mildladder.core.figures.judgement import ROUGH, risk_grade
 from mildladder.core.ladder.links import look_alikes, rail_ends
 from mildladder.core.model import Playbook, Step
 from mildladder.core.model.events import (

@@ -8,7 +8,8 @@ from sqlalchemy.orm import Session
 from mildladder.core.climb.agenda import AgainTask, RungTask
 from mildladder.core.climb.machine import Climb, climb
 from mildladder.core.climb.record import hand_off_text
-from mildladder.core.climb.wording import FilledInstruction, Filler, spoken_cost
+from mildladder.core.climb.spoken import spoken_cost
+from mildladder.core.climb.wording import FilledInstruction, Filler
 from mildladder.core.ladder.footings import chain, footings_of
 from mildladder.core.ladder.saying import told_in_words
 from mildladder.core.ladder.shown import filled_step

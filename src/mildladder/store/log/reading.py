@@ -215,6 +215,31 @@ def _ways_worked(session: Session, symptom: str) -> dict[str, dict[str, int]]:
     return dict(found)
 
 
+@dataclass(frozen=True)
+class CopiesUsed:
+    """How often a safeguard's copy was needed; of those times, of which that is known, how much was put right: by
+    whole, partly and no."""
+
+    needed: int
+    put_right: Mapping[str, int]
+
+
+def copies_used(session: Session, symptom: str, which: Filter = EVERYTHING) -> dict[str, CopiesUsed]:
+    """By safeguard, for a symptom's cases."""
+    needed: Counter[str] = Counter()
+    put_right: dict[str, Counter[str]] = defaultdict(Counter)
+    for _, _, safeguard, count in session.execute(_counts_of(symptom, which, "safeguard", StratumRow.symptom)):
+        needed[safeguard] += count
+    for _, safeguard, how, count in session.execute(_counts_of(symptom, which, "put-right", StratumRow.symptom)):
+        put_right[safeguard][how] += count
+    return {safeguard: CopiesUsed(count, put_right[safeguard]) for safeguard, count in needed.items()}
+
+
+def steps_that_helped(session: Session, symptom: str) -> frozenset[str]:
+    """The steps that ended the fault of a case at least once."""
+    return frozenset(_how_it_went(session, symptom).cured)
+
+
 def _counts_of(symptom: str, which: Filter, what: str, by: Any) -> Any:
     return (
         select(by, StepTallyRow.step, StepTallyRow.value, func.sum(StepTallyRow.count))
@@ -268,6 +293,7 @@ def attempted(session: Session, symptom: str) -> Mapping[str, int]:
 class _HowItWent(NamedTuple):
     ends: dict[int, Counter[str]]
     attempted: Counter[str]
+    cured: set[str]
 
 
 def _how_it_went(session: Session, symptom: str) -> _HowItWent:
@@ -275,10 +301,12 @@ def _how_it_went(session: Session, symptom: str) -> _HowItWent:
 
 
 def _read_how_it_went(session: Session, symptom: str) -> _HowItWent:
-    made = _HowItWent(defaultdict(Counter), Counter())
+    made = _HowItWent(defaultdict(Counter), Counter(), set())
     query = _by_signature(symptom, StratumRow.edition, func.sum(TallyRow.count)).group_by(StratumRow.edition)
     for text, edition, count in session.execute(query):
-        made.ends[edition][read_signature(text).end] += count
+        signature = read_signature(text)
+        made.ends[edition][signature.end] += count
+        made.cured.update([signature.resolved_by] if signature.resolved_by else [])
         for step in steps_in(text):
             made.attempted[step] += count
     return made
