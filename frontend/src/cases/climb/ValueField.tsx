@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Move, Question } from "../../api/types";
-import { asDuration, LENGTHS, type Length } from "../../ui/duration";
+import { asDuration, durationIn, LENGTHS, type Length } from "../../ui/duration";
 import { toHeading } from "../../ui/focus";
 import { onDay } from "../../ui/format";
 import { Key } from "../../ui/Key";
@@ -67,7 +67,8 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
   const [text, setText] = useState(question.said ?? question.known_before?.value ?? "");
   const [length, setLength] = useState<Length>("hours");
   const isDuration = question.type === "duration";
-  const value = isDuration ? asDuration(text, length) : text.trim() || undefined;
+  // Told as one says it, such as 2 h or 20 min, or as a number of what is chosen beside.
+  const value = isDuration ? (durationIn(text) ?? asDuration(text, length)) : text.trim() || undefined;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (value) onRecord({ kind: "fact", fact: question.id, value });
@@ -77,9 +78,9 @@ export const ValueField = ({ question, onRecord }: ValueFieldProps) => {
       <input
         data-asked
         aria-label={question.ask}
-        className={`field ${isDuration ? "w-20" : "w-56"}`}
+        className={`field ${isDuration ? "w-28" : "w-56"}`}
         maxLength={300}
-        inputMode={isDuration || question.type === "number" ? "decimal" : "text"}
+        inputMode={question.type === "number" ? "decimal" : "text"}
         placeholder={question.form ?? PLACEHOLDERS[question.type] ?? ""}
         value={text}
         onChange={(event) => setText(event.target.value)}

@@ -23,7 +23,7 @@ from mildladder.core.model import (
     minutes_between,
 )
 from mildladder.core.model.events import ClimbEvent
-from mildladder.core.model.outcomes import ENDS, HARMS, OUTCOMES
+from mildladder.core.model.outcomes import ENDS, HARMS, OUTCOMES, SENT_ON
 from mildladder.desk.guiding.climb_shapes import (
     ClimbSummary,
     ClimbView,
@@ -360,7 +360,9 @@ def _question(now: Climb) -> Question:
 def _ended(now: Climb) -> str | None:
     if now.ended is None:
         return None
-    return ENDS[now.ended.end].says if now.ended.notice is None else "Logged to what is known now"
+    if now.ended.notice is not None:
+        return "Logged to what is known now"
+    return SENT_ON if now.ended.sent_on is not None else ENDS[now.ended.end].says
 
 
 def _path(now: Climb) -> list[PathRung]:
