@@ -53,9 +53,11 @@ attempts = st.lists(
             "harmed": st.sampled_from([None, [], ["data"], ["data", "service"]]),
             "by": st.sampled_from(["desk", "before"]),
             "safeguard_used": st.sampled_from([None, "save-counts"]),
+            "put_right": st.sampled_from([None, "whole", "no"]),
             "ways": st.sampled_from([None, [], ["By hand"], ["By hand", "By key ä"]]),
+            "tried_with": st.sampled_from([None, [{"level": "3"}, {"level": "ä 4"}]]),
         }
-    ),
+    ).map(lambda one: one if one["safeguard_used"] else {**one, "put_right": None}),
     max_size=3,
 )
 
@@ -326,6 +328,8 @@ class Log(RuleBasedStateMachine):
                         steps[stratum, step, "harm", value] += 1
                 if attempt.safeguard_used:
                     steps[stratum, step, "safeguard", attempt.safeguard_used] += 1
+                if attempt.put_right:
+                    steps[stratum, self.counts_as(attempt.safeguard_used), "put-right", attempt.put_right] += 1
                 for words in attempt.ways or ():
                     steps[stratum, step, "way", words] += 1
             if back is not None and ended_by is not None:

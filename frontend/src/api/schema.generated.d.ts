@@ -5484,7 +5484,7 @@ export interface components {
         /**
          * PauseView
          * @description Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why; part:
-         *     what it waits for, in words.
+         *     what it waits for, in words; stuck: what a stuck run looks like.
          */
         PauseView: {
             /**
@@ -5504,6 +5504,8 @@ export interface components {
             watch: components["schemas"]["Watch"] | null;
             /** Part */
             part: string | null;
+            /** Stuck */
+            stuck: string | null;
         };
         /**
          * Paused

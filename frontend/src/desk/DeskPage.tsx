@@ -131,7 +131,7 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
     </div>
     <div className="contents max-md:col-span-2 max-md:flex max-md:justify-between max-md:gap-x-3">
       <Figure label="cases" value={count(symptom.cases)} />
-      <div className="z-[1]">
+      <div className="z-[1] self-start">
         <Asked
           how={`Hours between opening and closing, over ${plural(symptom.cases, "case")}; the bar compares the symptoms by them.`}
         >
@@ -145,7 +145,7 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
           </span>
         </Asked>
       </div>
-      <div className="z-[1]">
+      <div className="z-[1] self-start">
         <ResolvedShare symptom={symptom} />
       </div>
     </div>
@@ -153,7 +153,7 @@ const SymptomRow = ({ symptom, most }: { symptom: SymptomCard; most: number }) =
 );
 
 const Figure = ({ label, value }: { label: string; value: string }) => (
-  <div>
+  <div className="self-start">
     <p className="text-dense text-faint">{label}</p>
     <p className="font-semibold">{value}</p>
   </div>

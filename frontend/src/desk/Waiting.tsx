@@ -20,7 +20,8 @@ export const Waiting = () => {
   const { data: symptoms } = useQuery(symptomsQuery);
   if (!leftOut || !remarks || !climbs || !symptoms) return null;
   const drafts = symptoms.filter(({ unpublished }) => unpublished);
-  const due = dueBy(climbs, new Date());
+  // What runs by itself is told to whoever put it aside.
+  const due = dueBy(climbs, new Date()).filter(({ waits }) => waits !== "runs");
   const odd = oddNames(symptoms);
   const said = remarks.remarks.length + remarks.off_ladder.length;
   if (drafts.length + due.length + leftOut.total + said === 0 && !odd) return null;
@@ -30,9 +31,10 @@ export const Waiting = () => {
         Waiting for you
       </h2>
       <ul className="mt-1">
-        {due.map(({ id, case: name, title, waits, until }) => (
+        {due.map(({ id, case: name, title, waits, until, part }) => (
           <Item key={id} to={`/climbs/${id}`} says={`${title}, ${name}`}>
             {waits && WAITS_FOR[waits]}
+            {part && `: ${part}`}
             {until && ` until ${moment(until)}`}
           </Item>
         ))}

@@ -230,7 +230,7 @@ def test_a_rule_of_the_draft_holds_back_what_would_break_it(upside_down):
 def test_a_step_that_ends_nothing_on_one_sort_of_unit_is_tried_elsewhere_alone():
     desk = small_desk(5, is_flat=False)
     dead = "fix-0"
-    split = Split(step=dead, fact="model", value="M2", tries=300, resolved=0, expected=90, z=-9, p=1e-9, level="sure")
+    split = Split(step=dead, fact="model", value="K2", tries=300, resolved=0, expected=90, z=-9, p=1e-9, level="sure")
     grounds = replace(grounds_of(desk), splits=(split,))
     told: list[Playbook] = []
 
@@ -240,10 +240,10 @@ def test_a_step_that_ends_nothing_on_one_sort_of_unit_is_tried_elsewhere_alone()
 
     made = nudges_of(replace(grounds, refit=refit))
     step = told[0].step(dead)
-    assert step.varies[0].when == 'model is "M2"'
+    assert step.varies[0].when == 'model is "K2"'
     for nudge in made:
         if nudge.kind == "split":
-            assert next(rung for rung in nudge.ladder if rung.step == dead).when == 'model is not "M2"'
+            assert next(rung for rung in nudge.ladder if rung.step == dead).when == 'model is not "K2"'
 
 
 def test_a_check_that_stands_last_and_changes_nothing_is_taken_out():

@@ -97,9 +97,9 @@ def test_the_ladder_against_itself_spares_nothing_and_units_are_told_in_words(de
     assert made.against is not None
     assert made.less.effort.low == made.less.effort.high == 0
     assert [part.says for part in made.units] == [
-        "“Which model?” is M1",
-        "“Which model?” is M2",
-        "“Which model?” is M3",
+        "“Which model?” is K1",
+        "“Which model?” is K2",
+        "“Which model?” is K3",
     ]
     assert sum(part.cases * part.ladder.effort.mean for part in made.months) == pytest.approx(
         made.cases * made.ladder.effort.mean

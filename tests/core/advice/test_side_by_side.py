@@ -22,10 +22,10 @@ from mildladder.core.model import Case
 from tests.core.advice.trials import GROUPS, trials
 from tests.samples import case, gate
 
-GROUND = Ground(means={"M1": 20.0}, mean=20.0, variance=100.0, cap=200.0)
+GROUND = Ground(means={"K1": 20.0}, mean=20.0, variance=100.0, cap=200.0)
 
 
-def closed(*costs: float, arm: str = "a", group: str = "M1", is_severe: bool = False) -> list[Closed]:
+def closed(*costs: float, arm: str = "a", group: str = "K1", is_severe: bool = False) -> list[Closed]:
     return [Closed(arm, group, cost, is_severe) for cost in costs]  # type: ignore[arg-type]
 
 
@@ -67,7 +67,7 @@ def by_hand(costs: list[Closed], planned: int) -> tuple[float, float]:
 
 @given(
     st.lists(
-        st.tuples(st.sampled_from("ab"), st.sampled_from(["M1", "M2"]), st.floats(0, 400)), min_size=40, max_size=80
+        st.tuples(st.sampled_from("ab"), st.sampled_from(["K1", "K2"]), st.floats(0, 400)), min_size=40, max_size=80
     )
 )
 def test_the_interval_is_that_of_the_formula(rows):
@@ -125,12 +125,12 @@ def test_what_is_planned_follows_from_the_spread_and_what_is_looked_for():
 
 
 def test_the_log_before_says_means_spread_and_cap():
-    ground = ground_of([("M1", 10.0), ("M1", 30.0), ("M2", 50.0)] * 20)
+    ground = ground_of([("K1", 10.0), ("K1", 30.0), ("K2", 50.0)] * 20)
     assert ground is not None
-    assert ground.means == {"M1": 20.0, "M2": 50.0}
+    assert ground.means == {"K1": 20.0, "K2": 50.0}
     assert ground.variance == pytest.approx((100 * 40 + 0 * 20) / 60)
     assert ground.cap == 150
-    assert ground_of([("M1", 1.0)] * 39) is None
+    assert ground_of([("K1", 1.0)] * 39) is None
 
 
 def cost(**changes: object) -> tuple[float, bool]:

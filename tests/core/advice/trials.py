@@ -6,7 +6,7 @@ import numpy as np
 
 from mildladder.core.advice.side_by_side import Closed, Ground, Running, coin, ground_of, plan_of, running
 
-GROUPS = {"M1": 20.0, "M2": 30.0, "M3": 60.0}
+GROUPS = {"K1": 20.0, "K2": 30.0, "K3": 60.0}
 MOST = 2000
 _LOGGED = 2000
 

@@ -15,7 +15,7 @@ from mildladder.core.model import Playbook, Rung
 from mildladder.core.tally.signature import AttemptSign, Signature
 
 _NOTHING = Records((), 0, 0, 0.0, 0.0, LeftOut())
-_MODELS = {"M1": 0.3, "M2": 0.45, "M3": 0.25}
+_MODELS = {"K1": 0.3, "K2": 0.45, "K3": 0.25}
 
 
 @dataclass(frozen=True)
@@ -88,12 +88,12 @@ def _playbook(rng: np.random.Generator, fixes: int, is_flat: bool) -> dict[str, 
         }
         rung: dict[str, Any] = {"step": step["id"]}
         if not is_flat and number == 3:
-            rung["when"] = "model in (M1, M2)"
+            rung["when"] = "model in (K1, K2)"
         if not is_flat and number in (4, 5):
             rung["trial"] = "together"
         if not is_flat and number == 6:
             step["done"] = 0.8
-            step["varies"] = [{"when": "model is M3", "fixes": {str(listed[0]): 0.2}}]
+            step["varies"] = [{"when": "model is K3", "fixes": {str(listed[0]): 0.2}}]
         steps.append(step)
         ladder.append(rung)
     data: dict[str, Any] = {
@@ -109,7 +109,7 @@ def _playbook(rng: np.random.Generator, fixes: int, is_flat: bool) -> dict[str, 
     }
     if not is_flat:
         data["facts"] = [{"id": "model", "ask": "Which model?", "type": "choice", "choices": _MODELS}]
-        data["causes"][0]["likelier"] = [{"when": "model is M1", "times": 2.5}]
+        data["causes"][0]["likelier"] = [{"when": "model is K1", "times": 2.5}]
         steps.append(_check(rng, causes))
         ladder.insert(1, {"step": "look", "on": {"left": [ladder.pop(2)]}})
     return data
@@ -182,7 +182,7 @@ class _Walk:
             own = self.model.groups[self.group].facts
             if rung.when or step.varies:
                 self.facts.update(own)
-            if rung.when and own["model"] == "M3":
+            if rung.when and own["model"] == "K3":
                 continue
             if step.kind == "check":
                 found = "left" if rng.random() < self.truth.findings[0][0, self.cause, 0] else "right"

@@ -54,9 +54,9 @@ def test_a_fact_that_is_asked_late_makes_no_split():
 
 
 def test_a_model_on_which_a_step_never_works_is_sure():
-    cells = {("wipe", "model", "M1"): Cell(60, 0, 24, 14), ("wipe", "model", "M2"): Cell(60, 44, 24, 14)}
+    cells = {("wipe", "model", "K1"): Cell(60, 0, 24, 14), ("wipe", "model", "K2"): Cell(60, 44, 24, 14)}
     made = found_with(by_value=cells, by_fact={("wipe", "model"): Cell(120, 44, 48, 28)})
-    assert [(one.value, one.level, one.z < 0) for one in splits(made)] == [("M1", "sure", True), ("M2", "sure", False)]
+    assert [(one.value, one.level, one.z < 0) for one in splits(made)] == [("K1", "sure", True), ("K2", "sure", False)]
 
 
 def test_a_step_that_stopped_working_is_told_with_its_month():

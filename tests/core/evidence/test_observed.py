@@ -36,22 +36,22 @@ def compared(made: Estimated, before: list[KeyedTally], after: list[KeyedTally])
 
 
 def test_a_better_edition_is_seen_as_such_though_it_met_the_harder_units(made: Estimated):
-    before = [cases("M1", 100, 10), cases("M2", 50, 30)]
-    after = [cases("M1", 50, 8), cases("M2", 100, 28)]
+    before = [cases("K1", 100, 10), cases("K2", 50, 30)]
+    after = [cases("K1", 50, 8), cases("K2", 100, 28)]
     found = compared(made, before, after)
     # As they came: 16.7 minutes before, 21.3 after. Of each sort half: 20 and 18.
     assert (found.cases_before, found.cases_after) == (150, 150)
     assert found.before.minutes.mean == pytest.approx(20)
     assert found.after.minutes.mean == pytest.approx(18)
     assert found.more.minutes.mean == pytest.approx(-2)
-    assert found.passed_over == ("“Which model?” is M3",)
+    assert found.passed_over == ("“Which model?” is K3",)
 
 
 def test_shares_are_of_cases_and_the_interval_is_that_of_a_share(made: Estimated):
     found = compared(
         made,
-        [cases("M1", 60, 10), cases("M1", 40, 10, "handed-off")],
-        [cases("M1", 80, 10), cases("M1", 20, 10, "handed-off")],
+        [cases("K1", 60, 10), cases("K1", 40, 10, "handed-off")],
+        [cases("K1", 80, 10), cases("K1", 20, 10, "handed-off")],
     )
     assert found.before.resolved.mean == pytest.approx(0.6)
     assert found.after.handed_off.mean == pytest.approx(0.2)
@@ -61,14 +61,14 @@ def test_shares_are_of_cases_and_the_interval_is_that_of_a_share(made: Estimated
 
 
 def test_a_case_of_an_unknown_unit_is_shared_out(made: Estimated):
-    known = [cases("M1", 100, 10), cases("M2", 100, 20), cases("M3", 100, 30)]
+    known = [cases("K1", 100, 10), cases("K2", 100, 20), cases("K3", 100, 30)]
     found = compared(made, [*known, cases(None, 60, 20)], known)
     assert found.passed_over == ()
     assert found.before.minutes.mean == pytest.approx(20, abs=1)
 
 
 def test_logged_twice_counts_once_and_next_to_nothing_is_not_compared(made: Estimated):
-    many = [cases("M1", 50, 10)]
-    assert compared(made, many, [*many, cases("M1", 50, 90, is_double=True)]).more.minutes.mean == pytest.approx(0)
-    assert observed_editions(made, many, [cases("M1", 19, 10)]) is None
+    many = [cases("K1", 50, 10)]
+    assert compared(made, many, [*many, cases("K1", 50, 90, is_double=True)]).more.minutes.mean == pytest.approx(0)
+    assert observed_editions(made, many, [cases("K1", 19, 10)]) is None
     assert observed_editions(made, many, []) is None

@@ -8,7 +8,7 @@ from mildladder.core.model import Playbook
 from mildladder.core.tally.signature import AttemptSign, Signature
 
 CAUSES = [{"id": name, "title": name, "layer": "data", "weight": 1} for name in ("a", "b")]
-MODELS = {"id": "model", "ask": "Which?", "type": "choice", "choices": {"M1": 0.5, "M2": 0.3, "M3": 0.2}}
+MODELS = {"id": "model", "ask": "Which?", "type": "choice", "choices": {"K1": 0.5, "K2": 0.3, "K3": 0.2}}
 TESTED = frozenset({"one", "two", "three"})
 
 
@@ -106,14 +106,14 @@ def groups_open(facts, made):
 
 
 def test_units_stay_open_until_their_fact_is_known():
-    made = playbook(facts=[MODELS], ladder=[{"step": "one"}, {"step": "two", "when": "model is M1"}])
+    made = playbook(facts=[MODELS], ladder=[{"step": "one"}, {"step": "two", "when": "model is K1"}])
     assert groups_open({}, made) == [(0, 1)]
-    assert groups_open({"model": "M1"}, made) == [(0,)]
-    assert groups_open({"model": "M3"}, made) == [(1,)]
+    assert groups_open({"model": "K1"}, made) == [(0,)]
+    assert groups_open({"model": "K3"}, made) == [(1,)]
 
 
 def test_a_value_without_a_share_stands_for_those_on_which_every_condition_comes_out_alike():
-    made = playbook(facts=[MODELS], ladder=[{"step": "one", "when": "model is M1"}])
+    made = playbook(facts=[MODELS], ladder=[{"step": "one", "when": "model is K1"}])
     assert groups_open({"model": "M9"}, made) == [(1,)]
 
 
@@ -124,7 +124,7 @@ def test_a_record_has_a_row_for_each_class_of_units_on_which_its_steps_are_alike
             "title": "One",
             "kind": "fix",
             "fixes": {"a": 0.5},
-            "varies": [{"when": "model is M2", "fixes": {"b": 0.5}}],
+            "varies": [{"when": "model is K2", "fixes": {"b": 0.5}}],
         }
     ]
     made = playbook(facts=[MODELS], steps=steps, ladder=[{"step": "one"}])

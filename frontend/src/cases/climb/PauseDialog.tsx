@@ -44,8 +44,10 @@ const PauseForm = ({ view, onOpenChange, onRecord }: Omit<PauseDialogProps, "isO
   const [until, setUntil] = useState("");
   const [running, setRunning] = useState(typedNumber(Math.round(runsFor ?? 0)));
   const [part, setPart] = useState(NO_PART);
+  // A part is looked for on the morning of the day on which it is expected.
+  const due = until || (reason === "part" && part.expected && `${part.expected}T08:00`);
   const minutes =
-    reason === "runs" ? (readNumber(running) ?? 0) : until ? (new Date(until).getTime() - Date.now()) / 60_000 : null;
+    reason === "runs" ? (readNumber(running) ?? 0) : due ? (new Date(due).getTime() - Date.now()) / 60_000 : null;
   const isPast = minutes != null && !(minutes > 0);
   const isFar = minutes != null && minutes > LONGEST;
   const isNothing = reasons.length === 0;

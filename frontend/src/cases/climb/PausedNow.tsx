@@ -1,5 +1,6 @@
 import type { Pause } from "../../api/types";
 import { moment } from "../../ui/format";
+import { Prose } from "../../ui/Prose";
 import { useNow } from "./useNow";
 import { byLuck, onClock } from "./watch";
 
@@ -16,6 +17,11 @@ export const PausedNow = ({ climbId, pause }: { climbId: string; pause: Pause })
         {pause.until && `, until ${moment(pause.until)}`}. {isOver && <strong>The time is over.</strong>}
       </p>
       {pause.part && <p>{pause.part}</p>}
+      {pause.stuck && (
+        <p className={isOver ? "font-semibold text-brass" : ""}>
+          <Prose text={pause.stuck} />
+        </p>
+      )}
       {whole != null && (
         <p className="flex items-center gap-3">
           <span aria-hidden="true" className="h-2.5 w-64 border border-slate">

@@ -205,7 +205,11 @@ const SymptomChoice = ({ symptom, because, isChosen, onChoose }: SymptomChoicePr
     <span>
       <span className="block font-semibold">{symptom.title}</span>
       <span className="block text-dense text-faint">
-        {symptom.edition ? (because ?? `“${symptom.says}”`) : "not published yet: nothing to follow"}
+        {symptom.edition
+          ? because && because !== symptom.title
+            ? because
+            : `“${symptom.says}”`
+          : "not published yet: nothing to follow"}
       </span>
     </span>
   </label>

@@ -188,7 +188,7 @@ class HarmAsked(Shape):
 
 class PauseView(Shape):
     """Why the case waits, since when, until when, how long in words; `watch`: what is watched, if that is why; part:
-    what it waits for, in words."""
+    what it waits for, in words; stuck: what a stuck run looks like."""
 
     reason: PauseReason
     since: datetime
@@ -196,6 +196,7 @@ class PauseView(Shape):
     lasts: str | None
     watch: Watch | None
     part: str | None
+    stuck: str | None
 
 
 class Question(Shape):

@@ -147,7 +147,7 @@ def climb_view(
         to_find=now.step.title if now.place == "finding" else None,
         harms=_harms(now),
         watch=_watch(now, now.watch_minutes) if now.place in ("step", "test") else None,
-        pause=_pause(now),
+        pause=_pause(now, filler),
         loose_ends=loose_end_views(now, filler),
         sent_on=_sent_on(now),
         way_out=way_out(now, filler),
@@ -313,7 +313,7 @@ def _step_title(now: Climb, step_id: str | None) -> StepTitle | None:
     return StepTitle(id=step_id, title=now.playbook.step(step_id).title) if step_id is not None else None
 
 
-def _pause(now: Climb) -> PauseView | None:
+def _pause(now: Climb, filler: Filler) -> PauseView | None:
     pause = now.pause
     if pause is None:
         return None
@@ -325,6 +325,7 @@ def _pause(now: Climb) -> PauseView | None:
         lasts=None if minutes is None else in_words(minutes),
         watch=_watch(now, minutes) if pause.reason == "watch" else None,
         part=_part(now),
+        stuck=filler.fill(now.step.stuck) if now.runs and now.step.stuck else None,
     )
 
 
