@@ -30,6 +30,7 @@ from soak import (
     side_by_side,
     unfinished,
     walk,
+    ways,
 )
 
 KEPT = Path(__file__).parent.parent / "docs" / "measured"
@@ -57,6 +58,7 @@ PROOFS: dict[str, Callable[[], tuple[dict[str, Any], bool]]] = {
     "importing": importing.prove,
     "log": log.prove,
     "walk": walk.prove,
+    "ways": ways.prove,
 }
 
 

@@ -7,6 +7,7 @@ import pytest
 
 from mildladder.core.figures.forecast import forecast
 from mildladder.core.ladder.moves import reordered
+from mildladder.core.model import Attempt, Case
 from mildladder.core.ordering.best import best_order
 from mildladder.core.ordering.curve import curve
 from mildladder.exchange.playbook_file import read_playbook
@@ -36,3 +37,11 @@ def test_the_corners_that_the_example_names_are_those_of_the_curve():
         assert f"{figures.effort:.2f} minutes and {f'{figures.harm:.3f}'.rstrip('0')}" in TEXT.replace(
             "0.10 harm", "0.1 harm"
         )
+
+
+def test_the_description_of_files_has_every_key_of_a_case_and_of_an_attempt():
+    text = (DOCS / "formats.md").read_text()
+    cases, attempts = text.split("## Logged cases")[1].split("An attempt:")
+    for part, model in ((cases, Case), (attempts, Attempt)):
+        rows = re.findall(r"^\| (`.+?) \|", part, re.M)
+        assert {key for row in rows for key in re.findall(r"`(\w+)`", row)} == set(model.model_fields)

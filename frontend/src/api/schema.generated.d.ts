@@ -725,7 +725,8 @@ export interface paths {
         /** What is left of the ladder for a case, on one sheet. */
         get: operations["climbs_get_sheet_climbs__climb_id__sheet_get"];
         put?: never;
-        post?: never;
+        /** Enter what was ticked on the sheet of a guided case, in one go. */
+        post: operations["climbs_enter_sheet_climbs__climb_id__sheet_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5662,7 +5663,9 @@ export interface components {
          *     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
          *     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
          *     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own, 3 asks nothing for the
-         *     condition of a prevention, 4 passes over no try that has begun and leaves every state that was entered.
+         *     condition of a prevention, 4 passes over no try that has begun and leaves every state that was entered, 5 enters and
+         *     leaves states in every round of a search, 6 forgets no state when the step at hand was done before the call, or
+         *     when what was changed cannot be put back.
          */
         Started: {
             /**
@@ -5738,7 +5741,7 @@ export interface components {
             trusts_speech?: boolean;
             /**
              * Rules
-             * @default 5
+             * @default 6
              */
             rules?: number;
         };
@@ -5906,13 +5909,15 @@ export interface components {
         /**
          * Sheet
          * @description The rungs ahead of a case, side rails under theirs; to_hand: all that they need, tools and parts first; told:
-         *     what is known and was tried.
+         *     what is known and was tried; number: of the last event, which what is ticked follows.
          */
         Sheet: {
             /** Case */
             case: string;
             /** Title */
             title: string;
+            /** Number */
+            number: number;
             /** Told */
             told: string;
             /** To Hand */
@@ -5923,11 +5928,27 @@ export interface components {
             rungs: components["schemas"]["SheetRung"][];
         };
         /**
+         * SheetEnd
+         * @description Something that a rung may end in, in the words of its answer.
+         */
+        SheetEnd: {
+            /** Label */
+            label: string;
+            /** Outcome */
+            outcome: ("fixed" | "no-change" | "better" | "worse" | "nothing-to-do" | "not-available" | "could-not" | "skipped" | "done") | null;
+            /** Finding */
+            finding: string | null;
+        };
+        /**
          * SheetRung
-         * @description A rung that is ahead. via: what opens the rail that it begins; when: where it applies, in words; states: what the
-         *     unit is brought into for it.
+         * @description A rung that is ahead. via: what opens the rail that it begins; when: where it applies, in words; enter, leave:
+         *     the states that the unit is brought into for it, and out of; guards: what is asked before, with what it must be;
+         *     ends: in what it may end, to be ticked; reading: what a number that is read stands for, in words; is_agreed_to:
+         *     something is asked first.
          */
         SheetRung: {
+            /** Path */
+            path: string;
             /** Label */
             label: string;
             /** Title */
@@ -5938,16 +5959,69 @@ export interface components {
             via: string | null;
             /** When */
             when: string | null;
-            /** States */
-            states: string[];
+            /** Enter */
+            enter: components["schemas"]["Passage"][];
+            /** Leave */
+            leave: components["schemas"]["Passage"][];
+            /** Guards */
+            guards: string[];
+            /** Beware */
+            beware: string[];
             /** Cost */
             cost: string | null;
             /** Do */
             do: components["schemas"]["FilledInstruction"][];
             /** Expect */
             expect: string | null;
+            /** Harmless */
+            harmless: string[];
             /** Missing */
             missing: string | null;
+            /** Stuck */
+            stuck: string | null;
+            /** Reading */
+            reading: string[];
+            /** Ends */
+            ends: components["schemas"]["SheetEnd"][];
+            /** Is Agreed To */
+            is_agreed_to: boolean;
+        };
+        /**
+         * SheetTicks
+         * @description What was ticked on the sheet of a guided case. `key`: makes sending it twice harmless; `after`: number of the
+         *     last event of the case when the sheet was read.
+         */
+        SheetTicks: {
+            /** Key */
+            key: string;
+            /** After */
+            after: number;
+            /** Ticks */
+            ticks: components["schemas"]["Ticked"][];
+        };
+        /**
+         * Ticked
+         * @description How one rung ended, as it was ticked. path: of the rung; is_agreed: what is asked before it was as it must be,
+         *     and whoever uses the unit agreed.
+         */
+        Ticked: {
+            /** Path */
+            path: string;
+            /**
+             * Outcome
+             * @default null
+             */
+            outcome?: ("fixed" | "no-change" | "better" | "worse" | "nothing-to-do" | "not-available" | "could-not" | "skipped" | "done") | null;
+            /**
+             * Finding
+             * @default null
+             */
+            finding?: string | null;
+            /**
+             * Is Agreed
+             * @default false
+             */
+            is_agreed?: boolean;
         };
         /**
          * RecordMove
@@ -10096,6 +10170,86 @@ export interface operations {
             };
             /** @description That does not fit here */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That cannot be read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    climbs_enter_sheet_climbs__climb_id__sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                climb_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetTicks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimbView"];
+                };
+            };
+            /** @description That is the lead's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description That does not fit here */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody has changed this since */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

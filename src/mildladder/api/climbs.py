@@ -8,11 +8,11 @@ from flask_openapi3 import APIBlueprint, Tag
 from mildladder.api.context import context, who
 from mildladder.api.problems import documented
 from mildladder.api.replies import reply
-from mildladder.api.requests import CasePath, ClimbPath, GoOn, PicturePath, RecordMove, StartClimb
+from mildladder.api.requests import CasePath, ClimbPath, GoOn, PicturePath, RecordMove, SheetTicks, StartClimb
 from mildladder.core.model import Shape
 from mildladder.desk.guiding import climbs
 from mildladder.desk.guiding.climb_shapes import ClimbSummary, ClimbView
-from mildladder.desk.guiding.sheet import Sheet, sheet
+from mildladder.desk.guiding.sheet import Sheet, enter_ticks, sheet
 
 __all__ = ["blueprint"]
 
@@ -86,6 +86,14 @@ def get_sheet(path: ClimbPath) -> Response:
     """What is left of the ladder for a case, on one sheet."""
     with context().database.reading() as db:
         return reply(sheet(db, path.climb_id, context().now()))
+
+
+@blueprint.post("/climbs/<climb_id>/sheet", responses={200: ClimbView, **documented(403, 404, 409, 412, 422, 503)})
+def enter_sheet(path: ClimbPath, body: SheetTicks) -> Response:
+    """Enter what was ticked on the sheet of a guided case, in one go."""
+    with context().database.writing() as db:
+        enter_ticks(db, path.climb_id, body.ticks, body.key, body.after, who(db), context().now())
+    return _as_it_stands(path.climb_id)
 
 
 _CALENDAR: dict[str | int, Any] = {200: {"description": "When to take it up again", "content": {"text/calendar": {}}}}

@@ -13,6 +13,7 @@ from mildladder.desk.advice.side_by_side import AskTrial
 from mildladder.desk.documents import Version, version_named
 from mildladder.desk.evidence.symptom import EvidenceFilter
 from mildladder.desk.evidence.teaching import Basis
+from mildladder.desk.guiding.sheet import Ticked
 from mildladder.desk.people import Role
 from mildladder.desk.publishing.clashes import StepChoice
 
@@ -51,6 +52,7 @@ __all__ = [
     "RevisionQuery",
     "RungPath",
     "SetPerson",
+    "SheetTicks",
     "SideBySideQuery",
     "SinceQuery",
     "StartClimb",
@@ -387,6 +389,15 @@ class RecordMove(Shape):
     key: _Key
     after: Annotated[int, Field(ge=0, le=1_000_000, strict=True)]
     move: Move
+
+
+class SheetTicks(Shape):
+    """What was ticked on the sheet of a guided case. `key`: makes sending it twice harmless; `after`: number of the
+    last event of the case when the sheet was read."""
+
+    key: Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,50}$")]
+    after: Annotated[int, Field(ge=0, le=1_000_000, strict=True)]
+    ticks: Annotated[tuple[Ticked, ...], Field(min_length=1, max_length=500)]
 
 
 class SetPerson(Shape):

@@ -78,4 +78,4 @@ def test_a_case_goes_on_by_the_rules_by_which_it_began():
     event = ClimbEvent.model_validate({**upgraded("event", EVENT_3), "who": 7})
     assert (event.move.rules, event.move.said) == (1, "It is up")
     new = ClimbEvent.model_validate({"at": EVENT_3["at"], "who": 7, "move": EVENT_3["move"]})
-    assert new.move.rules == RULES == 5
+    assert new.move.rules == RULES == 6

@@ -13,6 +13,7 @@ import { SpelledContext } from "./Spelled";
 import { sourceInWords } from "./source";
 import { useNow } from "./useNow";
 import { AskedInside } from "./ValueField";
+import { WORTH_PUTTING_ASIDE } from "./watch";
 import { WaysContext, type WaysThatWorked } from "./ways";
 
 interface StepProps {
@@ -82,7 +83,7 @@ export const CurrentStep = ({ view, current, onRecord, ways }: CurrentStepProps)
         )}
         {view.search && <SearchNow search={view.search} />}
         {view.place === "step" && <Timer since={current.since} expected={current.minutes} stuck={step.stuck} />}
-        {current.unattended != null && (
+        {current.unattended != null && current.unattended >= WORTH_PUTTING_ASIDE && (
           <p className="mt-1 text-dense text-faint">
             It runs by itself for about {trimmed(Math.max(1, Math.round(current.unattended)))} min: the case can be put
             aside meanwhile <Key>p</Key>

@@ -2,7 +2,7 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import type { ClimbView, Move, Pause } from "../../api/types";
 import { Dialog, DialogActions } from "../../ui/Dialog";
 import { readNumber, typedNumber } from "../../ui/number";
-import { WAITS_FOR } from "./watch";
+import { WAITS_FOR, WORTH_PUTTING_ASIDE } from "./watch";
 
 type Reason = Pause["reason"];
 type Part = NonNullable<Extract<Move, { kind: "pause" }>["part"]>;
@@ -40,12 +40,14 @@ const PauseForm = ({ view, onOpenChange, onRecord }: Omit<PauseDialogProps, "isO
   ];
   const reasons = mustRun ? first : [...first, ...REASONS];
   const [chosen, setReason] = useState<Reason>();
-  const reason = chosen ?? reasons[0] ?? "call-back";
+  const isShort = runsFor != null && runsFor < WORTH_PUTTING_ASIDE;
+  const usual = reasons.find((one) => one !== "runs" || !isShort) ?? reasons[0];
+  const reason = chosen ?? usual ?? "call-back";
   const [until, setUntil] = useState("");
   const [running, setRunning] = useState(typedNumber(Math.round(runsFor ?? 0)));
   const [part, setPart] = useState(NO_PART);
   // A part is looked for on the morning of the day on which it is expected.
-  const due = until || (reason === "part" && part.expected && `${part.expected}T08:00`);
+  const due = reason === "part" ? part.expected && `${part.expected}T08:00` : until;
   const minutes =
     reason === "runs" ? (readNumber(running) ?? 0) : due ? (new Date(due).getTime() - Date.now()) / 60_000 : null;
   const isPast = minutes != null && !(minutes > 0);
@@ -100,7 +102,7 @@ const PauseForm = ({ view, onOpenChange, onRecord }: Omit<PauseDialogProps, "isO
             onChange={({ target }) => setRunning(target.value)}
           />
         </Labelled>
-      ) : (
+      ) : reason === "part" ? null : (
         <Labelled label="Until, if that is known" name="until">
           <input
             id="until"

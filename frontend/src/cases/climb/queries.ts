@@ -20,10 +20,16 @@ export const openClimb = (start: Schemas["StartClimb"]): Promise<ClimbView> =>
 export const goOn = (climbId: string, id: string): Promise<ClimbView> =>
   body(api.POST("/api/climbs/{climb_id}/go-on", { params: { path: { climb_id: climbId } }, body: { id } }));
 
+/** What was ticked on a sheet, entered in one go. */
+export const enterSheet = (climbId: string, ticks: Schemas["SheetTicks"]): Promise<ClimbView> =>
+  body(api.POST("/api/climbs/{climb_id}/sheet", { params: { path: { climb_id: climbId } }, body: ticks }));
+
 /** What is left of the ladder, on one sheet. */
 export const sheetQuery = (climbId: string) =>
   queryOptions({
     queryKey: [...climbKey(climbId), "sheet"],
+    // Each answer takes rungs off it: it is read anew whenever it is looked at.
+    staleTime: 0,
     queryFn: ({ signal }) =>
       body(api.GET("/api/climbs/{climb_id}/sheet", { params: { path: { climb_id: climbId } }, signal })),
   });

@@ -12,6 +12,9 @@ export const WAITS_FOR: Record<Pause["reason"], string> = {
   repair: "Restored for now, waiting for the lasting repair",
 };
 
+/** A step that runs by itself for so many minutes leaves time for another caller. */
+export const WORTH_PUTTING_ASIDE = 5;
+
 /** The chance that a fault which comes every `interval` minutes stays away for `length` minutes by mere luck. */
 export const luck = (length: number, interval: number): number => Math.exp(-length / interval);
 

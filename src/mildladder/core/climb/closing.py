@@ -30,7 +30,9 @@ def close_loose_end(now: Climb, end_id: str, why: str | None, event: ClimbEvent)
         return _taken_off(at, end, why)
     if end.kind == "put-back":
         rest = tuple(step for step in now.to_put_back if end.id != f"put-back:{step}")
-        return _on(replace(at, to_put_back=rest), end.footing)
+        # What could not be put back was not gone to.
+        is_gone_to = why is None or now.started.rules < 6
+        return _on(replace(at, to_put_back=rest), end.footing if is_gone_to else now.footing)
     if end.kind == "after":
         return replace(at, tied={**at.tied, end.id: None})
     return _on(at, end.footing)

@@ -46,7 +46,7 @@ def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
     if changed.agenda[:1] == now.agenda[:1]:
         return changed
     left = now.given_up()
-    return settled(replace(again, footing=left.footing, route=left.route, is_inside=False, since=event.at))
+    return settled(replace(again, footing=left.footing, route=left.route).with_nothing_begun(event.at))
 
 
 def _searched_anew(now: Climb) -> Climb:

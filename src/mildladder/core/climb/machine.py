@@ -164,7 +164,7 @@ def _applied(now: Climb, event: ClimbEvent) -> Climb:
         check_closed(now, move)
         return _end(now, move, event)
     if isinstance(move, TriedBefore):
-        return _tried_before(now, move)
+        return _tried_before(now, move, event)
     if isinstance(move, SignTold):
         return _sign_told(now, move)
     if isinstance(move, TakenOver):
@@ -278,7 +278,11 @@ def _asked_by_guard(now: Climb, answer: str) -> str:
     return shortened(f"Handed off before “{now.step.title}”: {ask} {answer.capitalize()}.", MOST_LINE)
 
 
-def _tried_before(now: Climb, move: TriedBefore) -> Climb:
+def _tried_before(now: Climb, move: TriedBefore, event: ClimbEvent) -> Climb:
+    """What was done before the call is on record, and is not asked for; where that is the step at hand, what was
+    entered for it meanwhile is to be left."""
+    if now.started.rules >= 6 and now.agenda and now.is_try_begun and now.step.id == move.step:
+        raise Conflict("that step is under way; say what came of it")
     attempt = _attempt_before(now, move)
     later = tuple(replace(one, after=one.after + 1) for one in now.carried)
     at = sum(one.by == "before" for one in now.attempts)
@@ -290,7 +294,16 @@ def _tried_before(now: Climb, move: TriedBefore) -> Climb:
         findings={**now.findings, attempt.step: move.finding} if move.finding else now.findings,
         called={**now.called, move.called: move.called} if move.called is not None else now.called,
     )
-    return settled(climb) if climb.is_off_baseline and climb.fixed_by is None else climb
+    if not climb.is_off_baseline or climb.fixed_by is not None:
+        return climb
+    changed = settled(climb)
+    if changed.agenda[:1] == now.agenda[:1] or now.started.rules < 6:
+        return changed
+    if now.is_try_begun:
+        # It does the step at hand as well: what has begun goes on all the same.
+        return climb
+    left = now.given_up()
+    return settled(replace(climb, footing=left.footing, route=left.route).with_nothing_begun(event.at))
 
 
 def _attempt_before(now: Climb, move: TriedBefore) -> Attempt:

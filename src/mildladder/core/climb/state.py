@@ -309,6 +309,20 @@ class Climb(Values):
         is_entered = self.is_inside or is_begun or self.place == "begin" or self.asks_inside
         return replace(self, footing=self._of_step, route=()) if self.started.rules >= 4 and is_entered else self
 
+    def with_nothing_begun(self, since: AwareDatetime) -> "Climb":
+        """The climb as it comes to another rung: no question answered, no yes given, nothing begun."""
+        return replace(
+            self,
+            since=since,
+            guards=0,
+            has_consent=False,
+            has_begun=False,
+            is_inside=False,
+            rounds=(),
+            last_round=None,
+            tried_with=(),
+        )
+
     @cached_property
     def ways_out(self) -> tuple[LooseEnd, ...]:
         """What is done by itself before the next step, or test: putting back, then leaving."""

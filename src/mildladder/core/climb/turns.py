@@ -67,19 +67,7 @@ def take_out_of_turn(now: Climb, move: TakenOutOfTurn, event: ClimbEvent) -> Cli
     for rung in (*along, task):
         taken += [one for one in _block(now.agenda, rung) if one not in taken]
     rest = [one for one in now.agenda if one not in taken]
-    return settled(
-        replace(
-            now.given_up(),
-            agenda=(*taken, *rest),
-            since=event.at,
-            guards=0,
-            has_consent=False,
-            has_begun=False,
-            is_inside=False,
-            rounds=(),
-            last_round=None,
-        )
-    )
+    return settled(replace(now.given_up(), agenda=(*taken, *rest)).with_nothing_begun(event.at))
 
 
 def _block(agenda: Sequence[Task], task: RungTask) -> list[Task]:

@@ -52,7 +52,7 @@ __all__ = [
 PauseReason = Literal["watch", "runs", "part", "answer", "call-back", "quiet-hour", "repair"]
 
 
-RULES = 5
+RULES = 6
 
 
 class EarlierCase(Shape):
@@ -80,7 +80,9 @@ class Started(Shape):
     trusts_speech: begun before values that were caught from what was said had to be confirmed for commands. rules: by
     which the case is guided, so that one that was begun goes on as it began: 1 asks every value before the step and
     leaves states unasked, 2 asks inside the step and leaves each state as a step of its own, 3 asks nothing for the
-    condition of a prevention, 4 passes over no try that has begun and leaves every state that was entered.
+    condition of a prevention, 4 passes over no try that has begun and leaves every state that was entered, 5 enters and
+    leaves states in every round of a search, 6 forgets no state when the step at hand was done before the call, or
+    when what was changed cannot be put back.
     """
 
     kind: Literal["started"] = "started"

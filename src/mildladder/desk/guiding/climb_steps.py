@@ -21,7 +21,7 @@ from mildladder.core.ladder.walk import rows_of
 from mildladder.core.model import Instruction, Playbook, Step
 from mildladder.desk.guiding.climb_shapes import CurrentStep, LooseEndView, Passage, SearchView, TrialTest
 
-__all__ = ["AT_STEP", "current_step", "filler_of", "loose_end_views", "search_view", "trial_test", "way_out"]
+__all__ = ["AT_STEP", "current_step", "filler_of", "loose_end_views", "passage", "search_view", "trial_test", "way_out"]
 
 
 AT_STEP = ("guard", "consent", "begin", "step")
@@ -122,21 +122,20 @@ def _switches(now: Climb, route: list[str | None], filler: Filler, at: str | Non
     made: list[Passage] = []
     for target in route:
         left, entered = way(by_id, at, target)
-        made += [_passage(now, filler, f"Leave: {one.title}", one.leave.do) for one in left]
-        made += [_passage(now, filler, f"First: {one.title}", one.enter.do, one.lost) for one in entered]
+        made += [passage(now, filler, f"Leave: {one.title}", one.leave.do) for one in left]
+        made += [passage(now, filler, f"First: {one.title}", one.enter.do, one.lost) for one in entered]
         at = target
     return tuple(made)
 
 
 def _put_back(now: Climb, filler: Filler) -> tuple[Passage, ...]:
     """What did not help in the last trial and is to be put back, so that only one thing differs at a time."""
-    ends = [end for end in now.loose_ends if end.kind == "put-back"]
-    return tuple(_passage(now, filler, end.title, end.do) for end in ends)
+    ends = [end for end in now.open_ends if end.kind == "put-back"]
+    return tuple(passage(now, filler, end.title, end.do) for end in ends)
 
 
-def _passage(
-    now: Climb, filler: Filler, title: str, do: tuple[Instruction, ...], lost: tuple[str, ...] = ()
-) -> Passage:
+def passage(now: Climb, filler: Filler, title: str, do: tuple[Instruction, ...], lost: tuple[str, ...] = ()) -> Passage:
+    """Something to do before or after a step. lost: what is not there until the state is left that it enters."""
     without = tuple(in_plain_words(name) for name in lost)
     return Passage(title=filler.fill(title), do=filler.instructions(do, now.world), without=without)
 

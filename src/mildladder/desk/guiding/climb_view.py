@@ -173,7 +173,9 @@ def climb_view(
             if filler.can_fill(one.what) and filler.can_fill(one.why)
         ),
         untried=tuple(
-            _done_before(step) for step in playbook.steps if step.kind != "prevention" and not now.is_done(step.id)
+            _done_before(step)
+            for step in playbook.steps
+            if step.kind != "prevention" and not now.is_done(step.id) and not _is_under_way(now, step)
         ),
         done_before=tuple(_done_before_in_words(now)),
         later=_later(now),
@@ -200,6 +202,10 @@ def climb_view(
 
 
 _NEVER_TAKEN_BACK = ("started", "note", "tried-before", "sign", "taken-over")
+
+
+def _is_under_way(now: Climb, step: Step) -> bool:
+    return bool(now.agenda) and now.is_try_begun and now.step.id == step.id
 
 
 def _done_before(step: Step) -> DoneBefore:
