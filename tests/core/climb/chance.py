@@ -98,7 +98,7 @@ class Unit:
     """What really stands on the unit, by what the agent was told and did. states: that it is in; stuck: those that could
     not be left, and somebody was told; changed: steps whose change is still on it; open: those that stay so, told.
     made: attempts as they were made, by step and outcome; waiting: carried out, not tested; agreed: the rung for which
-    there is a yes."""
+    there is a yes; is_begun: the agent has done something for it."""
 
     playbook: Playbook
     figures: Forecast
@@ -109,6 +109,7 @@ class Unit:
     made: list[tuple[str, str | None]] = field(default_factory=list)
     waiting: list[str] = field(default_factory=list)
     rung: str | None = None
+    is_begun: bool = False
     base: set[str] = field(default_factory=set)
     agreed: bool = False
 
@@ -117,7 +118,7 @@ class Unit:
         at_rung = now.place in ("begin", "step", "guard", "consent", "paused") and now.agenda
         rung = getattr(now.agenda[0], "path", None) if at_rung else None
         if rung != self.rung:
-            self.rung, self.base, self.agreed = rung, set(self.states), False
+            self.rung, self.base, self.agreed, self.is_begun = rung, set(self.states), False, False
         if isinstance(move, c.Consented) and move.answer == "yes":
             self.agreed = True
         if self._acts(now, move):
@@ -127,8 +128,8 @@ class Unit:
                 self._answered(now, move)
             case c.TiedUp():
                 self._closed(now, move)
-            case c.Searched() if now.place == "test" or (now.runs and now.rounds_leave):
-                self.waiting = [one for one in self.waiting if one != move.step]
+            case c.Searched() if not after.carried:
+                self.waiting = []
             case c.OffLadder():
                 self._tries_noted(now, after)
                 self.made.append((move.called, move.outcome))
@@ -142,6 +143,8 @@ class Unit:
                 self._tries_noted(now, after)
         if isinstance(move, c.TakenOutOfTurn):
             self.rung = None
+        if isinstance(move, c.FactGiven) and after.footing != now.footing:
+            self.base = set(self.states)  # the step is done elsewhere after all, and is gone to from here
 
     def _tries_noted(self, now: Climb, after: Climb) -> None:
         """Values that were tried in vain are an attempt, however their step is left."""
@@ -152,7 +155,7 @@ class Unit:
     def _acts(self, now: Climb, move: c.Move) -> bool:
         """Whether the agent does something to the unit for the step at hand."""
         if now.place == "begin":
-            return not isinstance(move, c.Paused | c.Noted | c.TakenOver | c.TriedBefore | c.FactGiven)
+            return True  # its state is entered by then
         if now.asks_inside:
             return isinstance(move, c.GuardAnswered)
         if now.place not in ("step", "paused") or not self.rung:
@@ -187,8 +190,9 @@ class Unit:
         entered = [one for one in self.playbook.footings if one.id in reached - self.states]
         hazards = (*now.step.hazards, *(hazard for one in entered for hazard in one.enter.hazards))
         is_rough = risk_grade(now.step.model_copy(update={"hazards": hazards})) >= 3
-        assert self.agreed or now.has_consent or not is_rough, "a rough thing has its yes"
-        self.states = reached
+        # What is told of the unit once it is begun makes it no milder, and asks nobody any more.
+        assert self.is_begun or self.agreed or now.has_consent or not is_rough, "a rough thing has its yes"
+        self.states, self.is_begun = reached, True
 
     def _answered(self, now: Climb, move: c.Answered) -> None:
         if now.place == "finding":

@@ -69,7 +69,9 @@ def test_whatever_an_agent_does_a_case_stays_sound(seed):
     if now.footing is not None:
         assert any(why for end, why in now.tied.items() if end.startswith("leave:")), "left, or said why not"
     done = [
-        a.step for a in now.attempts if a.outcome not in DO_NOT_ENTER and a.took != "no" and a.step not in now.called
+        a.step
+        for a in now.attempts
+        if a.by != "before" and a.outcome not in DO_NOT_ENTER and a.took != "no" and a.step not in now.called
     ]
     assert not carried_out_twice(playbook, done), "nothing is carried out twice unasked"
     case_of(now, "G-1", edition=1)

@@ -111,7 +111,7 @@ def test_a_fact_put_right_between_two_rounds_of_a_search_leaves_the_rounds():
 def test_a_try_under_way_asks_for_no_yes_that_another_variant_would_need():
     rough = {"when": "model is GR6", "hazards": [{"kind": "data", "severity": 4, "chance": 0.5}]}
     after = then(climbed(watched_fix(varies=[rough]), FAILS), WATCH, c.Resumed(), TO_GR6)
-    assert (after.place, after.step.id, after.needs_consent) == ("step", "fix", True)
+    assert (after.place, after.step.id, after.needs_consent) == ("step", "fix", False)
 
 
 def test_a_case_that_was_begun_before_goes_on_by_the_rules_it_began_by():

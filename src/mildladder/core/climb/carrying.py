@@ -70,7 +70,11 @@ def _to_its_test(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     before = now.last_round
     minutes = minutes_between(now.since, event.at) + (before.minutes if before else 0)
     carried = Carried(task.path, move.step, minutes, _both(before, move), len(now.attempts), move.ways)
-    begun = now if is_searching else replace(now, guards=0, has_consent=False, has_begun=False, rounds=())
+    begun = (
+        now
+        if is_searching
+        else replace(now, guards=0, has_consent=False, has_begun=False, rounds=(), facts_of_try=None)
+    )
     return replace(
         begun,
         agenda=(*test, *now.agenda[1:]),
@@ -159,6 +163,7 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         has_begun=False,
         is_inside=False,
         tried_with=(),
+        facts_of_try=None,
     )
 
 
@@ -253,6 +258,7 @@ def tested(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
         has_consent=False,
         has_begun=False,
         rounds=(),
+        facts_of_try=None,
         carried=(),
         to_put_back=()
         if move.took == "no"

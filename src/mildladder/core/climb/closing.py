@@ -21,6 +21,9 @@ def close_loose_end(now: Climb, end_id: str, why: str | None, event: ClimbEvent)
         raise Conflict(f"the next thing to close is “{end.title}”; reload to see the case as it stands")
     is_on_the_way = now.place == "way-out"
     at = replace(now, since=event.at)
+    if why is not None and end.kind == "enter" and now.started.rules >= 6:
+        # What is only passed through, and cannot be entered, is passed by: there is nothing to leave.
+        return replace(at, route=trimmed(now.route[1:], now.footing))
     if why is not None:
         at = replace(at, tied={**now.tied, end.id: why})
         if not is_on_the_way:

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from mildladder.core.climb.agenda import AgainTask, RungTask
 from mildladder.core.climb.settling import settled
 from mildladder.core.climb.state import Climb
 from mildladder.core.climb.values import count_of
@@ -40,13 +41,20 @@ def corrected(now: Climb, move: FactGiven, event: ClimbEvent) -> Climb:
         values[name] = value
     others = replace(now, facts=facts, caught=caught, values=values, unknown=unknown)
     if now.is_try_begun:
-        return _searched_anew(others) if name == count_of(now.step) else others
-    again = replace(others, guards=0, has_consent=False, has_begun=False)
+        was = now.facts if now.facts_of_try is None and now.started.rules >= 6 else now.facts_of_try
+        begun = replace(others, facts_of_try=was)
+        return _searched_anew(begun) if name == count_of(now.step) else begun
+    is_inside = now.is_entered if now.started.rules >= 6 and _is_at_rung(now) else now.is_inside
+    again = replace(others, guards=0, has_consent=False, has_begun=False, is_inside=is_inside)
     changed = settled(again)
-    if changed.agenda[:1] == now.agenda[:1]:
+    if changed.agenda[:1] == now.agenda[:1] and not (is_inside and changed.is_elsewhere_than(now)):
         return changed
     left = now.given_up()
     return settled(replace(again, footing=left.footing, route=left.route).with_nothing_begun(event.at))
+
+
+def _is_at_rung(now: Climb) -> bool:
+    return bool(now.agenda) and isinstance(now.agenda[0], RungTask | AgainTask)
 
 
 def _searched_anew(now: Climb) -> Climb:

@@ -36,6 +36,8 @@ def settled(now: Climb) -> Climb:
         elif isinstance(task, TrialTask) and not now.carried:
             left = (None,) if now.leaves_for_test else ()
             now = replace(now, agenda=rest, route=(*now.route, *left), leaves_for_test=False)
+        elif isinstance(task, RungTask | AgainTask) and now.started.rules >= 6 and now.is_try_begun:
+            break
         elif isinstance(task, RungTask | AgainTask) and (why := why_passed(now, task)):
             passed = (*now.passed, (task.path, Passed(step=task.rung.step, why=shortened(why, MOST_LINE))))
             now = replace(now, agenda=rest, passed=passed)

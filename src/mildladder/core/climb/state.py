@@ -17,7 +17,7 @@ from mildladder.core.climb.agenda import (
     Task,
     TrialTask,
 )
-from mildladder.core.climb.between import ways_out
+from mildladder.core.climb.between import on_the_way, ways_out
 from mildladder.core.climb.entering import with_entering
 from mildladder.core.climb.lacking import UNDONE, Lack, lacking
 from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends, put_on
@@ -115,6 +115,7 @@ class Climb(Values):
     restored: when a workaround brought the service back; is_restored: its lasting repair is to come. to_take_off: the
     workaround that is taken off before that is tested; taken_off: those that were, by step. has_begun: a step
     that must not be interrupted is under way. is_inside: something was read or tried in the state of the current step.
+    facts_of_try: by which the step under way was begun, where one was put right since.
     tried_with: the values with which the current step was tried and did not help; parts: that the case waited for.
     signs: of those that can be seen, by text, whether they were.
     caught: values that stood in what the caller said, which nobody has confirmed. looked_at: when it is looked at,
@@ -140,6 +141,7 @@ class Climb(Values):
     has_begun: bool = False
     is_inside: bool = False
     tried_with: tuple[dict[str, str], ...] = ()
+    facts_of_try: dict[str, str] | None = None
     parts: tuple[AwaitedPart, ...] = ()
     findings: dict[str, str] = field(default_factory=dict)
     attempts: tuple[Attempt, ...] = ()
@@ -267,7 +269,11 @@ class Climb(Values):
     @property
     def is_try_begun(self) -> bool:
         """Whether the current step is under way: begun, tried with one value or in one round, watched, or running."""
-        if self.started.rules < 4 or not self.agenda or not isinstance(self.agenda[0], RungTask | AgainTask):
+        if self.started.rules < 4 or not self.agenda:
+            return False
+        if isinstance(self.agenda[0], TrialTask):
+            return self.started.rules >= 6 and self.agenda[0].searching is not None
+        if not isinstance(self.agenda[0], RungTask | AgainTask):
             return False
         is_watched = self.watched == self.agenda[0].path or self.is_watched
         return self.has_begun or bool(self.rounds) or bool(self.tried_with) or is_watched or self.runs
@@ -306,7 +312,7 @@ class Climb(Values):
         stays entered."""
         is_between_rounds = self.rounds_leave and bool(self.rounds)
         is_begun = self.is_try_begun and not is_between_rounds
-        is_entered = self.is_inside or is_begun or self.place == "begin" or self.asks_inside
+        is_entered = self.is_entered or is_begun
         return replace(self, footing=self._of_step, route=()) if self.started.rules >= 4 and is_entered else self
 
     def with_nothing_begun(self, since: AwareDatetime) -> "Climb":
@@ -321,7 +327,20 @@ class Climb(Values):
             rounds=(),
             last_round=None,
             tried_with=(),
+            facts_of_try=None,
         )
+
+    @property
+    def is_entered(self) -> bool:
+        """Whether the state of the current step is entered already, though nothing of it is done yet."""
+        if self.is_inside:
+            return True
+        where = self._place_of_task() if self.pause else self.place
+        return where == "begin" or (where == "guard" and self._is_inside(self.guard))
+
+    def is_elsewhere_than(self, before: "Climb") -> bool:
+        """Whether the current step is done in another state than it was."""
+        return self._of_step != before._of_step
 
     @cached_property
     def ways_out(self) -> tuple[LooseEnd, ...]:
@@ -424,11 +443,13 @@ class Climb(Values):
         if self.to_find:
             return self.on_unit(self.playbook.step(self.to_find[0]))
         is_test = isinstance(self.agenda[0], TrialTask)
-        return self.on_unit(self.playbook.step(self.carried[-1].step if is_test else self.task.rung.step))
+        step = self.playbook.step(self.carried[-1].step if is_test else self.task.rung.step)
+        return self.on_unit(step, self.facts_of_try)
 
-    def on_unit(self, step: Step) -> Step:
-        """A step as it is on this unit, with as many suspects for its search as the agent says there are."""
-        here = on_unit(step, self.facts, self.types)
+    def on_unit(self, step: Step, facts: dict[str, str] | None = None) -> Step:
+        """A step as it is on this unit, with as many suspects for its search as the agent says there are. facts: that
+        were known of it, where it is not what is known now."""
+        here = on_unit(step, self.facts if facts is None else facts, self.types)
         count = self.values.get(count_of(step)) if here.search is not None and here.search.ask else None
         if here.search is None or count is None:
             return here
@@ -518,8 +539,14 @@ class Climb(Values):
         """The current step with the states that are entered for it: what is told, agreed to and asked of harm."""
         if self.started.rules < 4 or not self.agenda or isinstance(self.agenda[0], TrialTask):
             return self.step
-        _, entered = way(footings_of(self.playbook), self.bound_for, self._of_step)
-        return with_entering(self.step, entered, self.rounds_leave)
+        footings = footings_of(self.playbook)
+        if self.started.rules < 6:
+            _, entered = way(footings, self.bound_for, self._of_step)
+            return with_entering(self.step, entered, self.rounds_leave)
+        at = self.puts_back[-1][1] if self.puts_back else self.footing
+        turns = on_the_way(footings, at, (*self.route, self._of_step))
+        passed = [footings[turn.id.removeprefix("enter:")] for turn in turns if turn.kind == "enter"]
+        return with_entering(self.step, passed, self.rounds_leave)
 
     @cached_property
     def lacks(self) -> tuple[Lack, ...]:
