@@ -6,8 +6,9 @@ from typing import TypeVar
 
 from mildladder.core.climb.agenda import RailTask, RungTask, TrialTask
 from mildladder.core.climb.checks import check_step
+from mildladder.core.climb.done import Carried
 from mildladder.core.climb.settling import ended_by, settled, with_lasting_repair, with_rail
-from mildladder.core.climb.state import Carried, Climb
+from mildladder.core.climb.state import Climb
 from mildladder.core.errors import Conflict
 from mildladder.core.ladder.footings import chain, footings_of
 from mildladder.core.model import Attempt, HazardKind, Rung, Step, minutes_between

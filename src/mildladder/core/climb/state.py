@@ -17,10 +17,12 @@ from mildladder.core.climb.agenda import (
     Task,
     TrialTask,
 )
-from mildladder.core.climb.between import on_the_way, ways_out
+from mildladder.core.climb.between import on_the_way
+from mildladder.core.climb.done import Carried
 from mildladder.core.climb.entering import with_entering
 from mildladder.core.climb.lacking import UNDONE, Lack, lacking
-from mildladder.core.climb.loose_ends import LooseEnd, Traces, loose_ends, put_on
+from mildladder.core.climb.leaving import Leaving
+from mildladder.core.climb.loose_ends import LooseEnd
 from mildladder.core.climb.searching import Standing, standing
 from mildladder.core.climb.values import Values, count_of
 from mildladder.core.climb.wanting import INTERVAL, before_step, within_step
@@ -31,7 +33,7 @@ from mildladder.core.ladder.conditions import (
     World,
 )
 from mildladder.core.ladder.footings import chain, footings_of, way
-from mildladder.core.ladder.shared import taken_away, undone_by, with_included
+from mildladder.core.ladder.shared import taken_away
 from mildladder.core.ladder.units import on_unit
 from mildladder.core.ladder.values import seconds
 from mildladder.core.model import (
@@ -42,16 +44,15 @@ from mildladder.core.model import (
     Fact,
     Footing,
     Guard,
-    HazardKind,
     Input,
     Passed,
     Playbook,
     Step,
 )
 from mildladder.core.model.events import Ended, KnownBefore, PauseReason, Started
-from mildladder.core.model.outcomes import DO_NOT_ENTER, NOT_DONE
+from mildladder.core.model.outcomes import NOT_DONE
 
-__all__ = ["Carried", "Climb", "Pause", "Place"]
+__all__ = ["Climb", "Pause", "Place"]
 
 # How long and whether something happens is of the fault at hand; the rest is of the unit.
 _LASTING = ("choice", "text", "number", "version")
@@ -77,19 +78,6 @@ Place = Literal[
 
 
 @dataclass(frozen=True)
-class Carried:
-    """A rung of the trial under way that was carried out and waits for its test; `harmed`, `ways` as in an attempt;
-    after: how many attempts there were before it."""
-
-    path: str
-    step: str
-    minutes: float
-    harmed: tuple[HazardKind, ...] | None
-    after: int
-    ways: tuple[str, ...] | None = None
-
-
-@dataclass(frozen=True)
 class Pause:
     """Why the case waits, since when, and until when where that is known."""
 
@@ -99,7 +87,7 @@ class Pause:
 
 
 @dataclass(frozen=True)
-class Climb(Values):
+class Climb(Values, Leaving):
     """Where a guided case stands.
 
     since: when the current thing came up. agenda: what lies ahead, the current thing first. footing: the state that
@@ -226,28 +214,6 @@ class Climb(Values):
         waits = self.started.rules >= 2 and self.step.unbroken and not self.has_begun
         return "begin" if waits else "step"
 
-    @cached_property
-    def loose_ends(self) -> tuple[LooseEnd, ...]:
-        """What would have to be closed if the case ended now, in order, closed ones and those left open included."""
-        is_fixed = self.fixed_by is not None
-        open_ones = frozenset(end for end, why in self.tied.items() if why) if self.started.rules >= 5 else frozenset()
-        left = loose_ends(Traces(self.playbook, self._carried_out(), self.puts_back, self.stands, is_fixed, open_ones))
-        return (*self.stuck, *(end for end in left if self._is_asked(end)), *self._to_put_on)
-
-    def _is_asked(self, end: LooseEnd) -> bool:
-        """What is to be done once a step has fixed the fault is not asked of one that did not help."""
-        if self.started.rules < 5 or end.only_if != "fixed":
-            return True
-        tried = [one.outcome for one in self.attempts if end.id.startswith(f"after:{one.step}:")]
-        return not tried or "fixed" in tried or not self.playbook.step(end.id.split(":")[1]).is_tested
-
-    @property
-    def _to_put_on(self) -> tuple[LooseEnd, ...]:
-        """Workarounds that were taken off for a lasting repair that did not help."""
-        is_mended = self.fixed_by is not None and self.fixed_step not in self.taken_off
-        steps = [] if is_mended or self.is_restored else [self.playbook.step(one) for one in self.taken_off]
-        return tuple(put_on(step) for step in steps)
-
     @property
     def stands(self) -> str | None:
         """The footing that the unit stands in; from the moment at which a step is shown, the one it is done in."""
@@ -342,37 +308,6 @@ class Climb(Values):
         """Whether the current step is done in another state than it was."""
         return self._of_step != before._of_step
 
-    @cached_property
-    def ways_out(self) -> tuple[LooseEnd, ...]:
-        """What is done by itself before the next step, or test: putting back, then leaving."""
-        return self._to_put_back_first or self._to_leave_first
-
-    @cached_property
-    def _to_put_back_first(self) -> tuple[LooseEnd, ...]:
-        changed = self.puts_back
-        if self.to_take_off and self.carried and isinstance(self.agenda[0], TrialTask):
-            step = self.on_unit(self.playbook.step(self.to_take_off))
-            where = (step.undo and step.undo.footing) or step.footing
-            changed = (*changed, (step, self.footing if where == "any" else where))
-        if self.started.rules < 2 or not changed:
-            return ()
-        left = loose_ends(Traces(self.playbook, (), changed, self.footing, False))
-        return tuple(end for end in left if end.kind == "put-back")
-
-    @cached_property
-    def _to_leave_first(self) -> tuple[LooseEnd, ...]:
-        if self.started.rules < 2:
-            return ()
-        is_test = isinstance(self.agenda[0], TrialTask)
-        stays = self.leaves_for_test is False if is_test else self.step.footing == "any"
-        target = () if stays else (None if is_test else self.step.footing,)
-        return ways_out(footings_of(self.playbook), self.footing, (*self.route, *target))
-
-    @property
-    def to_close(self) -> LooseEnd:
-        """The one thing to leave, put back or close now."""
-        return self.ways_out[0] if self.place == "way-out" else self.open_ends[0]
-
     @property
     def waits_for_test(self) -> bool:
         """Whether the current step, once carried out, is tried only later: with its trial, or out of its state."""
@@ -392,42 +327,6 @@ class Climb(Values):
     def rounds_leave(self) -> bool:
         """Whether each round of the current step's search leaves its state before it is tried."""
         return self.step.search is not None and self.waits_for_test
-
-    @property
-    def open_ends(self) -> tuple[LooseEnd, ...]:
-        """Those that are neither closed nor left open with a reason, the one to close next first."""
-        return tuple(end for end in self.loose_ends if end.id not in self.tied)
-
-    def _carried_out(self) -> tuple[Step, ...]:
-        """Every step that was carried out on this call, once, in order."""
-        done = [
-            attempt.step
-            for attempt in self.attempts
-            if attempt.by != "before"
-            and attempt.outcome not in DO_NOT_ENTER
-            and attempt.took != "no"
-            and self._has_step(attempt.step)
-        ]
-        waiting = [*done, *(one.step for one in self.carried)]
-        return tuple(self.playbook.step(step) for step in dict.fromkeys(waiting))
-
-    @cached_property
-    def puts_back(self) -> tuple[tuple[Step, str | None], ...]:
-        """What is still to be put back, in order, each with the footing in which that is done."""
-        found: list[tuple[Step, str | None]] = []
-        at = self.footing
-        for name in self.to_put_back:
-            step = self.on_unit(self.playbook.step(name))
-            where = (step.undo and step.undo.footing) or step.footing
-            at = at if where == "any" else where
-            found.append((step, at))
-        return tuple(found)
-
-    @property
-    def bound_for(self) -> str | None:
-        """The footing that the unit stands in once all is put back and it has been brought along its route."""
-        at = self.puts_back[-1][1] if self.puts_back else self.footing
-        return self.route[-1] if self.route else at
 
     @property
     def task(self) -> RungTask | AgainTask:
@@ -551,7 +450,7 @@ class Climb(Values):
     @cached_property
     def lacks(self) -> tuple[Lack, ...]:
         """What was to stand before the current step and could not be done."""
-        undone = dict.fromkeys(self._ever_done, UNDONE)
+        undone = dict.fromkeys(self.ever_done, UNDONE)
         failed = undone | {one.step: one.outcome for one in self.attempts if one.outcome in NOT_DONE}
         return lacking(self.step, {name: why for name, why in failed.items() if not self.is_done(name)})
 
@@ -586,42 +485,3 @@ class Climb(Values):
         """Minutes between two appearances of a fault that comes and goes; None where nobody said."""
         length = seconds(self.facts.get(INTERVAL, "")) if self.types.get(INTERVAL) == "duration" else None
         return length / 60 if length else None
-
-    def is_done(self, step_id: str) -> bool:
-        """Whether the step was carried out on this case, by itself or within another, or there was nothing to do."""
-        return step_id in self._done
-
-    @cached_property
-    def _done(self) -> set[str]:
-        found: set[str] = set()
-        for step, outcome in self._ends_of_done:
-            undone = set() if outcome in DO_NOT_ENTER else undone_by(self.playbook, step)
-            found = (found - undone) | with_included(self.playbook, step)
-        return found
-
-    @property
-    def _ever_done(self) -> set[str]:
-        """The steps that were done at one time, whatever undid them since."""
-        return {one for step, _ in self._ends_of_done for one in with_included(self.playbook, step)}
-
-    @property
-    def _ends_of_done(self) -> list[tuple[str, str | None]]:
-        """The steps that were done, or that there was nothing to do for, with their ends, in order."""
-        ended = [(one.step, one.outcome) for one in self.attempts if one.took != "no" and self._has_step(one.step)]
-        done: list[tuple[str, str | None]] = [one for one in ended if one[1] not in NOT_DONE]
-        return [*done, *((one.step, "done") for one in self.carried)]
-
-    def without_undone(self, step_id: str) -> dict[str, str]:
-        """What was found, but for what that step undoes: once it is carried out, nothing is known of it."""
-        undone = undone_by(self.playbook, step_id) if self._has_step(step_id) else set()
-        return {step: finding for step, finding in self.findings.items() if step not in undone}
-
-    @cached_property
-    def endings(self) -> dict[str, str]:
-        """By step, how it ended last; what did not take could not be done."""
-        ends = [(one.step, "could-not" if one.took == "no" else one.outcome) for one in self.attempts]
-        last = {step: outcome for step, outcome in ends if outcome is not None}
-        return {**last, **{one.step: "done" for one in self.carried}}
-
-    def _has_step(self, step_id: str) -> bool:
-        return any(step.id == step_id for step in self.playbook.steps)
