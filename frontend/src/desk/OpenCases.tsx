@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { openClimbsQuery } from "../api/lists";
-import { useNow } from "../cases/climb/useNow";
 import { WAITS_FOR } from "../cases/climb/watch";
 import { moment } from "../ui/format";
+import { useNow } from "../ui/useNow";
 
 const until = ({ until }: Climb): string =>
   until ? `${isDue(until) ? ", due since" : " until"} ${moment(until)}` : "";

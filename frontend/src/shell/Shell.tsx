@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
-import { DoneRunning } from "../cases/climb/DoneRunning";
 import { useLeftEdits } from "../draft/left";
 import { useKeys } from "../ui/useKeys";
+import { DoneRunning } from "./DoneRunning";
 import { FindBox } from "./FindBox";
 import { KeysDialog } from "./KeysDialog";
 import { MayBeOld } from "./MayBeOld";

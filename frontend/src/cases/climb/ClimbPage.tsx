@@ -3,6 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { KnownNow } from "../../advice/notices/KnownNow";
 import { RemarkDialog } from "../../advice/remarks/RemarkDialog";
 import type { ClimbView, HazardKind } from "../../api/types";
+import { DoneRunning } from "../../shell/DoneRunning";
 import { FINDING } from "../../shell/finds";
 import { KeysDialog } from "../../shell/KeysDialog";
 import { MayBeOld } from "../../shell/MayBeOld";
@@ -15,9 +16,9 @@ import { useTitle } from "../../ui/Heading";
 import { Key } from "../../ui/Key";
 import { LoadFailed, Loading } from "../../ui/States";
 import { useKeys } from "../../ui/useKeys";
+import { useNow } from "../../ui/useNow";
 import { AnswerBar } from "./AnswerBar";
 import { ClimbPath } from "./ClimbPath";
-import { DoneRunning } from "./DoneRunning";
 import { EndDialog } from "./EndDialog";
 import type { PutRight } from "./harm";
 import { LaterDialog } from "./LaterDialog";
@@ -29,7 +30,6 @@ import { PauseDialog } from "./PauseDialog";
 import { SideNotes } from "./SideNotes";
 import { TakeOver, useHasCase } from "./TakeOver";
 import { useClimb } from "./useClimb";
-import { useNow } from "./useNow";
 
 /** A guided case: the path so far, the one current thing, what is known, and the answers in one place below. */
 export const ClimbPage = () => {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { say } from "../../ui/say";
-import { useNow } from "./useNow";
+import { useNow } from "../../ui/useNow";
 
 /** A length of time that something is held for, counted down on the screen. */
 export const Hold = ({ seconds }: { seconds: number }) => {

@@ -1,7 +1,7 @@
 import type { Pause } from "../../api/types";
 import { moment } from "../../ui/format";
 import { Prose } from "../../ui/Prose";
-import { useNow } from "./useNow";
+import { useNow } from "../../ui/useNow";
 import { byLuck, onClock } from "./watch";
 
 /** A case that waits: since when, until when, and what a quiet watch would prove so far. */

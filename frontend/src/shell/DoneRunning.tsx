@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
-import { openClimbsQuery } from "../../api/lists";
-import { meQuery } from "../../api/me";
-import { say } from "../../ui/say";
-import { useNow } from "./useNow";
+import { openClimbsQuery } from "../api/lists";
+import { meQuery } from "../api/me";
+import { say } from "../ui/say";
+import { useNow } from "../ui/useNow";
 
 const AGAIN_AFTER = 60_000;
 
