@@ -14,6 +14,7 @@ HAZARD = {"kind": "data", "severity": 3, "chance": 0.6, "eased_by": "save", "eas
 MORE = [
     {"id": "save", "title": "Save the counts", "kind": "safeguard"},
     {"id": "save-all", "title": "Save everything", "kind": "safeguard", "includes": ["save"]},
+    {"id": "empty", "title": "Empty the store", "kind": "safeguard", "cancels": ["save"]},
 ]
 
 
@@ -44,6 +45,10 @@ COULD_NOT_SAVE = ("save", "could-not", {})
         ((("save-all", "done", {}), TRIED), 1.0),
         ((("save", "nothing-to-do", {}), TRIED), 1.0),
         ((TRIED, SAVED), 0.0),
+        ((SAVED, ("empty", "done", {}), TRIED), 0.0),
+        ((SAVED, ("empty", "could-not", {}), TRIED), 1.0),
+        ((SAVED, ("empty", "nothing-to-do", {}), TRIED), 1.0),
+        ((SAVED, ("empty", "done", {}), SAVED, TRIED), 1.0),
         ((COULD_NOT_SAVE, TRIED), 0.0),
         ((("save", "done", {"took": "no"}), TRIED), 0.0),
         ((("save", "skipped", {}), TRIED), 0.0),
