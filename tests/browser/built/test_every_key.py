@@ -92,7 +92,10 @@ def paths(name: str, at: str = "", seen: frozenset[tuple[str, str]] = frozenset(
             yield from paths("Instruction", f"{here}[][]", more | {("Way", "do")})
         elif found.sort == "of":
             inner = kind(found.kind).fields["of"]
-            yield from [f"{here}.*"] if inner.sort == "map" else paths(inner.kind, f"{here}[]", more)
+            if inner.sort == "map" or inner.kind == "Text":
+                yield f"{here}.*" if inner.sort == "map" else f"{here}[]"
+            else:
+                yield from paths(inner.kind, f"{here}[]", more)
         elif found.kind:
             yield from paths(found.kind, f"{here}[]" if found.sort == "items" else here, more)
         else:
