@@ -88,14 +88,24 @@ def test_a_case_waits_for_a_part_and_goes_on_where_it_stood(page: Page, demo: Se
     stood = heading(page).inner_text()
     page.keyboard.press("p")
     dialog = page.get_by_role("dialog", name="Let the case wait")
-    dialog.get_by_label("Waiting for a part").check()
+    dialog.get_by_label("Waiting for an answer").check()
     dialog.get_by_label("Until, if that is known").fill("2020-01-01T10:00")
     expect(dialog).to_contain_text("That has passed already.")
     expect(dialog.get_by_role("button", name="Let it wait")).to_be_disabled()
-    dialog.get_by_label("Until, if that is known").fill("")
+    dialog.get_by_label("Waiting for a part").check()
+    expect(dialog.get_by_label("Until, if that is known")).to_have_count(0)
+    part = {"Which part": "Card pad", "From where": "Store", "Ordered under the number": "P-12"}
+    for label, text in part.items():
+        dialog.get_by_label(label).fill(text)
     dialog.get_by_role("button", name="Let it wait").click()
     expect(heading(page)).to_have_text("Waiting for a part")
+    awaited = "Card pad, from Store, ordered under P-12"
+    expect(page.get_by_role("region", name="Now", exact=True)).to_contain_text(awaited)
     expect(page.get_by_role("button", name="Let it wait")).to_have_count(0)
+    case = page.url
+    page.get_by_role("link", name="Mild Ladder").click()
+    expect(page.get_by_role("region", name="Being guided now")).to_contain_text(f"Waiting for a part: {awaited}")
+    page.goto(case)
     answer_with(page, "1")
     expect(heading(page)).to_have_text(stood)
 
