@@ -44,7 +44,7 @@ def start(page: Page, desk: Served) -> None:
     """A caller is on the line."""
     page.goto(f"{desk.address}/start")
     page.get_by_label("What does the caller say?").fill("It took the money and the ticket is blank")
-    page.get_by_role("radio", name="Kiosk prints").check()
+    page.get_by_text("Kiosk prints faint or blank tickets").click()
     page.get_by_label("Unit, as its plate says").fill("K2-1043")
     page.get_by_label("Which kiosk is it?").select_option("K2")
     page.get_by_label("Which landing does it stand on?").select_option("Low Harrow")
