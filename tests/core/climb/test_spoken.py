@@ -37,17 +37,19 @@ def test_how_bad_and_how_likely_is_told_in_plain_words():
     )
 
 
-def test_what_was_done_against_it_is_told_with_it():
+def test_what_a_safeguard_made_of_it_is_told_with_what_it_would_have_been():
     hazard = loses(eased_by="save", eased_to=0.1)
-    assert "everything stored is lost for good (“Save the counts” was done against that)" in (
-        spoken_cost(step(hazard), {"save": "Save the counts"}) or ""
+    assert spoken_cost(step(hazard), {"save": "Save the counts"}) == (
+        "This takes a minute; in about one case of twenty everything stored is lost for good "
+        "(in about half of these cases, had “Save the counts” not been done)."
     )
+    assert spoken_cost(step(hazard), {"other": "Other"}) == spoken_cost(step(loses()))
 
 
 def test_own_words_stand_alone_but_for_a_rough_step():
     assert spoken_cost(step(loses(severity=1), say="It will be dark.")) == "It will be dark."
-    assert spoken_cost(step(loses(), say="It will be dark.")) == (
-        "It will be dark. In about half of these cases everything stored is lost for good."
+    assert spoken_cost(step(loses(), say="It will be dark. Shall I go on?")) == (
+        "In about half of these cases everything stored is lost for good. It will be dark. Shall I go on?"
     )
 
 

@@ -35,7 +35,8 @@ def spoken_cost(step: Step, done: Mapping[str, str] | None = None) -> str | None
     harms = [_harm(hazard, step, done or {}) for hazard in _worst(step)]
     if step.say:
         told = _sentence(harms) if harms and risk_grade(step) >= ROUGH else ""
-        return f"{step.say.rstrip('.')}. {told}" if told else step.say
+        # Own words may end in a question to the caller, which comes last.
+        return f"{told} {step.say}" if told else step.say
     minutes = minutes_of_doing(step)
     if minutes < _WORTH_SAYING and not step.hazards:
         return None
@@ -53,13 +54,19 @@ def _worst(step: Step) -> list[Hazard]:
 
 
 def _harm(hazard: Hazard, step: Step, done: Mapping[str, str]) -> str:
-    """Such as: in about half of these cases everything stored is lost for good."""
-    often = next(says for most, says in _HOW_OFTEN if hazard.chance <= most)
+    """Such as: in about half of these cases everything stored is lost for good. What a safeguard that was carried out
+    makes of it is told with what it would have been."""
     bad = HARMS[hazard.kind].how_bad[hazard.severity - 1]
     lost = f" {_LOST[hazard.undo or (step.undo.possible if step.undo else 'no')]}" if hazard.kind == "data" else ""
     safeguard = done.get(hazard.eased_by or "")
-    against = f" (“{safeguard}” was done against that)" if safeguard else ""
-    return f"{often} {bad}{lost}{against}"
+    if not safeguard:
+        return f"{_how_often(hazard.chance)} {bad}{lost}"
+    eased = _how_often(hazard.chance * hazard.eased_to)
+    return f"{eased} {bad}{lost} ({_how_often(hazard.chance)}, had “{safeguard}” not been done)"
+
+
+def _how_often(chance: float) -> str:
+    return next(says for most, says in _HOW_OFTEN if chance <= most)
 
 
 def _sentence(parts: list[str]) -> str:
