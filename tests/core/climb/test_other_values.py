@@ -36,6 +36,7 @@ def tuned(*values: str) -> Climb:
 def test_another_value_is_asked_for_at_once_and_the_one_that_suited_is_kept():
     again = then(tuned("3"), ANOTHER)
     assert (again.place, again.asked_inside, again.attempts) == ("step", ("level",), ())
+    assert "Fix it: no change yet, with 3" in hand_off_text(again)
     fixed = then(tuned("3", "5", "4"), FIXED)
     assert (fixed.values, len(fixed.attempts)) == ({"level": "4"}, 1)
     assert fixed.attempts[0].tried_with == ({"level": "3"}, {"level": "5"}, {"level": "4"})

@@ -1,5 +1,6 @@
 """Turn a guided case into what outlives it: the logged case, a hand-off text, the start of the case it leads to."""
 
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from mildladder.core.climb.agenda import EndTask
@@ -140,7 +141,8 @@ def hand_off_text(climb: Climb) -> str:
     lines += [f"{'Seen' if seen == 'yes' else 'Looked for, not there'}: {sign}" for sign, seen in climb.signs.items()]
     if climb.baseline:
         lines.append(f"Baseline: {BASELINES[climb.baseline]}")
-    lines += ["", "Tried:"] + ([f"- {_tried(climb, a)}" for a in climb.attempts] or ["- nothing yet"])
+    tried = [*(_tried(climb, a) for a in climb.attempts), *_being_tried(climb)]
+    lines += ["", "Tried:"] + ([f"- {one}" for one in tried] or ["- nothing yet"])
     lines += [f"Waited for: {awaited_in_words(part)}" for part in climb.parts]
     if climb.passed:
         lines += ["", "Passed over:"]
@@ -164,10 +166,15 @@ def _put_right(climb: Climb, attempt: Attempt) -> str:
     return _PUT_RIGHT[attempt.put_right or "no"].format(climb.playbook.step(attempt.safeguard_used or "").title)
 
 
-def _tried_with(attempt: Attempt) -> str:
+def _tried_with(tries: Sequence[Mapping[str, str]]) -> str:
     """The values of each try, such as: with 3, then 5."""
-    tries = [", ".join(value_in_words(value) for value in one.values()) for one in attempt.tried_with or ()]
-    return f"with {', then '.join(tries)}"
+    said = [", ".join(value_in_words(value) for value in one.values()) for one in tries]
+    return f"with {', then '.join(said)}"
+
+
+def _being_tried(climb: Climb) -> list[str]:
+    """The step under way, where it was tried with some values already."""
+    return [f"{climb.step.title}: no change yet, {_tried_with(climb.tried_with)}"] if climb.tried_with else []
 
 
 def awaited_in_words(part: AwaitedPart) -> str:
@@ -257,7 +264,7 @@ def _tried(climb: Climb, attempt: Attempt) -> str:
         parts += which if attempt.outcome == "fixed" else []
     parts += [HARMS[kind].was_seen for kind in attempt.harmed or ()]
     parts += [_put_right(climb, attempt)] if attempt.put_right else []
-    parts += [_tried_with(attempt)] if attempt.tried_with else []
+    parts += [_tried_with(attempt.tried_with)] if attempt.tried_with else []
     if attempt.by == "before" and attempt.step == _fixed_then(climb):
         parts = [f"fixed it in {climb.started.reopened_from}, and the fault came back"]
     when = "before the call" if attempt.by == "before" else f"{attempt.minutes or 0:.0f} min"
