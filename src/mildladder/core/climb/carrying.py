@@ -150,22 +150,14 @@ def _note_attempt(now: Climb, move: Answered, event: ClimbEvent) -> Climb:
     )
     is_carried_out = move.outcome not in DO_NOT_ENTER and move.took != "no"
     findings = now.without_undone(move.step) if is_carried_out else now.findings
-    return replace(
+    noted = replace(
         _with_number(now, move),
-        rounds=(),
-        last_round=None,
         attempts=(*now.attempts, attempt),
         tried_at=(*now.tried_at, now.task.path),
         findings={**findings, move.step: move.finding} if move.finding else findings,
         agenda=now.agenda[1:],
-        since=event.at,
-        guards=0,
-        has_consent=False,
-        has_begun=False,
-        is_inside=False,
-        tried_with=(),
-        facts_of_try=None,
     )
+    return noted.with_nothing_begun(event.at)
 
 
 def _tries(now: Climb) -> tuple[dict[str, str], ...]:
